@@ -1,0 +1,1 @@
+"""The computation: NumPy arrays and dataclasses in, dataclasses out; no files, SQL or HTTP."""

@@ -1,0 +1,1 @@
+"""Loudness after ITU-R BS.1770."""

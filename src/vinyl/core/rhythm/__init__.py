@@ -1,0 +1,1 @@
+"""Beats, bars and tempo."""

@@ -1,0 +1,59 @@
+"""From onsets to a beatgrid with its doubt."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
+from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.steady import SteadyFit, fit_steady
+from vinyl.core.rhythm.tempo import TempoEstimate, estimate_tempo
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.tonal.chroma import Chroma
+
+STEADY_SPREAD_S = 0.004
+LOOSE_SPREAD_S = 0.015
+LEAST_CLARITY = 0.08
+LEAST_BAR_CLARITY = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class GridEstimate:
+    """A tempo map, how far to doubt it (0 sure, 1 a guess), and why, in words."""
+
+    tempo_map: TempoMap
+    doubt: float
+    reasons: tuple[str, ...]
+
+
+def estimate_grid(
+    onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None
+) -> GridEstimate | None:
+    """The steady grid that fits a track best, or None where nothing repeats."""
+    if duration_s < 4.0 or not onsets.low.any() and not onsets.mid.any() and not onsets.high.any():
+        return None
+    tempo = estimate_tempo(onsets, window_bpm)
+    fit = fit_steady(onsets, 60.0 / tempo.bpm)
+    slots = np.arange(fit.phase_s, duration_s, fit.period_s / SLOTS_PER_BEAT)
+    if len(slots) < 16:
+        return None
+    bars = find_bars(onsets, chroma, slots, fit.beat_share)
+    tempo_map = TempoMap.steady(fit.bpm, float(slots[bars.first_slot]), bars.beats_per_bar)
+    return GridEstimate(tempo_map, *_doubt(tempo, fit, bars))
+
+
+def _doubt(tempo: TempoEstimate, fit: SteadyFit, bars: BarFit) -> tuple[float, tuple[str, ...]]:
+    reasons = []
+    drift = float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1))
+    if drift > 0.2:
+        reasons.append(f"the tempo does not hold: attacks stray by {fit.spread_s * 1000:.0f} ms")
+    octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))
+    if tempo.clarity < LEAST_CLARITY:
+        reasons.append(f"{tempo.second_bpm:.0f} bpm fits almost as well")
+    bar = float(np.clip(1 - bars.clarity / (2 * LEAST_BAR_CLARITY), 0, 1))
+    if bars.clarity < LEAST_BAR_CLARITY:
+        reasons.append("the bar start is not clear")
+    doubt = 1 - (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar)
+    return round(float(doubt), 3), tuple(reasons)

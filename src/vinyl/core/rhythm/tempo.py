@@ -1,0 +1,123 @@
+"""Tempo from the autocorrelation of the onset envelope."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import scipy.fft
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
+
+from vinyl.core.rhythm.onset import Onsets
+
+SLOWEST_BPM = 40.0
+FASTEST_BPM = 250.0
+PRIOR_BPM = 125.0
+PRIOR_OCTAVES = 0.62
+COMB_WEIGHTS = ((1, 0.8), (2, 0.8), (3, 0.1), (4, 1.0), (8, 1.0), (16, 1.0), (32, 0.8))
+SHARP_BEATS = 96
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class TempoEstimate:
+    """The tempo in bpm, how clearly it won (0 to 1), and the runner-up."""
+
+    bpm: float
+    clarity: float
+    second_bpm: float
+
+
+def estimate_tempo(onsets: Onsets, window_bpm: tuple[float, float] | None = None) -> TempoEstimate:
+    """The tempo whose multiples repeat best, weighed with a broad prior (after Ellis, 2007).
+
+    ``window_bpm`` is the range the user expects; the octave is then chosen within it where possible.
+    """
+    envelope = accent_envelope(onsets)
+    correlation = autocorrelation(envelope)
+    tempi = np.geomspace(SLOWEST_BPM, FASTEST_BPM, 3200)
+    strength = _comb(correlation, 60.0 * onsets.rate_hz / tempi)
+    score = strength * _duple_share(envelope, tempi / 60.0 / onsets.rate_hz) * _prior(tempi, window_bpm)
+    best = int(np.argmax(score))
+    others = np.where(np.abs(np.log2(tempi / tempi[best])) > 0.06, score, 0.0)
+    second = int(np.argmax(others))
+    clarity = float(np.clip(1.0 - others[second] / max(score[best], 1e-9), 0.0, 1.0))
+    period = sharpen_period(correlation, 60.0 * onsets.rate_hz / tempi[best])
+    return TempoEstimate(60.0 * onsets.rate_hz / period, clarity, float(tempi[second]))
+
+
+def accent_envelope(onsets: Onsets) -> FloatArray:
+    """One envelope out of three bands, each flattened in level over 2 s and of equal say."""
+    parts = [_flatten(band, onsets.rate_hz) for band in (onsets.low, onsets.mid, onsets.high)]
+    total: FloatArray = np.sum(parts, axis=0)
+    return total
+
+
+def autocorrelation(envelope: FloatArray) -> FloatArray:
+    """Autocorrelation at lags in frames, 1 at lag 0, corrected for the shrinking overlap."""
+    size = len(envelope)
+    centred = envelope - envelope.mean()
+    spectrum = scipy.fft.rfft(centred, scipy.fft.next_fast_len(2 * size, real=True))
+    raw = scipy.fft.irfft(np.abs(spectrum) ** 2)[:size]
+    overlap = np.maximum(size - np.arange(size), size // 4)
+    result: FloatArray = raw / overlap * size / max(raw[0], 1e-12)
+    return result
+
+
+def sharpen_period(correlation: FloatArray, period: float) -> float:
+    """Refine a beat period in frames by asking that many multiples of it repeat."""
+    for reach, beats in ((0.03, 8), (0.006, 32), (0.0015, SHARP_BEATS)):
+        beats = min(beats, int(len(correlation) / period) - 2)
+        if beats < 4:
+            break
+        trial = period * np.linspace(1 - reach, 1 + reach, 61)
+        lags = trial[:, None] * np.arange(1, beats + 1)[None, :]
+        period = float(trial[np.argmax(_at(correlation, lags).sum(axis=1))])
+    return period
+
+
+def _flatten(band: NDArray[np.float32], rate_hz: float) -> FloatArray:
+    level = uniform_filter1d(band.astype(np.float64), int(2.0 * rate_hz), mode="nearest")
+    spread = np.sqrt(uniform_filter1d(np.square(band - level), int(6.0 * rate_hz), mode="nearest"))
+    overall = float(np.std(band))
+    raised: FloatArray = np.maximum(band - level, 0.0) / (spread + 0.3 * overall + 1e-9)
+    return raised
+
+
+def _comb(correlation: FloatArray, periods: FloatArray) -> FloatArray:
+    total = np.zeros(len(periods))
+    for multiple, weight in COMB_WEIGHTS:
+        total += weight * np.maximum(_at(correlation, periods * multiple), 0.0)
+    return total
+
+
+def _duple_share(envelope: FloatArray, frequencies: FloatArray) -> FloatArray:
+    """How far the beat divides by two rather than by three, for beats at these frequencies (cycles a frame).
+
+    A tempo that is two thirds or four thirds of the true one sees the true eighths as triplets.
+    """
+    size = scipy.fft.next_fast_len(2 * len(envelope), real=True)
+    spectrum = np.abs(scipy.fft.rfft(envelope - envelope.mean(), size))
+    spectrum = uniform_filter1d(spectrum, 5)
+    duple = _at(spectrum, 2 * frequencies * size) + _at(spectrum, 4 * frequencies * size)
+    triple = _at(spectrum, 3 * frequencies * size)
+    result: FloatArray = (duple + 1e-9) / (duple + 2.0 * triple + 1e-9)
+    return result
+
+
+def _at(values: FloatArray, index: FloatArray) -> FloatArray:
+    clipped = np.clip(index, 0, len(values) - 2)
+    whole = clipped.astype(np.int64)
+    part = clipped - whole
+    result: FloatArray = values[whole] * (1 - part) + values[whole + 1] * part
+    return result
+
+
+def _prior(tempi: FloatArray, window_bpm: tuple[float, float] | None) -> FloatArray:
+    prior: FloatArray = np.exp(-0.5 * (np.log2(tempi / PRIOR_BPM) / PRIOR_OCTAVES) ** 2)
+    if window_bpm is None:
+        return prior
+    inside = (tempi >= window_bpm[0] * 0.99) & (tempi <= window_bpm[1] * 1.01)
+    return np.where(inside, 1.0, 0.05 * prior)

@@ -1,0 +1,1 @@
+"""Waveform data for drawing."""

@@ -1,0 +1,1 @@
+"""Decoding and encoding, tags, and files on disk."""

@@ -1,0 +1,93 @@
+"""Decoding through PyAV: samples that start at the first one after the codec's own padding."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+import numpy as np
+from av.audio.frame import AudioFrame
+from av.audio.resampler import AudioResampler
+from av.audio.stream import AudioStream
+from av.container import InputContainer
+from numpy.typing import NDArray
+
+from vinyl.media.errors import BrokenAudioError, NotAudioError
+
+ANALYSIS_RATE_HZ = 44100
+LAYOUTS = {1: "mono", 2: "stereo"}
+
+
+@dataclass(frozen=True, slots=True)
+class Audio:
+    """Decoded audio. ``samples`` is float32 of shape (channels, n), ``rate_hz`` in Hz."""
+
+    samples: NDArray[np.float32]
+    rate_hz: int
+
+    @property
+    def duration_s(self) -> float:
+        return self.samples.shape[1] / self.rate_hz
+
+
+@contextmanager
+def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
+    """Open a file and its first audio stream.
+
+    Raises:
+        NotAudioError: if there is nothing to decode in it.
+        BrokenAudioError: if it cannot be read.
+    """
+    try:
+        if path.stat().st_size == 0:
+            raise NotAudioError("The file is empty (0 bytes).")
+        container = av.open(str(path), metadata_errors="replace")
+    except PermissionError as error:
+        raise BrokenAudioError("Vinyl may not read this file: check its permissions.") from error
+    except (av.FFmpegError, OSError, ValueError) as error:
+        raise NotAudioError(f"This is not audio that Vinyl can read ({_reason(error)}).") from error
+    with container:
+        if not container.streams.audio:
+            raise NotAudioError("There is no sound in this file.")
+        yield container, container.streams.audio[0]
+
+
+def stream_frames(path: Path, rate_hz: int, sample_format: str, channels: int) -> Iterator[AudioFrame]:
+    """Decode a file piece by piece, resampled and mixed to the wanted form.
+
+    Damaged packets are passed over; what decodes before and after them is kept.
+    """
+    with open_audio(path) as (container, stream):
+        resampler = AudioResampler(format=sample_format, layout=LAYOUTS[channels], rate=rate_hz)
+        for frame in _frames(container, stream):
+            yield from resampler.resample(frame)
+        yield from resampler.resample(None)
+
+
+def decode(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Audio:
+    """Decode a whole file to stereo float32 at one rate.
+
+    Raises:
+        NotAudioError, BrokenAudioError: with the reason.
+    """
+    pieces = [frame.to_ndarray() for frame in stream_frames(path, rate_hz, "fltp", 2)]
+    if not pieces:
+        raise BrokenAudioError("Not one second of this file could be decoded.")
+    samples = np.concatenate(pieces, axis=1)
+    return Audio(np.nan_to_num(samples, copy=False, posinf=0.0, neginf=0.0), rate_hz)
+
+
+def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFrame]:
+    stream.thread_type = "NONE"
+    for packet in container.demux(stream):
+        try:
+            yield from packet.decode()
+        except (av.error.InvalidDataError, av.error.EOFError):
+            continue
+
+
+def _reason(error: Exception) -> str:
+    return getattr(error, "strerror", None) or str(error) or type(error).__name__
