@@ -14,6 +14,7 @@ SLOTS_PER_BEAT = 2
 CONTEXTS_BEATS = (2, 4, 16)
 OFF_BEAT_COST = 2.5
 METRE_GAIN = 1.25
+BACK_BEAT_SAY = 0.7
 
 FloatArray = NDArray[np.float64]
 
@@ -37,6 +38,8 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
     metre = _metre(onsets, slot_times_s)
     slots = metre * SLOTS_PER_BEAT
     score = _by_phase(change, slots) + 0.5 * _by_phase(accent, slots)
+    if metre == 4:
+        score += BACK_BEAT_SAY * _back_beat(onsets, slot_times_s)
     score[1::SLOTS_PER_BEAT] -= OFF_BEAT_COST * beat_share
     first = int(np.argmax(score))
     rest = np.delete(score, first)
@@ -85,6 +88,16 @@ def _accent(onsets: Onsets, times_s: FloatArray) -> FloatArray:
     low, high = low / (low.std() + 1e-9), high / (high.std() + 1e-9)
     difference: FloatArray = low - 0.4 * high
     return difference
+
+
+def _back_beat(onsets: Onsets, times_s: FloatArray) -> FloatArray:
+    """For each half-beat of a bar of four: do bass drums fall on it and snares on the second and fourth beat after?"""
+    slots = 4 * SLOTS_PER_BEAT
+    low = _by_phase(_peak_near(onsets.low, onsets.rate_hz, times_s[:-1]), slots)
+    bright = _by_phase(_peak_near(onsets.mid + onsets.high, onsets.rate_hz, times_s[:-1]), slots)
+    snares = np.roll(bright, -2) + np.roll(bright, -6) - bright - np.roll(bright, -4)
+    score: FloatArray = low + 0.5 * snares
+    return (score - score.mean()) / (score.std() + 1e-9)
 
 
 def _peak_near(envelope: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:

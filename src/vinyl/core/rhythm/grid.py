@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
 from vinyl.core.rhythm.onset import Onsets
@@ -15,6 +16,8 @@ from vinyl.core.tonal.chroma import Chroma
 
 STEADY_SPREAD_S = 0.004
 LOOSE_SPREAD_S = 0.015
+EARLIEST_S = 0.03
+LEAST_HELD = 0.75
 LEAST_CLARITY = 0.08
 LEAST_BAR_CLARITY = 0.3
 
@@ -40,8 +43,15 @@ def estimate_grid(
     if len(slots) < 16:
         return None
     bars = find_bars(onsets, chroma, slots, fit.beat_share)
-    tempo_map = TempoMap.steady(fit.bpm, float(slots[bars.first_slot]), bars.beats_per_bar)
+    tempo_map = TempoMap.steady(fit.bpm, _first_downbeat(slots, bars), bars.beats_per_bar)
     return GridEstimate(tempo_map, *_doubt(tempo, fit, bars))
+
+
+def _first_downbeat(slots: NDArray[np.float64], bars: BarFit) -> float:
+    """The first bar start, one bar earlier if that lies at the very start of the file."""
+    first = float(slots[bars.first_slot])
+    bar_s = float(slots[1] - slots[0]) * SLOTS_PER_BEAT * bars.beats_per_bar
+    return first - bar_s if first - bar_s > -EARLIEST_S else first
 
 
 def _doubt(tempo: TempoEstimate, fit: SteadyFit, bars: BarFit) -> tuple[float, tuple[str, ...]]:
@@ -49,6 +59,9 @@ def _doubt(tempo: TempoEstimate, fit: SteadyFit, bars: BarFit) -> tuple[float, t
     drift = float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1))
     if drift > 0.2:
         reasons.append(f"the tempo does not hold: attacks stray by {fit.spread_s * 1000:.0f} ms")
+    if fit.held < LEAST_HELD:
+        drift = max(drift, 1 - fit.held)
+        reasons.append(f"the grid fits only {fit.held:.0%} of the attacks: the tempo may change on the way")
     octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))
     if tempo.clarity < LEAST_CLARITY:
         reasons.append(f"{tempo.second_bpm:.0f} bpm fits almost as well")

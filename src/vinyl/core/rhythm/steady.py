@@ -12,6 +12,8 @@ from scipy.ndimage import gaussian_filter1d
 from vinyl.core.rhythm.onset import Onsets
 
 SEGMENT_BEATS = 16
+AGREEMENT = 0.3
+AGREED_LAG_S = 0.015
 ROUNDS = 4
 BAND_SAY = (1.0, 0.8, 0.35)
 ATTACK_SHARE = 0.5
@@ -35,6 +37,7 @@ class SteadyFit:
     lags_s: FloatArray
     weights: FloatArray
     beat_share: float
+    held: float
 
     @property
     def bpm(self) -> float:
@@ -55,15 +58,17 @@ def fit_steady(onsets: Onsets, period_s: float) -> SteadyFit:
         period_s: a first guess, good to about one percent.
     """
     fine = _fine_sum(onsets)
-    lags, weights = np.zeros(1), np.zeros(1)
+    lags, weights, held = np.zeros(1), np.zeros(1), 0.0
     for _ in range(ROUNDS):
         profiles, centres_s = _segment_profiles(fine, onsets.fine_rate_hz, period_s)
-        lags, weights = _segment_lags(profiles, period_s)
+        lags, weights, alike = _segment_lags(profiles, period_s)
         slope, offset = _robust_line(centres_s, lags, weights)
         period_s *= 1.0 + slope
         lags = lags - (offset + slope * centres_s)
+        held = _held(profiles, lags, alike)
     phase_s, share = _beat_phase(onsets, period_s)
-    return SteadyFit(period_s, _attack(fine, onsets.fine_rate_hz, period_s, phase_s), lags, weights, share)
+    start_s = _attack(fine, onsets.fine_rate_hz, period_s, phase_s)
+    return SteadyFit(period_s, start_s, lags, weights, share, held)
 
 
 def _fine_sum(onsets: Onsets) -> FloatArray:
@@ -91,8 +96,15 @@ def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tupl
     return gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap"), centres_s
 
 
-def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray]:
-    """Lag in seconds of each profile against their sum, within an eighth of a beat, and its weight."""
+def _held(profiles: FloatArray, lags: FloatArray, alike: FloatArray) -> float:
+    attacks = profiles.sum(axis=1)
+    active = np.where(attacks > 0.5 * np.median(attacks), attacks, 0.0)
+    agrees = (alike > AGREEMENT) & (np.abs(lags) < AGREED_LAG_S)
+    return float(active[agrees].sum() / max(active.sum(), 1e-9))
+
+
+def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Lag in seconds of each profile against their sum, within an eighth of a beat, its weight, and likeness."""
     bins = profiles.shape[1]
     centred = profiles - profiles.mean(axis=1, keepdims=True)
     spectra = scipy.fft.rfft(centred, axis=1)
@@ -107,7 +119,8 @@ def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, Fl
     part = np.where(np.abs(bend) > 1e-12, 0.5 * (left - right) / np.where(bend == 0, 1, bend), 0.0)
     lags = (best - reach + np.clip(part, -0.5, 0.5)) * period_s / bins
     norm = np.sqrt((centred**2).sum(axis=1)) * np.sqrt((centred.sum(axis=0) ** 2).sum()) + 1e-9
-    return lags, np.maximum(mid, 0.0) * np.maximum(mid / norm, 0.0)
+    alike = np.maximum(mid / norm, 0.0)
+    return lags, np.maximum(mid, 0.0) * alike, alike
 
 
 def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[float, float]:

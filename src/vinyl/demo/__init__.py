@@ -1,0 +1,1 @@
+"""The demo collection: synthesised music of a made-up harbour town and its resident DJ."""

@@ -1,0 +1,108 @@
+"""Making the demo collection on disk: audio in many formats, odd files, and the truth beside them."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any
+
+from vinyl.core.rhythm.tempo_map import anchors_to
+from vinyl.demo.pictures import sleeve
+from vinyl.demo.render import render
+from vinyl.demo.scenario import SONGS, Song
+from vinyl.demo.score import Score, write_score
+from vinyl.demo.styles import STYLES
+from vinyl.media.encode import ENCODINGS, encode
+from vinyl.media.tags import Tags, write_tags
+
+VERSION = "1"
+TRUNCATED = ("Gull Telemetry", "Gull Telemetry (cut off).mp3", 0.4)
+COPIED = ("Copper Tide", "Copper Tide 1.mp3")
+SECOND_FORMAT = ("Rigging", "flac", "Rigging (lossless)")
+
+
+def make_collection(folder: Path, progress: Callable[[int, int], None] | None = None, workers: int | None = None) -> Path:
+    """Make ``folder/music`` and ``folder/truth.json``, or leave them if they are whole. Returns the music folder."""
+    music, stamp = folder / "music", folder / "complete"
+    if stamp.exists() and stamp.read_text() == VERSION:
+        return music
+    shutil.rmtree(music, ignore_errors=True)
+    music.mkdir(parents=True)
+    truths: list[dict[str, Any]] = []
+    with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
+        longest_first = sorted(SONGS, key=lambda song: (song.form != "mp3", -song.seconds))
+        pending = [pool.submit(make_song, song, music) for song in longest_first]
+        for done, future in enumerate(as_completed(pending), start=1):
+            truths += future.result()
+            if progress:
+                progress(done, len(pending))
+    _odd_files(music)
+    (folder / "truth.json").write_text(json.dumps(sorted(truths, key=lambda t: str(t["path"])), ensure_ascii=False, indent=1))
+    stamp.write_text(VERSION)
+    return music
+
+
+def make_song(song: Song, music: Path) -> list[dict[str, Any]]:
+    """Render one song to its file, and to a second format where the scenario has one; returns the truth of each."""
+    score = write_score(song)
+    samples = render(score)
+    copies = [(song.form, _file_name(song))]
+    if song.title == SECOND_FORMAT[0]:
+        copies.append((SECOND_FORMAT[1], SECOND_FORMAT[2]))
+    truths = []
+    for form, name in copies:
+        path = music / song.folder / (name + ENCODINGS[form].suffix)
+        path.parent.mkdir(parents=True, exist_ok=True)
+        encode(samples, 44100, path, form)
+        _tag(path, song)
+        truths.append(_truth(score, path.relative_to(music), samples.shape[1] / 44100))
+    return truths
+
+
+def _file_name(song: Song) -> str:
+    return song.title.replace("/", "-") if song.title.isascii() and song.tags == "full" else f"{song.artist} - {song.title}"
+
+
+def _tag(path: Path, song: Song) -> None:
+    if song.tags == "none":
+        return
+    if song.tags == "some":
+        write_tags(path, Tags(title=song.title))
+        return
+    picture = sleeve(sum(map(ord, song.album))) if song.picture else None
+    genre = STYLES[song.style].genre
+    write_tags(path, Tags(song.title, song.artist, song.album, genre, "Slipway Records", year=song.year, rating=song.rating, picture=picture))
+
+
+def _truth(score: Score, path: Path, duration_s: float) -> dict[str, Any]:
+    tempo_map, metre = score.tempo_map, score.tempo_map.beats_per_bar
+    beats = tempo_map.time_at(range(score.end_beat + 1))
+    return {
+        "path": path.as_posix(),
+        "style": score.song.style,
+        "key": score.song.key,
+        "kind": tempo_map.kind,
+        "bpm": score.song.bpm,
+        "beats_per_bar": metre,
+        "duration_s": duration_s,
+        "anchors": anchors_to(tempo_map),
+        "beats": [round(float(t), 6) for t in beats],
+        "sections": [[round(float(tempo_map.time_at(s.first_bar * metre)), 6), s.label] for s in score.sections],
+    }
+
+
+def _odd_files(music: Path) -> None:
+    """What a real download folder has too: a file cut off, text and nothing named .mp3, a second download."""
+    paths = {path.stem: path for path in music.rglob("*.mp3")}
+    title, name, share = TRUNCATED
+    whole = paths[title].read_bytes()
+    (music / "Downloads" / name).write_bytes(whole[: int(len(whole) * share)])
+    title, name = COPIED
+    shutil.copyfile(paths[title], paths[title].with_name(name))
+    (music / "Downloads" / "tracklist slipway friday.mp3").write_text("23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n")
+    (music / "Downloads" / "promo (unfinished download).mp3").write_bytes(b"")
