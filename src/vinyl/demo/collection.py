@@ -76,7 +76,19 @@ def _tag(path: Path, song: Song) -> None:
         return
     picture = sleeve(sum(map(ord, song.album))) if song.picture else None
     genre = STYLES[song.style].genre
-    write_tags(path, Tags(song.title, song.artist, song.album, genre, "Slipway Records", year=song.year, rating=song.rating, picture=picture))
+    write_tags(
+        path,
+        Tags(
+            song.title,
+            song.artist,
+            song.album,
+            genre,
+            "Slipway Records",
+            year=song.year,
+            rating=song.rating,
+            picture=picture,
+        ),
+    )
 
 
 def _truth(score: Score, path: Path, duration_s: float) -> dict[str, Any]:

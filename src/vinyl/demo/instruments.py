@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cache
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,8 +29,8 @@ def _noise(count: int, seed: int) -> NDArray[np.float64]:
     return np.random.default_rng(seed).standard_normal(count)
 
 
-def _filtered(signal: NDArray[np.float64], kind: str, hz: float | tuple[float, float]) -> NDArray[np.float64]:
-    result: NDArray[np.float64] = sosfilt(butter(2, hz, kind, fs=RATE_HZ, output="sos"), signal)
+def _filtered(signal: NDArray[np.float64], kind: Literal["low", "high", "band"], hz: float | tuple[float, float]) -> NDArray[np.float64]:
+    result: NDArray[np.float64] = sosfilt(butter(2, np.array(hz), kind, fs=RATE_HZ, output="sos"), signal)
     return result
 
 
@@ -112,7 +113,8 @@ def _tone(midi: float, length: int, harmonics: tuple[float, ...], cents: float =
     if vibrato:
         step *= 1 + vibrato * np.sin(2 * np.pi * 5.3 * np.arange(length) / RATE_HZ)
     kept = harmonics[: max(1, int(16000 / hz))]
-    return _table(kept)[np.cumsum(step).astype(np.int64) % TABLE]
+    wave: NDArray[np.float64] = _table(kept)[np.cumsum(step).astype(np.int64) % TABLE]
+    return wave
 
 
 SAW = tuple(1.0 / k for k in range(1, 40))

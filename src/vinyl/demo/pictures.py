@@ -19,7 +19,7 @@ def sleeve(seed: int) -> bytes:
     paper, ink, sun = (str(random.choice(colours)) for colours in (PAPERS, INKS, SUNS))
     image = Image.new("RGB", (SIZE, SIZE), paper)
     draw = ImageDraw.Draw(image)
-    x, y, radius = random.integers(90, 310), random.integers(80, 190), random.integers(40, 95)
+    x, y, radius = (int(random.integers(low, high)) for low, high in ((90, 310), (80, 190), (40, 95)))
     draw.ellipse([x - radius, y - radius, x + radius, y + radius], fill=sun)
     horizon = int(random.integers(190, 260))
     draw.rectangle([0, horizon, SIZE, SIZE], fill=ink)

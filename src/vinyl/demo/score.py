@@ -13,7 +13,21 @@ from vinyl.demo.scenario import Song
 from vinyl.demo.styles import STYLES, Style
 
 PHRASE_BARS = 8
-TONICS = {"C": 0, "C#": 1, "Db": 1, "D": 2, "Eb": 3, "E": 4, "F": 5, "F#": 6, "G": 7, "Ab": 8, "A": 9, "Bb": 10, "B": 11}
+TONICS = {
+    "C": 0,
+    "C#": 1,
+    "Db": 1,
+    "D": 2,
+    "Eb": 3,
+    "E": 4,
+    "F": 5,
+    "F#": 6,
+    "G": 7,
+    "Ab": 8,
+    "A": 9,
+    "Bb": 10,
+    "B": 11,
+}
 SCALES = {"major": (0, 2, 4, 5, 7, 9, 11), "minor": (0, 2, 3, 5, 7, 8, 10)}
 PROGRESSIONS = {
     "major": ((0, 3, 0, 4), (0, 4, 5, 3), (0, 3, 4, 0), (0, 5, 3, 4)),
@@ -115,7 +129,10 @@ def _tempo_map(song: Song, style: Style, bars: int, random: np.random.Generator)
     wander -= np.linspace(0, wander[-1], bars + 1)
     tempi = song.bpm * (1 + np.clip(wander, -0.02, 0.02))
     times = song.lead_in_s + np.concatenate([[0.0], np.cumsum(metre * 60.0 / tempi[:-1])])
-    return TempoMap(tuple(Anchor(float(t), float(i * metre), float(b)) for i, (t, b) in enumerate(zip(times, tempi, strict=True))), metre)
+    return TempoMap(
+        tuple(Anchor(float(t), float(i * metre), float(b)) for i, (t, b) in enumerate(zip(times, tempi, strict=True))),
+        metre,
+    )
 
 
 def _drums(style: Style, section: Section, layers: frozenset[str], random: np.random.Generator) -> list[Note]:

@@ -34,9 +34,21 @@ FOUR = ("X...X...X...X...",)
 BACK = ("....X.......X...",)
 OFF = ("..x...x...x...x.",)
 SIXTEENTHS = ("x.x.x.x.x.x.x.x.",)
-HOUSE: Patterns = {"kick": FOUR, "clap": BACK, "open": OFF, "shaker": ("x.xxx.xxx.xxx.xx",), "conga": ("......x..x....x.", "...x..x..x..x...")}
+HOUSE: Patterns = {
+    "kick": FOUR,
+    "clap": BACK,
+    "open": OFF,
+    "shaker": ("x.xxx.xxx.xxx.xx",),
+    "conga": ("......x..x....x.", "...x..x..x..x..."),
+}
 DISCO: Patterns = {"kick": FOUR, "snare": BACK, "hat": SIXTEENTHS, "open": OFF}
-TECHNO: Patterns = {"kick": FOUR, "hat": OFF, "rim": ("...x..x....x..x.",), "clap": ("............x...", "....x.......x..."), "shaker": SIXTEENTHS}
+TECHNO: Patterns = {
+    "kick": FOUR,
+    "hat": OFF,
+    "rim": ("...x..x....x..x.",),
+    "clap": ("............x...", "....x.......x..."),
+    "shaker": SIXTEENTHS,
+}
 HOUSE_BASS = ((0.5, 0.4, 0), (1.5, 0.4, 0), (2.25, 0.3, 4), (2.75, 0.4, 0), (3.5, 0.4, 0))
 
 STYLES = {

@@ -30,7 +30,7 @@ class Audio:
 
     @property
     def duration_s(self) -> float:
-        return self.samples.shape[1] / self.rate_hz
+        return float(self.samples.shape[1] / self.rate_hz)
 
 
 @contextmanager
@@ -81,7 +81,6 @@ def decode(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Audio:
 
 
 def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFrame]:
-    stream.thread_type = "NONE"
     for packet in container.demux(stream):
         try:
             yield from packet.decode()

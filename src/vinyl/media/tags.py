@@ -174,7 +174,14 @@ def _to_vorbis(audio: Any, new: Tags) -> None:
 
 
 def _to_mp4(audio: MP4, new: Tags) -> None:
-    names = {"title": "\xa9nam", "artist": "\xa9ART", "album": "\xa9alb", "genre": "\xa9gen", "comment": "\xa9cmt", "year": "\xa9day"}
+    names = {
+        "title": "\xa9nam",
+        "artist": "\xa9ART",
+        "album": "\xa9alb",
+        "genre": "\xa9gen",
+        "comment": "\xa9cmt",
+        "year": "\xa9day",
+    }
     for name, atom in names.items():
         if getattr(new, name):
             audio.tags[atom] = [str(getattr(new, name))]

@@ -97,7 +97,7 @@ def _back_beat(onsets: Onsets, times_s: FloatArray) -> FloatArray:
     bright = _by_phase(_peak_near(onsets.mid + onsets.high, onsets.rate_hz, times_s[:-1]), slots)
     snares = np.roll(bright, -2) + np.roll(bright, -6) - bright - np.roll(bright, -4)
     score: FloatArray = low + 0.5 * snares
-    return (score - score.mean()) / (score.std() + 1e-9)
+    return _standardised(score)
 
 
 def _peak_near(envelope: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
@@ -130,4 +130,9 @@ def _by_phase(values: FloatArray, slots: int) -> FloatArray:
     if not whole:
         return np.zeros(slots)
     mean: FloatArray = values[:whole].reshape(-1, slots).mean(axis=0)
-    return (mean - mean.mean()) / (mean.std() + 1e-9)
+    return _standardised(mean)
+
+
+def _standardised(values: FloatArray) -> FloatArray:
+    result: FloatArray = (values - values.mean()) / (values.std() + 1e-9)
+    return result

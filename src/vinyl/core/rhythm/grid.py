@@ -31,11 +31,9 @@ class GridEstimate:
     reasons: tuple[str, ...]
 
 
-def estimate_grid(
-    onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None
-) -> GridEstimate | None:
+def estimate_grid(onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None) -> GridEstimate | None:
     """The steady grid that fits a track best, or None where nothing repeats."""
-    if duration_s < 4.0 or not onsets.low.any() and not onsets.mid.any() and not onsets.high.any():
+    if duration_s < 4.0 or (not onsets.low.any() and not onsets.mid.any() and not onsets.high.any()):
         return None
     tempo = estimate_tempo(onsets, window_bpm)
     fit = fit_steady(onsets, 60.0 / tempo.bpm)

@@ -83,7 +83,7 @@ def _band_energies(mono: FloatArray, matrix: FloatArray) -> FloatArray:
 
 
 def _fine_rise(mono: FloatArray, rate_hz: int) -> FloatArray:
-    low = sosfilt(butter(2, 180.0, fs=rate_hz, output="sos").astype(np.float32), mono)
+    low = sosfilt(butter(2, 180.0, fs=rate_hz, output="sos").astype(np.float32), mono).astype(np.float32, copy=False)
     high = np.diff(mono, prepend=mono[:1])
     return np.stack([_log_rise(low), _log_rise(high)])
 
@@ -98,4 +98,5 @@ def _log_rise(signal: FloatArray) -> FloatArray:
     before = (level[:-4] + level[1:-3] + level[2:-2] + level[3:-1]) / 4.0
     rise = np.zeros_like(level)
     rise[4:] = np.maximum(level[4:] - before, 0.0)
-    return rise.astype(np.float32)
+    result: FloatArray = rise.astype(np.float32)
+    return result

@@ -81,7 +81,8 @@ def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: 
     """Sum of an envelope by phase within the period, shape (bins,); bin b holds phases from b/bins on."""
     phase = (np.arange(len(envelope)) / (rate_hz * period_s)) % 1.0
     index = np.minimum((phase * bins).astype(np.int64), bins - 1)
-    return np.bincount(index, weights=envelope, minlength=bins)
+    sums: FloatArray = np.bincount(index, weights=envelope, minlength=bins).astype(np.float64)
+    return sums
 
 
 def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tuple[FloatArray, FloatArray]:
@@ -91,9 +92,10 @@ def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tupl
     segment = (times / SEGMENT_BEATS).astype(np.int64)
     index = segment * bins + np.minimum(((times % 1.0) * bins).astype(np.int64), bins - 1)
     count = int(segment[-1]) + 1
-    profiles = np.bincount(index, weights=fine, minlength=count * bins).reshape(count, bins)
+    profiles = np.bincount(index, weights=fine, minlength=count * bins).astype(np.float64).reshape(count, bins)
     centres_s = (np.arange(count) + 0.5) * SEGMENT_BEATS * period_s
-    return gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap"), centres_s
+    smooth: FloatArray = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
+    return smooth, centres_s.astype(np.float64)
 
 
 def _held(profiles: FloatArray, lags: FloatArray, alike: FloatArray) -> float:

@@ -18,6 +18,7 @@ METRES = (3, 4, 5, 6, 7)
 ELASTIC_ANCHOR_BARS = 4
 
 Kind = Literal["steady", "stepped", "elastic"]
+SnapUnit = Literal["beat", "bar", "phrase", "off"]
 FloatArray = NDArray[np.float64]
 
 
@@ -98,6 +99,14 @@ class TempoMap:
         first, last = self.beat_at([start_s, end_s]) / self.beats_per_bar
         bars = np.arange(math.ceil(first - 1e-9), math.ceil(last - 1e-9))
         return self.time_at(bars * self.beats_per_bar)
+
+    def snap(self, time_s: float, unit: SnapUnit) -> float:
+        """The nearest beat, bar start or phrase start to a time, or the time itself for "off"."""
+        if unit == "off":
+            return time_s
+        bar = self.beats_per_bar
+        beats = {"beat": 1, "bar": bar, "phrase": bar * self.phrase_bars}[unit]
+        return float(self.time_at(round(float(self.beat_at(time_s)) / beats) * beats))
 
     def nearest_beat(self, time_s: float) -> int:
         """Number of the whole beat that is nearest to a time."""

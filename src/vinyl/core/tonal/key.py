@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 from vinyl.core.tonal.chroma import Chroma
 
@@ -40,6 +40,24 @@ class Key:
         return f"{TONICS[self.tonic]} {self.mode}"
 
 
+def parse_key(text: str) -> Key:
+    """The key that a name like "A minor" stands for.
+
+    Raises:
+        ValueError: for anything else.
+    """
+    tonic, _, mode = text.partition(" ")
+    if tonic not in TONICS or mode not in ("major", "minor"):
+        raise ValueError(f"{text!r} is not a key: write it like 'A minor' or 'Eb major'.")
+    return Key(TONICS.index(tonic), "major" if mode == "major" else "minor")
+
+
+def fitting_keys(key: Key) -> tuple[Key, ...]:
+    """The key itself, its neighbours on the circle of fifths, and its relative."""
+    relative = Key((key.tonic + 9) % 12, "minor") if key.mode == "major" else Key((key.tonic + 3) % 12, "major")
+    return (key, Key((key.tonic + 7) % 12, key.mode), Key((key.tonic + 5) % 12, key.mode), relative)
+
+
 @dataclass(frozen=True, slots=True)
 class KeyEstimate:
     """``key`` is None where no key can be heard; ``confidence`` runs from 0 to 1."""
@@ -68,8 +86,8 @@ def estimate_key(chroma: Chroma) -> KeyEstimate:
 def key_scores(treble: FloatArray, bass: FloatArray) -> FloatArray:
     """Fit of each of 24 keys (majors from C, then minors) to pitch-class strengths of shape (12,)."""
     scores = [
-        _correlation(treble, np.roll(PROFILES[mode], tonic))
-        + BASS_SAY * _correlation(bass, np.roll(BASS_PROFILES[mode], tonic))
+        _correlation(treble, np.roll(np.array(PROFILES[mode]), tonic))
+        + BASS_SAY * _correlation(bass, np.roll(np.array(BASS_PROFILES[mode]), tonic))
         for mode in (0, 1)
         for tonic in range(12)
     ]
@@ -84,6 +102,6 @@ def _average(frames: NDArray[np.float32]) -> FloatArray:
     return mean
 
 
-def _correlation(a: FloatArray, b: ArrayLike) -> float:
-    a, b = a - a.mean(), np.asarray(b) - np.mean(b)
+def _correlation(a: FloatArray, b: FloatArray) -> float:
+    a, b = a - a.mean(), b - b.mean()
     return float(a @ b / (np.sqrt((a @ a) * (b @ b)) + 1e-12))

@@ -31,7 +31,7 @@ class WaveformSummary:
 
 def summarise(mono: NDArray[np.float32], rate_hz: int, onset: NDArray[np.float64]) -> WaveformSummary:
     """Summarise a mono signal (n,); ``onset`` is an envelope at steps of HOP, any scale."""
-    low = sosfilt(butter(2, LOW_HZ, fs=rate_hz, output="sos").astype(np.float32), mono)
+    low = sosfilt(butter(2, LOW_HZ, fs=rate_hz, output="sos").astype(np.float32), mono).astype(np.float32, copy=False)
     blocks = _blocks(mono)
     body, low_body = (np.sqrt(np.einsum("ij,ij->i", part, part) / HOP) for part in (blocks, _blocks(low)))
     top = float(np.quantile(onset, 0.995)) if len(onset) else 1.0
@@ -61,4 +61,5 @@ def _blocks(signal: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 def _to_bytes(values: NDArray[np.floating]) -> Bytes:
-    return (np.clip(values, 0.0, 1.0) * 255.0 + 0.5).astype(np.uint8)
+    scaled: Bytes = (np.clip(values, 0.0, 1.0) * 255.0 + 0.5).astype(np.uint8)
+    return scaled

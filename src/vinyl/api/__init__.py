@@ -1,0 +1,1 @@
+"""The HTTP interface: routers and Pydantic models; translation only."""

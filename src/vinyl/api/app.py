@@ -1,0 +1,99 @@
+"""The web application: routers, errors in words, and the interface's files."""
+
+from __future__ import annotations
+
+import logging
+import sqlite3
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+from vinyl import __version__
+from vinyl.api import arrivals, crates, events, history, sticks, tracks, workbench
+from vinyl.api.guard import LocalOnly
+from vinyl.api.models import Problem
+from vinyl.api.services import Services, Settings
+from vinyl.core.errors import VinylError
+from vinyl.library.errors import NotFoundError
+from vinyl.media.files import FolderError
+from vinyl.standin_player.app import player_app
+from vinyl.sticks.errors import StickError
+
+STATUS = ((NotFoundError, 404), (FolderError, 403), (StickError, 409), (VinylError, 422))
+REFUSALS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (403, 404, 409, 422)}
+
+log = logging.getLogger("vinyl")
+
+
+def create_app(settings: Settings) -> FastAPI:
+    """The application over a library; background work begins when it starts."""
+    services = Services(settings)
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        services.start()
+        yield
+        services.stop()
+
+    app = FastAPI(
+        title="Vinyl",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
+    app.state.services = services
+    app.add_middleware(LocalOnly)
+    for module in (arrivals, tracks, workbench, crates, history, sticks, events):
+        app.include_router(module.router, responses=REFUSALS)
+    app.add_exception_handler(VinylError, _known)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(sqlite3.OperationalError, _storage)
+    app.add_exception_handler(OSError, _storage)
+    app.add_exception_handler(Exception, _unexpected)
+    app.mount("/player", player_app(settings.sticks, settings.web))
+    _serve_interface(app, settings.web)
+    return app
+
+
+async def _known(request: Request, error: Exception) -> JSONResponse:
+    status = next(code for kind, code in STATUS if isinstance(error, kind))
+    return JSONResponse({"detail": str(error)}, status_code=status)
+
+
+async def _invalid(request: Request, error: Exception) -> JSONResponse:
+    if not isinstance(error, RequestValidationError):
+        raise error
+    parts = [f"{'.'.join(str(p) for p in e['loc'][1:]) or 'the request'}: {e['msg']}" for e in error.errors()]
+    return JSONResponse({"detail": "This was not understood. " + "; ".join(parts)}, status_code=422)
+
+
+async def _storage(request: Request, error: Exception) -> JSONResponse:
+    log.error("storage: %s", error)
+    return JSONResponse({"detail": f"The disk did not take or give what was needed ({error}). Is it full?"}, status_code=507)
+
+
+async def _unexpected(request: Request, error: Exception) -> JSONResponse:
+    message = f"Vinyl made an error of its own ({type(error).__name__}); it is noted in the log. Nothing was changed."
+    return JSONResponse({"detail": message}, status_code=500)
+
+
+def _serve_interface(app: FastAPI, web: Path) -> None:
+    """The built interface; every path of its own leads to its one page."""
+    if (web / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=web / "assets"))
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            return JSONResponse({"detail": f"There is nothing under /{path}."}, status_code=404)
+        if not (web / "index.html").is_file():
+            return JSONResponse({"detail": "The interface is not built. Start Vinyl with ./vinyl start."}, status_code=503)
+        return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})

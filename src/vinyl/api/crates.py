@@ -1,0 +1,82 @@
+"""Crates."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from vinyl.api import models
+from vinyl.api.services import Use
+from vinyl.library import crates
+
+router = APIRouter(prefix="/api/crates", tags=["crates"])
+
+
+@router.get("")
+def list_crates(use: Use) -> list[models.CrateOut]:
+    """All crates in their order."""
+    return [models.CrateOut.model_validate(crate) for crate in crates.list_crates(use.database.read())]
+
+
+@router.post("", status_code=201)
+def make_crate(use: Use, wanted: models.CrateIn) -> models.CrateOut:
+    """Make an empty crate."""
+    with use.database.write(f"Make the crate “{wanted.name}”") as connection:
+        crate = crates.get_crate(connection, crates.make_crate(connection, wanted.name))
+    use.changed("crates")
+    return models.CrateOut.model_validate(crate)
+
+
+@router.patch("/{crate_id}")
+def change_crate(use: Use, crate_id: int, change: models.CrateChange) -> models.CrateOut:
+    """Rename a crate or move it among the crates."""
+    old = crates.get_crate(use.database.read(), crate_id).name
+    what = f"Rename the crate “{old}” to “{change.name}”" if change.name else f"Move the crate “{old}”"
+    with use.database.write(what) as connection:
+        if change.name is not None:
+            crates.rename_crate(connection, crate_id, change.name)
+        if change.position is not None:
+            crates.move_crate(connection, crate_id, change.position)
+        crate = crates.get_crate(connection, crate_id)
+    use.changed("crates")
+    return models.CrateOut.model_validate(crate)
+
+
+@router.delete("/{crate_id}", status_code=204)
+def delete_crate(use: Use, crate_id: int) -> None:
+    """Delete a crate; its tracks stay in the library."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Delete the crate “{name}”") as connection:
+        crates.delete_crate(connection, crate_id)
+    use.changed("crates")
+
+
+@router.post("/{crate_id}/tracks")
+def add_to_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> models.Added:
+    """Put tracks into a crate, at a place or at its end."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Put {_counted(len(wanted.ids))} into “{name}”") as connection:
+        added = crates.add_tracks(connection, crate_id, wanted.ids, wanted.at)
+    use.changed("crates")
+    return models.Added(added=added, already_in=len(set(wanted.ids)) - added)
+
+
+@router.post("/{crate_id}/tracks/remove", status_code=204)
+def remove_from_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> None:
+    """Take tracks out of a crate; they stay in the library."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Take {_counted(len(wanted.ids))} out of “{name}”") as connection:
+        crates.remove_tracks(connection, crate_id, wanted.ids)
+    use.changed("crates")
+
+
+@router.post("/{crate_id}/tracks/move", status_code=204)
+def move_in_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> None:
+    """Move tracks to a place among the others of a crate."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Reorder “{name}”") as connection:
+        crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0)
+    use.changed("crates")
+
+
+def _counted(number: int) -> str:
+    return "a track" if number == 1 else f"{number} tracks"

@@ -1,0 +1,36 @@
+"""Undo and redo."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from vinyl.api import models
+from vinyl.api.services import Services, Use
+from vinyl.library import undo
+
+router = APIRouter(prefix="/api", tags=["undo"])
+
+
+@router.get("/undo")
+def undo_state(use: Use) -> models.UndoOut:
+    """What undo and redo would take back now."""
+    return models.UndoOut.model_validate(undo.state(use.database.read()))
+
+
+@router.post("/undo")
+def undo_step(use: Use) -> models.UndoOut:
+    """Take back the last change."""
+    return _step(use, "undo")
+
+
+@router.post("/redo")
+def redo_step(use: Use) -> models.UndoOut:
+    """Do again what was taken back last."""
+    return _step(use, "redo")
+
+
+def _step(use: Services, stack: str) -> models.UndoOut:
+    with use.database.write() as connection:
+        undo.step_back(connection, stack)
+    use.changed("library")
+    return models.UndoOut.model_validate(undo.state(use.database.read()))

@@ -1,0 +1,359 @@
+"""What goes over the wire."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Seconds = Annotated[float, Field(allow_inf_nan=False, ge=-60, le=200_000)]
+Bpm = Annotated[float, Field(allow_inf_nan=False, ge=30, le=300)]
+Snap = Literal["beat", "bar", "phrase", "off"]
+Role = Literal["in", "main", "out"]
+Colour = Literal["vermilion", "violet", "blue", "ochre", "green", "ink"]
+Source = Literal["by hand", "analysis", "file tag"]
+Ids = Annotated[list[int], Field(min_length=1, max_length=100_000)]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+
+class Problem(Model):
+    """What every refused request answers: one message that says what happened and what to do."""
+
+    detail: str
+
+
+class FolderOut(Model):
+    name: str
+    path: str
+
+
+class FolderListing(Model):
+    path: str
+    parent: str | None
+    audio_files: int
+    folders: list[FolderOut]
+    roots: list[str]
+
+
+class OfferedFolder(Model):
+    path: str
+    imported: bool
+
+
+class ImportIn(Model):
+    folder: Annotated[str, Field(min_length=1, max_length=4096)]
+
+
+class Outcomes(Model):
+    added: int
+    already_here: int
+    not_audio: int
+    broken: int
+
+
+class ImportOut(Model):
+    id: int
+    folder: str
+    state: Literal["running", "done", "cancelled", "failed"]
+    total: int | None
+    done: int
+    error: str | None
+    started_at: str
+    finished_at: str | None
+    seconds_left: float | None
+    outcomes: Outcomes
+
+
+class ImportedFileOut(Model):
+    path: str
+    outcome: Literal["added", "already here", "not audio", "broken"]
+    reason: str
+    track_id: int | None
+
+
+class AnalysisWork(Model):
+    waiting: int
+    paused: int
+    failed: int
+    in_hand: int
+    done: int
+    seconds_left: float | None
+
+
+class PackWork(Model):
+    stick_id: int
+    stick: str
+    done_bytes: int
+    total_bytes: int
+    done_files: int
+    total_files: int
+    current: str
+    seconds_left: float | None
+
+
+class Work(Model):
+    """All that goes on in the background."""
+
+    imports: list[ImportOut]
+    analysis: AnalysisWork
+    packing: list[PackWork]
+
+
+class TrackOut(Model):
+    id: int
+    title: str
+    artist: str
+    album: str
+    genre: str
+    label: str
+    comment: str
+    year: int | None
+    duration_s: float
+    codec: str
+    rate_hz: int
+    bit_rate: int | None
+    has_picture: bool
+    away: bool
+    added_at: str
+    path: str
+    bpm: float | None
+    bpm_source: Source | None
+    key: str | None
+    key_source: Source | None
+    key_confidence: float | None
+    lufs: float | None
+    rating: int
+    doubt: float | None
+    doubt_reasons: list[str]
+    analysis_state: Literal["done", "waiting", "paused", "failed", "none"]
+    analysis_error: str | None
+    cues: str
+
+
+class Order(Model):
+    ids: list[int]
+    total: int
+
+
+class IndexOut(Model):
+    bpm: dict[int, int]
+    key: dict[str, int]
+    genre: dict[str, int]
+    month: dict[str, int]
+    rating: dict[int, int]
+
+
+class RatingIn(Model):
+    ids: Ids
+    stars: Annotated[int, Field(ge=0, le=5)]
+
+
+class AnchorOut(Model):
+    time: float
+    beat: float
+    bpm: float
+
+
+class GridOut(Model):
+    anchors: list[AnchorOut]
+    beats_per_bar: int
+    phrase_bars: int
+    kind: Literal["steady", "stepped", "elastic"]
+    by_hand: bool
+
+
+class CueOut(Model):
+    id: int
+    position_s: float
+    length_s: float | None
+    label: str
+    role: Role | None
+    colour: Colour
+    pad: int | None
+    engages: bool
+
+
+class CrateName(Model):
+    id: int
+    name: str
+
+
+class WorkbenchOut(Model):
+    """One track with everything the Workbench shows."""
+
+    track: TrackOut
+    grid: GridOut | None
+    cues: list[CueOut]
+    crates: list[CrateName]
+    copies: list[str]
+    peak_db: float | None
+    second_key: str | None
+    tuning_cents: float | None
+
+
+class Shift(Model):
+    edit: Literal["shift"]
+    by_s: Annotated[float, Field(allow_inf_nan=False, ge=-60, le=60)]
+
+
+class BarStartsHere(Model):
+    edit: Literal["bar starts here"]
+    time_s: Seconds
+
+
+class FirstBarHere(Model):
+    edit: Literal["first bar here"]
+    time_s: Seconds
+
+
+class MoveBeatHere(Model):
+    edit: Literal["move beat here"]
+    time_s: Seconds
+
+
+class Halve(Model):
+    edit: Literal["halve"]
+
+
+class Double(Model):
+    edit: Literal["double"]
+
+
+class SetTempo(Model):
+    edit: Literal["set tempo"]
+    bpm: Bpm
+    hold_s: Seconds | None = None
+
+
+class TempoFromHere(Model):
+    edit: Literal["tempo from here"]
+    time_s: Seconds
+    bpm: Bpm
+
+
+class SetMetre(Model):
+    edit: Literal["beats in a bar"]
+    beats_per_bar: Annotated[int, Field(ge=3, le=7)]
+
+
+GridEdit = Annotated[
+    Shift | BarStartsHere | FirstBarHere | MoveBeatHere | Halve | Double | SetTempo | TempoFromHere | SetMetre,
+    Field(discriminator="edit"),
+]
+
+
+class CueIn(Model):
+    position_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)]
+    snap: Snap = "beat"
+    length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
+    label: Annotated[str, Field(max_length=80)] = ""
+    role: Role | None = None
+    colour: Colour | None = None
+    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    engages: bool = False
+
+
+class CueChange(Model):
+    """Only what is given changes; ``length_beats`` null makes a loop a point."""
+
+    position_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)] | None = None
+    move_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] | None = None
+    snap: Snap = "beat"
+    length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
+    label: Annotated[str, Field(max_length=80)] | None = None
+    role: Role | None = None
+    colour: Colour | None = None
+    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    engages: bool | None = None
+
+
+class CrateOut(Model):
+    id: int
+    name: str
+    tracks: int
+    duration_s: float
+
+
+class CrateIn(Model):
+    name: Name
+
+
+class CrateChange(Model):
+    name: Name | None = None
+    position: Annotated[int, Field(ge=0)] | None = None
+
+
+class CrateTracks(Model):
+    ids: Ids
+    at: Annotated[int, Field(ge=0)] | None = None
+
+
+class Added(Model):
+    added: int
+    already_in: int
+
+
+class UndoOut(Model):
+    undo: str | None
+    redo: str | None
+
+
+class StickIn(Model):
+    name: Annotated[str, Field(min_length=1, max_length=40)]
+    capacity_mb: Annotated[int, Field(ge=1, le=1_000_000)]
+    profile: str = "Quay One"
+
+
+class ProfileOut(Model):
+    name: str
+    description: str
+    pads: int
+
+
+class PackResult(Model):
+    state: Literal["running", "done", "cancelled", "failed"]
+    error: str | None
+    tracks: int | None
+    written: int | None
+    removed: int | None
+    finished_at: str | None
+
+
+class StickOut(Model):
+    id: int
+    name: str
+    folder: str
+    profile: ProfileOut
+    is_in: bool
+    capacity_bytes: int
+    used_bytes: int
+    crate_ids: list[int]
+    last_run: PackResult | None
+
+
+class StickCrates(Model):
+    crate_ids: Annotated[list[int], Field(max_length=10_000)]
+
+
+class PlannedTrackOut(Model):
+    file: str
+    title: str
+    artist: str
+    action: Literal["copy", "convert", "keep", "update"]
+    size_bytes: int
+
+
+class PlanOut(Model):
+    tracks: list[PlannedTrackOut]
+    crates: list[str]
+    removed: list[str]
+    left_out: list[str]
+    write_bytes: int
+    removed_bytes: int
+    free_bytes: int
+    capacity_bytes: int
+    missing_bytes: int

@@ -1,0 +1,169 @@
+"""The command line."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import logging
+import os
+import sys
+import threading
+import time
+import urllib.request
+import webbrowser
+from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from pathlib import Path
+
+import uvicorn
+from platformdirs import user_data_path
+
+from vinyl.api.app import create_app
+from vinyl.api.services import Settings
+from vinyl.core.errors import VinylError
+from vinyl.demo.collection import make_collection
+from vinyl.demo.seed import seed_library
+from vinyl.jobs.bench import run_bench
+from vinyl.jobs.report import analysis_line
+from vinyl.library.database import Database
+
+DEFAULT_PORT = 8420
+WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run a command; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
+    try:
+        code: int = options.run(options)
+    except VinylError as error:
+        print(f"vinyl: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="vinyl", description="A DJ's home work, from a folder of audio to the gig.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    for name, run, text in (
+        ("demo", _demo, "make the demo collection and start"),
+        ("start", _start, "start with your own music"),
+    ):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("--port", type=int, default=DEFAULT_PORT)
+        command.add_argument("--home", type=Path, default=user_data_path("vinyl") / ("demo" if name == "demo" else "home"))
+        command.add_argument(
+            "--allow",
+            type=Path,
+            action="append",
+            default=[],
+            metavar="FOLDER",
+            help="a folder that Vinyl may read, besides home, /media and /mnt",
+        )
+        command.add_argument("--workers", type=int, default=None, help="processes for analysis; as many as cores if not given")
+        command.add_argument("--no-open", action="store_true", help="do not open the browser")
+        command.set_defaults(run=run)
+    analyze = commands.add_parser("analyze", help="analyse files and print the results")
+    analyze.add_argument("files", nargs="+", metavar="FILE")
+    analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
+    analyze.add_argument("--window", type=_window, default=None, metavar="70-140", help="the tempo range to expect")
+    analyze.add_argument("--workers", type=int, default=1)
+    analyze.set_defaults(run=_analyze)
+    bench = commands.add_parser("bench", help="measure accuracy and speed on the demo collection")
+    bench.add_argument("--json", action="store_true")
+    bench.add_argument("--home", type=Path, default=user_data_path("vinyl") / "demo")
+    bench.set_defaults(run=_bench)
+    seed = commands.add_parser("seed", help="fill a library with made-up tracks")
+    seed.add_argument("--tracks", type=int, required=True)
+    seed.add_argument("--home", type=Path, required=True)
+    seed.set_defaults(run=_seed)
+    schema = commands.add_parser("openapi", help="print the server's OpenAPI document")
+    schema.set_defaults(run=_openapi)
+    return parser
+
+
+def _demo(options: argparse.Namespace) -> int:
+    began = time.monotonic()
+    music = make_collection(options.home / "demo", lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True))
+    if time.monotonic() - began > 1:
+        print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
+    return _serve(options, (music,))
+
+
+def _start(options: argparse.Namespace) -> int:
+    return _serve(options, ())
+
+
+def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
+    home = options.home.resolve()
+    settings = Settings(home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers)
+    app = create_app(settings)
+    address = f"http://127.0.0.1:{options.port}"
+    print(f"Vinyl is at {address} (library in {home})", flush=True)
+    if not options.no_open and (os.environ.get("DISPLAY") or sys.platform == "darwin"):
+        threading.Thread(target=_open_when_ready, args=(address,), daemon=True).start()
+    uvicorn.run(app, host="127.0.0.1", port=options.port, log_level="warning", timeout_graceful_shutdown=3)
+    return 0
+
+
+def _open_when_ready(address: str) -> None:
+    for _ in range(50):
+        try:
+            urllib.request.urlopen(f"{address}/api/undo", timeout=1).close()
+        except OSError:
+            time.sleep(0.1)
+        else:
+            webbrowser.open(address)
+            return
+
+
+def _analyze(options: argparse.Namespace) -> int:
+    context = get_context("spawn")
+    failed = False
+    with ProcessPoolExecutor(max(1, options.workers), mp_context=context) as pool:
+        for line in pool.map(analysis_line, options.files, [options.window] * len(options.files)):
+            failed = failed or "error" in line
+            print(json.dumps(line, ensure_ascii=False) if options.json else _plain(line), flush=True)
+    return 1 if failed else 0
+
+
+def _plain(line: dict[str, object]) -> str:
+    if "error" in line:
+        return f"{line['path']}: {line['error']}"
+    bpm = f"{line['bpm']:.2f} bpm, {line['tempo']}" if line["bpm"] else "no beat"
+    return f"{line['path']}: {bpm}; {line['key'] or 'no key'}; {line['lufs']} LUFS"
+
+
+def _window(text: str) -> tuple[float, float]:
+    low, dash, high = text.partition("-")
+    try:
+        window = float(low), float(high)
+    except ValueError:
+        raise argparse.ArgumentTypeError("write a tempo window like 70-140") from None
+    if not dash or not 20 <= window[0] < window[1] <= 400:
+        raise argparse.ArgumentTypeError("write a tempo window like 70-140, the slower tempo first")
+    return window
+
+
+def _bench(options: argparse.Namespace) -> int:
+    figures = run_bench(make_collection(options.home / "demo").parent)
+    print(json.dumps(figures, indent=1) if options.json else "\n".join(f"{name:<44}{value}" for name, value in figures.items()))
+    return 0
+
+
+def _seed(options: argparse.Namespace) -> int:
+    seed_library(Database(options.home.resolve() / "library.db"), options.tracks)
+    print(f"{options.tracks} made-up tracks are in {options.home}")
+    return 0
+
+
+def _openapi(options: argparse.Namespace) -> int:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as home:
+        print(json.dumps(create_app(Settings(Path(home), WEB)).openapi(), indent=1))
+    return 0

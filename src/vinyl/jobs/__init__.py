@@ -1,0 +1,1 @@
+"""Background work: importing, analysing, packing; queues in SQLite, progress as events, cancel and resume."""

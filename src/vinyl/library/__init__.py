@@ -1,0 +1,1 @@
+"""The collection in SQLite: plain SQL, undo, and the rule of which value wins."""

@@ -1,0 +1,102 @@
+"""Cues and loops of a track."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from vinyl.library.errors import LibraryError, NotFoundError
+
+COLOURS = ("vermilion", "violet", "blue", "ochre", "green", "ink")
+ROLES = ("in", "main", "out")
+PADS = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Cue:
+    """A point, or a loop where ``length_s`` is given; see docs/formats/stick.md for each field's meaning."""
+
+    position_s: float
+    length_s: float | None = None
+    label: str = ""
+    role: str | None = None
+    colour: str = "vermilion"
+    pad: int | None = None
+    engages: bool = False
+    id: int = 0
+
+
+def list_cues(connection: sqlite3.Connection, track_id: int) -> list[Cue]:
+    """A track's cues in order of time."""
+    rows = connection.execute("SELECT * FROM cue WHERE track_id = ? ORDER BY position_s, id", (track_id,))
+    return [_from_row(row) for row in rows]
+
+
+def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
+    """Add a cue; its pad and its role are taken from any other cue that had them. Returns its id."""
+    _check(connection, track_id, cue)
+    _free_places(connection, track_id, cue)
+    cursor = connection.execute(
+        "INSERT INTO cue (track_id, position_s, length_s, label, role, colour, pad, engages) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        (track_id, cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages),
+    )
+    return int(cursor.lastrowid or 0)
+
+
+def change_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
+    """Replace the cue of the same id."""
+    get_cue(connection, track_id, cue.id)
+    _check(connection, track_id, cue)
+    _free_places(connection, track_id, cue)
+    connection.execute(
+        "UPDATE cue SET position_s = ?, length_s = ?, label = ?, role = ?, colour = ?, pad = ?, engages = ? WHERE id = ?",
+        (cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages, cue.id),
+    )
+
+
+def delete_cues(connection: sqlite3.Connection, track_id: int, cue_ids: Iterable[int]) -> None:
+    """Delete cues of a track by id."""
+    connection.executemany("DELETE FROM cue WHERE id = ? AND track_id = ?", [(i, track_id) for i in cue_ids])
+
+
+def get_cue(connection: sqlite3.Connection, track_id: int, cue_id: int) -> Cue:
+    """One cue of a track.
+
+    Raises:
+        NotFoundError: if the track has no such cue.
+    """
+    row = connection.execute("SELECT * FROM cue WHERE id = ? AND track_id = ?", (cue_id, track_id)).fetchone()
+    if row is None:
+        raise NotFoundError("This cue is no longer there.")
+    return _from_row(row)
+
+
+def _check(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
+    row = connection.execute("SELECT duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
+    if row is None:
+        raise NotFoundError(f"Track {track_id} is not in the library (any more).")
+    if not 0 <= cue.position_s <= row["duration_s"]:
+        raise LibraryError(f"A cue must lie within the track, between 0 and {row['duration_s']:.1f} s.")
+    if cue.length_s is not None and cue.position_s + cue.length_s > row["duration_s"] + 1e-3:
+        raise LibraryError("This loop would reach past the end of the track: make it shorter or start it earlier.")
+
+
+def _free_places(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
+    if cue.pad is not None:
+        connection.execute("UPDATE cue SET pad = NULL WHERE track_id = ? AND pad = ? AND id <> ?", (track_id, cue.pad, cue.id))
+    if cue.role is not None:
+        connection.execute("UPDATE cue SET role = NULL WHERE track_id = ? AND role = ? AND id <> ?", (track_id, cue.role, cue.id))
+
+
+def _from_row(row: sqlite3.Row) -> Cue:
+    return Cue(
+        row["position_s"],
+        row["length_s"],
+        row["label"],
+        row["role"],
+        row["colour"],
+        row["pad"],
+        bool(row["engages"]),
+        row["id"],
+    )

@@ -1,0 +1,110 @@
+"""Files and folders on disk: which may be looked at, walking them, and writing so that nothing is ever half there."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from vinyl.core.errors import VinylError
+from vinyl.media.probe import AUDIO_SUFFIXES
+
+
+class FolderError(VinylError):
+    """A folder that cannot or may not be used."""
+
+
+@dataclass(frozen=True, slots=True)
+class FolderEntry:
+    """A folder inside another, with the number of audio files directly in it."""
+
+    name: str
+    path: Path
+
+
+@dataclass(frozen=True, slots=True)
+class AllowedRoots:
+    """The folders below which Vinyl may read."""
+
+    roots: tuple[Path, ...]
+
+    def check(self, path: Path) -> Path:
+        """The real path (links followed) of a file or folder.
+
+        Raises:
+            FolderError: if it lies outside all roots.
+        """
+        try:
+            real = path.expanduser().resolve()
+        except (OSError, RuntimeError) as error:
+            raise FolderError(f"{path} cannot be reached ({error}).") from error
+        if not any(real.is_relative_to(root) for root in self.roots):
+            raise FolderError(
+                f"{path} lies outside the folders that Vinyl may read ({', '.join(map(str, self.roots))}). "
+                "Start Vinyl with --allow FOLDER to add one."
+            )
+        return real
+
+    def check_folder(self, path: Path) -> Path:
+        """Like check, for a folder that must be there and readable."""
+        real = self.check(path)
+        if not real.is_dir():
+            raise FolderError(f"There is no folder {real}." if not real.exists() else f"{real} is a file, not a folder.")
+        if not os.access(real, os.R_OK | os.X_OK):
+            raise FolderError(f"Vinyl may not read {real}: check its permissions.")
+        return real
+
+
+def allowed_roots(extra: Iterable[Path]) -> AllowedRoots:
+    """Home, where drives are mounted, and what the user gave."""
+    roots = [Path.home(), Path("/media"), Path("/mnt"), *extra]
+    return AllowedRoots(tuple(dict.fromkeys(root.resolve() for root in roots if root.exists())))
+
+
+def list_folders(folder: Path) -> list[FolderEntry]:
+    """The visible folders in a folder, by name; those that cannot be read are left out."""
+    with os.scandir(folder) as entries:
+        folders = [e for e in entries if not e.name.startswith(".") and e.is_dir()]
+    return [FolderEntry(e.name, Path(e.path)) for e in sorted(folders, key=lambda e: e.name.casefold())]
+
+
+def count_audio(folder: Path) -> int:
+    """How many files directly in a folder have an audio suffix."""
+    with os.scandir(folder) as entries:
+        return sum(Path(e.name).suffix.lower() in AUDIO_SUFFIXES for e in entries if not e.name.startswith("."))
+
+
+def walk_files(folder: Path) -> Iterator[Path]:
+    """All visible files below a folder, in a stable order, not following links to folders."""
+    for parent, folders, names in os.walk(folder, onerror=None):
+        folders[:] = sorted(name for name in folders if not name.startswith("."))
+        for name in sorted(names):
+            path = Path(parent) / name
+            if not name.startswith(".") and _is_text(path):
+                yield path
+
+
+def _is_text(path: Path) -> bool:
+    """Whether a name can be stored; some drives hold names that are no text at all."""
+    try:
+        str(path).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
+@contextmanager
+def replacing(path: Path) -> Iterator[Path]:
+    """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on disk."""
+    part = path.with_name(f".{path.name[:80]}.part")
+    path.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        yield part
+        with part.open("rb+") as file:
+            os.fsync(file.fileno())
+        part.replace(path)
+    except BaseException:
+        part.unlink(missing_ok=True)
+        raise

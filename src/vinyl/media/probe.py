@@ -1,0 +1,113 @@
+"""Looking at a file before it is added: is it audio, is it whole, and which audio is it?"""
+
+from __future__ import annotations
+
+import hashlib
+import struct
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+from av.audio.frame import AudioFrame
+from av.audio.stream import AudioStream
+from av.container import InputContainer
+from av.packet import Packet
+
+from vinyl.media.decode import open_audio
+from vinyl.media.errors import BrokenAudioError, NotAudioError
+
+AUDIO_SUFFIXES = frozenset(
+    [".aac", ".aif", ".aiff", ".alac", ".flac", ".m4a", ".mp2", ".mp3", ".mp4", ".oga", ".ogg", ".opus", ".wav", ".wave", ".wma"]
+)  # fmt: skip
+SIGNATURES = (b"ID3", b"fLaC", b"RIFF", b"FORM", b"OggS", b"\xff\xfb", b"\xff\xf3", b"\xff\xfa")
+MISSING_SHARE = 0.01
+MISSING_S = 1.0
+TRIAL_PACKETS = 24
+
+
+@dataclass(frozen=True, slots=True)
+class FileFacts:
+    """What the file itself says. ``audio_hash`` names the sound, whatever the tags and the path;
+    ``trimmed_samples`` is the codec's padding at the start, which other programs may count.
+    """
+
+    codec: str
+    rate_hz: int
+    channels: int
+    bit_rate: int | None
+    duration_s: float
+    trimmed_samples: int
+    audio_hash: str
+
+
+def probe(path: Path) -> FileFacts:
+    """Read a file's packets once, decoding only the first.
+
+    Raises:
+        NotAudioError: if it holds no sound.
+        BrokenAudioError: if it is damaged or ends before its own header says.
+    """
+    try:
+        with open_audio(path) as (container, stream):
+            return _read_packets(container, stream)
+    except NotAudioError as error:
+        if _looks_like_audio(path):
+            raise BrokenAudioError(f"The file begins like audio but cannot be opened; it may be incomplete. {error}") from error
+        raise
+    except (av.FFmpegError, OSError) as error:
+        raise BrokenAudioError(f"The file could not be read to its end ({getattr(error, 'strerror', None) or error}).") from error
+
+
+def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
+    digest, ticks, trimmed, decoded, count = hashlib.blake2b(digest_size=20), 0, 0, 0, 0
+    for packet in container.demux(stream):
+        if not packet.size:
+            continue
+        if count == 0:
+            trimmed = _skip_samples(packet)
+        if count < TRIAL_PACKETS:
+            decoded += _decodes(packet)
+        count += 1
+        ticks += packet.duration or 0
+        digest.update(packet)
+    if not decoded:
+        raise NotAudioError("Nothing in this file could be decoded as sound.")
+    read_s = float(ticks * stream.time_base) if stream.time_base else 0.0
+    said_s = float(stream.duration * stream.time_base) if stream.duration and stream.time_base else read_s
+    if said_s - read_s > max(MISSING_S, MISSING_SHARE * said_s):
+        raise BrokenAudioError(f"The file ends after {_clock(read_s)} of {_clock(said_s)}: it was cut off. Get it again.")
+    context = stream.codec_context
+    bit_rate = stream.bit_rate or (round(8 * Path(container.name).stat().st_size / read_s) if read_s else None)
+    return FileFacts(
+        codec=context.codec.canonical_name,
+        rate_hz=context.sample_rate,
+        channels=context.channels,
+        bit_rate=bit_rate,
+        duration_s=min(said_s, read_s) or read_s,
+        trimmed_samples=trimmed,
+        audio_hash=digest.hexdigest(),
+    )
+
+
+def _skip_samples(packet: Packet[AudioStream]) -> int:
+    if not packet.has_sidedata("skip_samples"):
+        return 0
+    (skip,) = struct.unpack_from("<I", bytes(packet.get_sidedata("skip_samples")))
+    return int(skip)
+
+
+def _decodes(packet: Packet[AudioStream]) -> int:
+    try:
+        return sum(frame.samples for frame in packet.decode() if isinstance(frame, AudioFrame))
+    except av.error.InvalidDataError:
+        return 0
+
+
+def _looks_like_audio(path: Path) -> bool:
+    with path.open("rb") as file:
+        head = file.read(12)
+    return head.startswith(SIGNATURES) or head[4:8] == b"ftyp"
+
+
+def _clock(seconds: float) -> str:
+    return f"{int(seconds) // 60}:{int(seconds) % 60:02d}"

@@ -1,0 +1,74 @@
+"""The player's own small server: which sticks are in the player, their index, and their files."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from starlette.applications import Starlette
+from starlette.requests import Request
+from starlette.responses import FileResponse, JSONResponse, Response
+from starlette.routing import Route
+
+INDEX_FILE = "vinyl-stick.json"
+MEDIUM_FILE = ".stand-in-medium.json"
+SUPPORTED = ("vinyl-stick", 1)
+
+
+def player_app(slots: Path, web: Path) -> Starlette:
+    """An application that reads the stick folders in ``slots`` and serves the player's page from ``web``."""
+
+    def page(request: Request) -> Response:
+        return FileResponse(web / "player.html", headers={"Cache-Control": "no-cache"})
+
+    def sticks(request: Request) -> Response:
+        return JSONResponse([stick_state(folder) for folder in sorted(slots.glob("*/")) if (folder / MEDIUM_FILE).exists()])
+
+    def index(request: Request) -> Response:
+        folder = slots / request.path_params["stick"]
+        problem = stick_state(folder)["problem"]
+        return JSONResponse({"detail": problem}, status_code=409) if problem else FileResponse(folder / INDEX_FILE)
+
+    def file(request: Request) -> Response:
+        folder = (slots / request.path_params["stick"]).resolve()
+        path = (folder / request.path_params["path"]).resolve()
+        inside = folder.parent == slots.resolve() and path.is_relative_to(folder)
+        if not inside or not path.is_file() or stick_state(folder)["problem"]:
+            return JSONResponse({"detail": "This file is not on the stick."}, status_code=404)
+        return FileResponse(path)
+
+    return Starlette(
+        routes=[
+            Route("/", page),
+            Route("/sticks", sticks),
+            Route("/sticks/{stick}/index", index),
+            Route("/sticks/{stick}/files/{path:path}", file),
+        ]
+    )
+
+
+def stick_state(folder: Path) -> dict[str, Any]:
+    """Name of a stick and why the player cannot read it, or None."""
+    return {"name": folder.name, "problem": _problem(folder)}
+
+
+def _problem(folder: Path) -> str | None:
+    medium = _read_json(folder / MEDIUM_FILE)
+    if not isinstance(medium, dict):
+        return "There is no such stick."
+    if medium.get("plugged_in"):
+        return "It is still in the computer: eject it in Vinyl first."
+    index = _read_json(folder / INDEX_FILE)
+    if not isinstance(index, dict):
+        return "There is nothing on it that this player can read."
+    if (index.get("format"), index.get("version")) != SUPPORTED:
+        return "It was written in a format that this player does not know."
+    return None
+
+
+def _read_json(path: Path) -> Any:
+    try:
+        return json.loads(path.read_text(encoding="utf-8"))
+    except (OSError, ValueError):
+        return None

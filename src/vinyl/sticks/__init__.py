@@ -1,0 +1,1 @@
+"""Packing for standalone players: profiles, the plan, writing and verifying."""
