@@ -104,7 +104,8 @@ def drum(name: str) -> Sound:
 def _table(harmonics: tuple[float, ...]) -> NDArray[np.float64]:
     phase = 2 * np.pi * np.arange(TABLE) / TABLE
     wave: NDArray[np.float64] = np.sum([a * np.sin((k + 1) * phase) for k, a in enumerate(harmonics)], axis=0)
-    return wave / np.abs(wave).max()
+    wave /= np.abs(wave).max()
+    return wave
 
 
 def _tone(midi: float, length: int, harmonics: tuple[float, ...], cents: float = 0.0, vibrato: float = 0.0) -> NDArray[np.float64]:

@@ -80,7 +80,7 @@ def walk_files(folder: Path) -> Iterator[Path]:
     """All visible files below a folder, in a stable order, not following links to folders."""
     for parent, folders, names in os.walk(folder, onerror=None):
         folders[:] = sorted(name for name in folders if not name.startswith("."))
-        for name in sorted(names):
+        for name in sorted(names, key=lambda name: Path(name).stem):
             path = Path(parent) / name
             if not name.startswith(".") and _is_text(path):
                 yield path

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from vinyl.core.tonal.chroma import Chroma
 
 TONICS = ("C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+OTHER_NAMES = {"C#": "Db", "D#": "Eb", "Gb": "F#", "G#": "Ab", "A#": "Bb", "Cb": "B", "B#": "C", "E#": "F", "Fb": "E"}
 Mode = Literal["major", "minor"]
 
 # How well each degree fits a major and a minor key (Krumhansl and Kessler, 1982).
@@ -47,6 +48,7 @@ def parse_key(text: str) -> Key:
         ValueError: for anything else.
     """
     tonic, _, mode = text.partition(" ")
+    tonic = OTHER_NAMES.get(tonic, tonic)
     if tonic not in TONICS or mode not in ("major", "minor"):
         raise ValueError(f"{text!r} is not a key: write it like 'A minor' or 'Eb major'.")
     return Key(TONICS.index(tonic), "major" if mode == "major" else "minor")

@@ -1,0 +1,39 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schema = components["schemas"];
+export type Track = Schema["TrackOut"];
+export type Workbench = Schema["WorkbenchOut"];
+export type Grid = Schema["GridOut"];
+export type Cue = Schema["CueOut"];
+export type Crate = Schema["CrateOut"];
+export type Stick = Schema["StickOut"];
+export type ImportRun = Schema["ImportOut"];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** A refusal by the server, in its own words. */
+export class ApiError extends Error {}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer, or its message as an error. */
+export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch {
+    throw new ApiError("Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.");
+  }
+  if (!answer.response.ok) throw new ApiError(messageOf(answer.error, answer.response.status));
+  return answer.data as T;
+}
+
+function messageOf(error: unknown, status: number): string {
+  if (typeof error === "object" && error !== null && "detail" in error && typeof error.detail === "string") return error.detail;
+  return `The server refused this (${status}).`;
+}

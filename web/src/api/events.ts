@@ -1,0 +1,49 @@
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+interface ServerEvent {
+  type: "import" | "analysis" | "tracks" | "crates" | "stick" | "library" | "reload";
+}
+
+const TOUCHES: Record<ServerEvent["type"], string[]> = {
+  import: ["imports", "work", "order", "index"],
+  analysis: ["work", "rows", "workbench", "order", "index"],
+  tracks: ["rows", "workbench", "undo"],
+  crates: ["crates", "order", "workbench", "undo", "sticks"],
+  stick: ["sticks", "work"],
+  library: [],
+  reload: [],
+};
+const GATHER_MS = 400;
+
+/** Follow what the server says has changed; many events close together become one refresh. Returns whether it is heard. */
+export function useServerEvents(): boolean {
+  const queries = useQueryClient();
+  const [heard, setHeard] = useState(true);
+  useEffect(() => {
+    const source = new EventSource("/api/events");
+    const pending = new Set<string>();
+    let timer: number | undefined;
+    source.onopen = () => setHeard(true);
+    source.onerror = () => setHeard(false);
+    source.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as ServerEvent;
+      for (const key of TOUCHES[event.type].length ? TOUCHES[event.type] : ["*"]) pending.add(key);
+      timer ??= window.setTimeout(() => {
+        timer = undefined;
+        refresh(queries, pending);
+        pending.clear();
+      }, GATHER_MS);
+    };
+    return () => {
+      source.close();
+      window.clearTimeout(timer);
+    };
+  }, [queries]);
+  return heard;
+}
+
+function refresh(queries: QueryClient, keys: Set<string>) {
+  if (keys.has("*")) void queries.invalidateQueries();
+  else for (const key of keys) void queries.invalidateQueries({ queryKey: [key] });
+}

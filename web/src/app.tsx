@@ -1,0 +1,66 @@
+import { Box, CssBaseline } from "@mui/material";
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { useServerEvents } from "./api/events";
+import { KeySheet } from "./components/key-sheet";
+import { MessageProvider } from "./components/messages";
+import { TopBar } from "./components/top-bar";
+import { useGlobalKeys } from "./components/use-global-keys";
+import { ArrivalsPage } from "./pages/arrivals/arrivals-page";
+import { CratesPage } from "./pages/crates/crates-page";
+import { ShelfPage } from "./pages/shelf/shelf-page";
+import { SticksPage } from "./pages/sticks/sticks-page";
+import { WorkbenchPage } from "./pages/workbench/workbench-page";
+import { SettingsProvider, useSettings } from "./settings";
+import { makeTheme } from "./theme";
+
+const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } } });
+
+export function App() {
+  return (
+    <SettingsProvider>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Themed />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </SettingsProvider>
+  );
+}
+
+function Themed() {
+  const { theme, size } = useSettings();
+  const made = useMemo(() => makeTheme(theme, size), [theme, size]);
+  return (
+    <ThemeProvider theme={made}>
+      <CssBaseline />
+      <MessageProvider>
+        <Rooms />
+      </MessageProvider>
+    </ThemeProvider>
+  );
+}
+
+function Rooms() {
+  const heard = useServerEvents();
+  const [keySheet, setKeySheet] = useState(false);
+  useGlobalKeys(() => setKeySheet((open) => !open));
+  return (
+    <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
+      <TopBar heard={heard} onHelp={() => setKeySheet(true)} />
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
+        <Routes>
+          <Route path="/arrivals" element={<ArrivalsPage />} />
+          <Route path="/shelf" element={<ShelfPage />} />
+          <Route path="/workbench/:id?" element={<WorkbenchPage />} />
+          <Route path="/crates/:id?" element={<CratesPage />} />
+          <Route path="/sticks" element={<SticksPage />} />
+          <Route path="*" element={<Navigate to="/arrivals" replace />} />
+        </Routes>
+      </Box>
+      {keySheet && <KeySheet onClose={() => setKeySheet(false)} />}
+    </Box>
+  );
+}

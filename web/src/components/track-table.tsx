@@ -1,0 +1,150 @@
+import { useDraggable } from "@dnd-kit/core";
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Box } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef, type CSSProperties } from "react";
+import type { Track } from "../api/client";
+import { useRate, type SortName } from "../api/queries";
+import { useSettings } from "../settings";
+import { KEYS } from "./keys";
+import { COLUMNS, GRID } from "./track-columns";
+import { useKeys } from "./use-keys";
+import { useRows } from "./use-rows";
+import type { Selection } from "./use-selection";
+
+interface Props {
+  order: readonly number[];
+  selection: Selection;
+  sort: SortName;
+  descending: boolean;
+  onSort?: (sort: SortName) => void;
+  onOpen: (id: number) => void;
+  onPutIntoCrate: (ids: number[]) => void;
+  /** Rows can be dragged among themselves, not only elsewhere. */
+  sortable?: boolean;
+  label: string;
+}
+
+/** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
+export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, label }: Props) {
+  const { size } = useSettings();
+  const height = size === "large" ? 52 : 38;
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16 });
+  useEffect(() => rows.measure(), [rows, height]);
+  const items = rows.getVirtualItems();
+  const tracks = useRows(order, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
+  const rate = useRate();
+  const chosen = () => order.filter((id) => selection.ids.has(id));
+
+  const moveTo = (to: number, extend: boolean) => {
+    selection.move(to, extend);
+    rows.scrollToIndex(Math.max(0, Math.min(order.length - 1, to)));
+  };
+  const page = () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1);
+  useKeys("up, shift+up", (e) => moveTo(selection.focus - 1, e.shiftKey));
+  useKeys("down, shift+down", (e) => moveTo(selection.focus + 1, e.shiftKey));
+  useKeys("pageup, shift+pageup", (e) => moveTo(selection.focus - page(), e.shiftKey));
+  useKeys("pagedown, shift+pagedown", (e) => moveTo(selection.focus + page(), e.shiftKey));
+  useKeys("home, shift+home", (e) => moveTo(0, e.shiftKey));
+  useKeys("end, shift+end", (e) => moveTo(order.length - 1, e.shiftKey));
+  useKeys(KEYS.lists.all.key, () => selection.all());
+  useKeys(KEYS.lists.none.key, () => selection.clear());
+  useKeys(KEYS.lists.open.key, () => {
+    const id = order[selection.focus];
+    if (id !== undefined) onOpen(id);
+  });
+  useKeys(KEYS.lists.crate.key, () => selection.ids.size && onPutIntoCrate(chosen()));
+  useKeys(KEYS.lists.rate.key, (e) => {
+    const stars = Number(e.key);
+    if (selection.ids.size) rate.mutate({ ids: chosen(), stars });
+  });
+
+  return (
+    <Box role="grid" aria-label={label} aria-rowcount={order.length} aria-multiselectable sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
+      <Head sort={sort} descending={descending} onSort={onSort} />
+      <Box ref={scroller} tabIndex={0} aria-label={`${label}, rows`} sx={{ flex: 1, overflow: "auto", scrollbarGutter: "stable", outlineOffset: -2 }} data-testid="rows">
+        <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
+          {items.map((item) => {
+            const id = order[item.index];
+            if (id === undefined) return null;
+            const shared = {
+              track: tracks.get(id), id, place: item.index, chosen: selection.ids.has(id), focused: selection.focus === item.index,
+              top: item.start, height, onOpen, onRate: (stars: number) => rate.mutate({ ids: [id], stars }),
+              onClick: (event: React.MouseEvent) => selection.click(item.index, event),
+            };
+            return sortable ? <SortableRow key={id} {...shared} /> : <DraggableRow key={id} {...shared} />;
+          })}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Head({ sort, descending, onSort }: { sort: SortName; descending: boolean; onSort?: (sort: SortName) => void }) {
+  return (
+    <Box role="row" sx={(theme) => ({ display: "grid", gridTemplateColumns: GRID, columnGap: 1.5, px: 2, pr: 3.5, height: 30, alignItems: "center", borderBottom: `2px solid ${theme.inks.ink}`, flex: "none" })}>
+      <span />
+      {COLUMNS.map((column) => {
+        const { sort: name } = column;
+        const active = name === sort;
+        return (
+          <Box key={column.name} role="columnheader" aria-sort={active ? (descending ? "descending" : "ascending") : undefined} sx={{ textAlign: column.align, fontSize: "0.76rem", fontWeight: 600, minWidth: 0 }}>
+            {name && onSort ? (
+              <Box component="button" type="button" onClick={() => onSort(name)} sx={(theme) => ({ font: "inherit", border: 0, p: 0, background: "none", cursor: "pointer", color: active ? theme.inks.ink : theme.inks.faint })}>
+                {column.name}{active && (descending ? " ↓" : " ↑")}
+              </Box>
+            ) : (
+              <Box component="span" sx={{ color: "text.secondary" }}>{column.name}</Box>
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+interface RowProps {
+  track: Track | undefined;
+  id: number;
+  place: number;
+  chosen: boolean;
+  focused: boolean;
+  top: number;
+  height: number;
+  onOpen: (id: number) => void;
+  onRate: (stars: number) => void;
+  onClick: (event: React.MouseEvent) => void;
+}
+
+function DraggableRow(props: RowProps) {
+  const drag = useDraggable({ id: props.id });
+  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />;
+}
+
+function SortableRow(props: RowProps) {
+  const drag = useSortable({ id: props.id });
+  const shift = CSS.Translate.toString(drag.transform);
+  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} shift={shift} />;
+}
+
+function Row({ track, id, place, chosen, focused, top, height, onOpen, onRate, onClick, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
+  const { inks } = useTheme();
+  const style: CSSProperties = {
+    position: "absolute", top, left: 0, right: 0, height, display: "grid", gridTemplateColumns: GRID, columnGap: 12, padding: "0 16px", alignItems: "center",
+    borderBottom: `1px solid ${inks.panel}`, background: chosen ? inks.chosenWash : undefined, boxShadow: focused ? `inset 3px 0 ${inks.chosen}` : undefined,
+    opacity: dragging ? 0.4 : 1, transform: shift, cursor: "default", userSelect: "none", touchAction: "none",
+  };
+  return (
+    <div role="row" aria-selected={chosen} aria-rowindex={place + 1} data-track={id} style={style} onClick={onClick} onDoubleClick={() => onOpen(id)} {...handle}>
+      <Box component="span" sx={{ fontFamily: "'IBM Plex Mono', monospace", fontSize: "0.75rem", color: "text.secondary" }}>{place + 1}</Box>
+      {track && COLUMNS.map((column) => (
+        <Box key={column.name} role="gridcell" sx={{ textAlign: column.align, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", minWidth: 0 }}>
+          {column.show(track, onRate)}
+        </Box>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,31 @@
+import { useQuery } from "@tanstack/react-query";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useNavigate } from "react-router";
+import { undoQuery, useRedo, useUndo } from "../api/queries";
+import { KEYS } from "./keys";
+import { useSay } from "./messages";
+
+export const ROOMS = [
+  { name: "Arrivals", path: "/arrivals" },
+  { name: "Shelf", path: "/shelf" },
+  { name: "Workbench", path: "/workbench" },
+  { name: "Crates", path: "/crates" },
+  { name: "Sticks", path: "/sticks" },
+] as const;
+
+/** Keys that work in every room. */
+export function useGlobalKeys(onHelp: () => void) {
+  const navigate = useNavigate();
+  const names = useQuery(undoQuery).data;
+  const undo = useUndo();
+  const redo = useRedo();
+  const say = useSay();
+  const keys = KEYS.everywhere;
+  useHotkeys(keys.undo.key, () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }), { preventDefault: true });
+  useHotkeys(keys.redo.key, () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }), { preventDefault: true });
+  useHotkeys(keys.help.key, onHelp, { preventDefault: true });
+  useHotkeys(keys.rooms.key, (event) => {
+    const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
+    if (room) void navigate(room.path);
+  }, { preventDefault: true });
+}

@@ -1,0 +1,19 @@
+import { useHotkeys } from "react-hotkeys-hook";
+
+/** A key of a room: silent while a dialog or a menu is open, and where a button has the focus, space and enter stay the button's. */
+export function useKeys(keys: string, act: (event: KeyboardEvent) => void): void {
+  useHotkeys(
+    keys,
+    (event) => {
+      event.preventDefault();
+      act(event);
+    },
+    { ignoreEventWhen: belongsElsewhere },
+  );
+}
+
+function belongsElsewhere(event: KeyboardEvent): boolean {
+  if (document.querySelector("[role=dialog], [role=menu]")) return true;
+  const onButton = event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;
+  return onButton && (event.key === " " || event.key === "Enter");
+}

@@ -1,0 +1,55 @@
+import type { Grid } from "../api/client";
+
+/** The beatgrid for drawing and jumping: seconds to beats and back. Edits are the server's. */
+export class TempoMap {
+  readonly beatsPerBar: number;
+  readonly phraseBeats: number;
+  private readonly times: number[];
+  private readonly beats: number[];
+
+  constructor(grid: Pick<Grid, "anchors" | "beats_per_bar" | "phrase_bars">) {
+    const first = grid.anchors[0];
+    const last = grid.anchors.at(-1);
+    if (!first || !last) throw new Error("a beatgrid has at least one anchor");
+    this.beatsPerBar = grid.beats_per_bar;
+    this.phraseBeats = grid.beats_per_bar * grid.phrase_bars;
+    this.times = [first.time - 60, ...grid.anchors.map((a) => a.time), last.time + 60];
+    this.beats = [first.beat - first.bpm, ...grid.anchors.map((a) => a.beat), last.beat + last.bpm];
+  }
+
+  timeAt(beat: number): number {
+    return interpolate(beat, this.beats, this.times);
+  }
+
+  beatAt(time: number): number {
+    return interpolate(time, this.times, this.beats);
+  }
+
+  /** The nearest whole beat to a time. */
+  snap(time: number): number {
+    return this.timeAt(Math.round(this.beatAt(time)));
+  }
+
+  /** "33.1": bar and beat at a time, both counted from 1. */
+  barAndBeat(time: number): string {
+    const beat = Math.floor(this.beatAt(time) + 1e-6);
+    const bar = Math.floor(beat / this.beatsPerBar);
+    return `${bar + 1}.${beat - bar * this.beatsPerBar + 1}`;
+  }
+
+  bpmAt(time: number): number {
+    return (this.beatAt(time + 0.5) - this.beatAt(time - 0.5)) * 60;
+  }
+}
+
+function interpolate(x: number, at: number[], to: number[]): number {
+  let low = 0;
+  let high = at.length - 2;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((at[middle] ?? 0) <= x) low = middle;
+    else high = middle - 1;
+  }
+  const [a0 = 0, a1 = 1, t0 = 0, t1 = 1] = [at[low], at[low + 1], to[low], to[low + 1]];
+  return t0 + ((x - a0) * (t1 - t0)) / (a1 - a0);
+}

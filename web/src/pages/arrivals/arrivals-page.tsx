@@ -1,0 +1,92 @@
+import { Box, Button, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, unwrap, type ImportRun } from "../../api/client";
+import { importsQuery, offeredQuery, useChange, workQuery } from "../../api/queries";
+import { Empty } from "../../components/empty";
+import { ago } from "../../components/format";
+import { AnalysisLine, ImportLine } from "../../components/work-tray";
+import { FIGURES } from "../../theme";
+import { FolderChooser } from "./folder-chooser";
+import { ImportReport } from "./import-report";
+
+/** Where new music comes in. */
+export function ArrivalsPage() {
+  const imports = useQuery(importsQuery).data;
+  const work = useQuery(workQuery).data;
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [choosing, setChoosing] = useState(false);
+  const start = useChange((folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })), ["imports", "work"]);
+  const add = (folder: string) => start.mutate(folder, { onSuccess: (run) => setChosen(run.id) });
+  const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
+  return (
+    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "340px 1fr" }}>
+      <Box sx={(theme) => ({ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider", overflow: "auto", p: 2, display: "flex", flexDirection: "column", gap: 2.5 })}>
+        <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
+        {work?.imports.map((each) => <ImportLine key={each.id} run={each} />)}
+        {work && <AnalysisLine work={work.analysis} />}
+        <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
+      </Box>
+      {run ? (
+        <ImportReport key={run.id} run={run} />
+      ) : (
+        <Empty title="Nothing has arrived yet">
+          <p>Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.</p>
+          <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
+        </Empty>
+      )}
+      {choosing && <FolderChooser onChoose={add} onClose={() => setChoosing(false)} />}
+    </Box>
+  );
+}
+
+function Offered({ onAdd, onChoose, busy }: { onAdd: (folder: string) => void; onChoose: () => void; busy: boolean }) {
+  const offered = useQuery(offeredQuery).data ?? [];
+  return (
+    <Box>
+      <Typography variant="h2" sx={{ mb: 1 }}>Bring music in</Typography>
+      {offered.map((folder) => (
+        <Box key={folder.path} sx={(theme) => ({ border: `1px solid ${folder.imported ? theme.inks.rule : theme.inks.ink}`, bgcolor: "background.paper", borderRadius: "4px", p: 1.5, mb: 1.5 })}>
+          <Box sx={{ fontWeight: 600 }}>Demo music</Box>
+          <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", color: "text.secondary", overflowWrap: "anywhere", mb: 1 }}>{folder.path}</Box>
+          <Button variant={folder.imported ? "outlined" : "contained"} color="error" disabled={busy} onClick={() => onAdd(folder.path)}>
+            {folder.imported ? "Look for new files again" : "Add this folder"}
+          </Button>
+        </Box>
+      ))}
+      <Button onClick={onChoose}>Choose another folder…</Button>
+    </Box>
+  );
+}
+
+function Runs({ runs, chosen, onChoose }: { runs: ImportRun[]; chosen: number | null; onChoose: (id: number) => void }) {
+  if (!runs.length) return null;
+  return (
+    <Box>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>Imports</Typography>
+      {runs.map((run) => (
+        <Box key={run.id} component="button" type="button" onClick={() => onChoose(run.id)} aria-current={run.id === chosen}
+          sx={(theme) => ({
+            display: "block", width: "100%", textAlign: "left", font: "inherit", border: 0, borderTop: 1, borderColor: "divider", px: 1, py: 1, cursor: "pointer",
+            color: run.id === chosen ? theme.inks.paper : theme.inks.ink, bgcolor: run.id === chosen ? theme.inks.ink : "transparent",
+          })}>
+          <Box sx={{ display: "flex", justifyContent: "space-between", gap: 1, fontWeight: 600 }}>
+            <span>{run.folder.split("/").pop() || "/"}</span>
+            <Box component="span" sx={{ fontFamily: FIGURES, fontWeight: 400, fontSize: "0.78rem", whiteSpace: "nowrap" }}>{ago(run.started_at)}</Box>
+          </Box>
+          <Box sx={{ fontSize: "0.8rem", opacity: 0.85 }}>{summary(run)}</Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function summary(run: ImportRun): string {
+  const { added, already_here, not_audio, broken } = run.outcomes;
+  const parts = [`${added} added`];
+  if (already_here) parts.push(`${already_here} already here`);
+  if (not_audio) parts.push(`${not_audio} not audio`);
+  if (broken) parts.push(`${broken} broken`);
+  const state = { running: "going on: ", done: "", cancelled: "cancelled: ", failed: "failed: " }[run.state];
+  return state + parts.join(", ");
+}

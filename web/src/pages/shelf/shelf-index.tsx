@@ -1,0 +1,82 @@
+import { Box, Typography } from "@mui/material";
+import type { Schema } from "../../api/client";
+import { BarPicture } from "./bar-picture";
+import { KeyPicture } from "./key-picture";
+import { TempoPicture } from "./tempo-picture";
+import type { Filters } from "./use-shelf-query";
+
+interface Props {
+  index: Schema["IndexOut"];
+  query: Filters;
+  onChange: (changes: Partial<Record<keyof Filters, string | number | null>>) => void;
+}
+
+/** The collection in pictures, each of them a filter. */
+export function ShelfIndex({ index, query, onChange }: Props) {
+  const months = lastMonths(index.month);
+  const toggle = (name: "month" | "genre", value: string) => onChange({ [name]: query[name] === value ? null : value });
+  const stars = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: "★".repeat(n), count: index.rating[String(n)] ?? 0 }));
+  return (
+    <Box sx={(theme) => ({ display: "grid", gridTemplateColumns: "minmax(260px, 1.6fr) 150px minmax(120px, 0.6fr) minmax(200px, 1.3fr) minmax(130px, 0.7fr)", columnGap: 3, px: 2, pt: 1.2, pb: 0.8, height: 152, bgcolor: theme.inks.panel, flex: "none" })}>
+      <Picture title="Tempo" chosen={query.bpm_from !== undefined ? `${query.bpm_from}–${query.bpm_to}` : ""}>
+        <TempoPicture counts={index.bpm} from={query.bpm_from ?? null} to={query.bpm_to ?? null} onChange={(from, to) => onChange({ bpm_from: from, bpm_to: to })} />
+      </Picture>
+      <Picture title="Key" chosen={query.key ? `fits ${query.key}` : ""}>
+        <KeyPicture counts={index.key} chosen={query.key ?? null} onChange={(key) => onChange({ key })} />
+      </Picture>
+      <Picture title="Stars" chosen={query.rating_from ? `${query.rating_from} or more` : ""}>
+        <BarPicture bars={stars} chosen={query.rating_from ? String(query.rating_from) : null} onChoose={(n) => onChange({ rating_from: Number(n) === query.rating_from ? null : Number(n) })} what="stars or more" />
+      </Picture>
+      <Picture title="Style, as the files say" chosen="">
+        <Styles counts={index.genre} chosen={query.genre ?? null} onChoose={(genre) => toggle("genre", genre)} />
+      </Picture>
+      <Picture title="Added" chosen={query.month ?? ""}>
+        <BarPicture bars={months} chosen={query.month ?? null} onChoose={(month) => toggle("month", month)} what="" />
+      </Picture>
+    </Box>
+  );
+}
+
+function Picture({ title, chosen, children }: { title: string; chosen: string; children: React.ReactNode }) {
+  return (
+    <Box sx={{ minWidth: 0, display: "flex", flexDirection: "column", minHeight: 0 }}>
+      <Box sx={{ display: "flex", justifyContent: "space-between", gap: 1, flex: "none" }}>
+        <Typography variant="overline" noWrap>{title}</Typography>
+        <Typography variant="overline" noWrap sx={{ color: "secondary.main" }}>{chosen}</Typography>
+      </Box>
+      <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
+    </Box>
+  );
+}
+
+function Styles({ counts, chosen, onChoose }: { counts: Record<string, number>; chosen: string | null; onChoose: (genre: string) => void }) {
+  const sorted = Object.entries(counts).sort((a, b) => b[1] - a[1]);
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6, maxHeight: "100%", overflow: "auto", pt: 0.3 }}>
+      {sorted.map(([genre, count]) => {
+        const on = genre === chosen;
+        return (
+          <Box key={genre} component="button" type="button" aria-pressed={on} onClick={() => onChoose(genre)}
+            sx={(theme) => ({ font: "inherit", fontSize: "0.78rem", px: 0.8, py: 0.15, borderRadius: "3px", cursor: "pointer", border: `1px solid ${on ? theme.inks.chosen : theme.inks.rule}`, bgcolor: on ? theme.inks.chosen : "background.paper", color: on ? theme.inks.onStrong : theme.inks.ink })}>
+            {genre} <Box component="span" sx={{ opacity: 0.7 }}>{count.toLocaleString("en")}</Box>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function lastMonths(counts: Record<string, number>) {
+  const names = Object.keys(counts).sort();
+  const last = names.at(-1);
+  if (!last) return [];
+  let [year = 0, month = 1] = last.split("-").map(Number);
+  const bars: { value: string; label: string; count: number }[] = [];
+  for (let i = 0; i < 24; i++) {
+    const value = `${year}-${String(month).padStart(2, "0")}`;
+    bars.unshift({ value, label: month === 1 || i === 0 ? value : "", count: counts[value] ?? 0 });
+    month -= 1;
+    if (month === 0) [year, month] = [year - 1, 12];
+  }
+  return bars;
+}

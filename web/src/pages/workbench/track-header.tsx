@@ -1,0 +1,52 @@
+import { Box, Tooltip, Typography } from "@mui/material";
+import type { Workbench } from "../../api/client";
+import { useRate } from "../../api/queries";
+import { Doubt } from "../../components/doubt";
+import { clock, lufs } from "../../components/format";
+import { KeyRing } from "../../components/key-ring";
+import { Stars } from "../../components/stars";
+import { FIGURES } from "../../theme";
+
+export function TrackHeader({ data }: { data: Workbench }) {
+  const { track, grid } = data;
+  const rate = useRate();
+  const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")].filter(Boolean).join(" · ");
+  const reasons = track.doubt_reasons;
+  return (
+    <Box component="header" sx={{ mb: 1 }}>
+      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minWidth: 0 }}>
+        {track.has_picture && <Box component="img" src={`/api/tracks/${track.id}/picture`} alt="" sx={{ width: 50, height: 50, borderRadius: "3px", border: 1, borderColor: "divider" }} />}
+        <Box sx={{ minWidth: 0, flex: 1 }}>
+          <Box sx={{ display: "flex", gap: 1.5, alignItems: "baseline", minWidth: 0 }}>
+            <Typography variant="h1" noWrap sx={{ flex: "none", maxWidth: "65%" }}>{track.title}</Typography>
+            <Box sx={{ color: "text.secondary", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{from}</Box>
+          </Box>
+          <Box sx={{ display: "flex", gap: 2.4, alignItems: "center", mt: 0.3, whiteSpace: "nowrap" }}>
+            {track.bpm !== null && <Figure value={track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
+            {track.key && (
+              <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${data.second_key ? `; else ${data.second_key}` : ""}`}>
+                <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}><KeyRing name={track.key} size={22} />{track.key}</Box>
+              </Tooltip>
+            )}
+            <Figure value={lufs(track.lufs)} unit="LUFS" />
+            <Figure value={clock(track.duration_s)} unit="" />
+            <Stars value={track.rating} label={track.title} onChange={(stars) => rate.mutate({ ids: [track.id], stars })} />
+            {!grid?.by_hand && <Doubt value={track.doubt} reasons={reasons} />}
+          </Box>
+        </Box>
+      </Box>
+      {!grid?.by_hand && reasons.length > 0 && (
+        <Box sx={{ color: "warning.main", fontSize: "0.8rem", mt: 0.6 }}>Check the grid by ear: {reasons.join("; ")}.</Box>
+      )}
+    </Box>
+  );
+}
+
+function Figure({ value, unit, testId }: { value: string; unit: string; testId?: string }) {
+  return (
+    <Box sx={{ display: "flex", gap: 0.8, alignItems: "baseline" }} data-testid={testId}>
+      <Box component="span" sx={{ fontFamily: FIGURES, fontSize: "1.05rem" }}>{value}</Box>
+      <Box component="span" sx={{ color: "text.secondary", fontSize: "0.78rem" }}>{unit}</Box>
+    </Box>
+  );
+}

@@ -1,0 +1,42 @@
+import { createContext, use, useMemo, useState, type ReactNode } from "react";
+import type { ThemeName, TypeSize } from "./theme";
+
+interface Settings {
+  theme: ThemeName;
+  size: TypeSize;
+  setTheme: (theme: ThemeName) => void;
+  setSize: (size: TypeSize) => void;
+}
+
+const SettingsContext = createContext<Settings | null>(null);
+
+/** A choice that outlives the window. */
+export function useRemembered<T>(name: string, initial: T): [T, (value: T) => void] {
+  const key = `vinyl.${name}`;
+  const [value, setValue] = useState<T>(() => {
+    try {
+      const stored = localStorage.getItem(key);
+      return stored === null ? initial : (JSON.parse(stored) as T);
+    } catch {
+      return initial;
+    }
+  });
+  const remember = (next: T) => {
+    setValue(next);
+    localStorage.setItem(key, JSON.stringify(next));
+  };
+  return [value, remember];
+}
+
+export function SettingsProvider({ children }: { children: ReactNode }) {
+  const [theme, setTheme] = useRemembered<ThemeName>("theme", "paper");
+  const [size, setSize] = useRemembered<TypeSize>("size", "normal");
+  const value = useMemo(() => ({ theme, size, setTheme, setSize }), [theme, size]); // eslint-disable-line react-hooks/exhaustive-deps
+  return <SettingsContext value={value}>{children}</SettingsContext>;
+}
+
+export function useSettings(): Settings {
+  const settings = use(SettingsContext);
+  if (!settings) throw new Error("useSettings outside of SettingsProvider");
+  return settings;
+}

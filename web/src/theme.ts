@@ -1,0 +1,135 @@
+import { createTheme, type Theme } from "@mui/material/styles";
+
+export type ThemeName = "paper" | "booth";
+export type TypeSize = "normal" | "large";
+
+export interface Inks {
+  paper: string;
+  panel: string;
+  bar: string;
+  tab: string;
+  rule: string;
+  ink: string;
+  faint: string;
+  now: string;
+  chosen: string;
+  chosenWash: string;
+  sure: string;
+  doubt: string;
+  body: string;
+  peak: string;
+  onStrong: string;
+}
+
+const PAPER: Inks = {
+  paper: "#f8f9f2",
+  panel: "#e9ebe1",
+  bar: "#d6ddcc",
+  tab: "#c6d0b9",
+  rule: "#b9c2ab",
+  ink: "#14241d",
+  faint: "#55645a",
+  now: "#d63a18",
+  chosen: "#5b3b92",
+  chosenWash: "#e7e0f3",
+  sure: "#1f6294",
+  doubt: "#8f5c00",
+  body: "#1f4636",
+  peak: "#8fb39b",
+  onStrong: "#ffffff",
+};
+
+const BOOTH: Inks = {
+  paper: "#10181a",
+  panel: "#172124",
+  bar: "#1d2a2c",
+  tab: "#263538",
+  rule: "#3a4b4c",
+  ink: "#eef1e6",
+  faint: "#a3b1a6",
+  now: "#ff7a59",
+  chosen: "#b79cf0",
+  chosenWash: "#2d2742",
+  sure: "#7fbbe8",
+  doubt: "#e6b04a",
+  body: "#b9d8c2",
+  peak: "#4d7461",
+  onStrong: "#10181a",
+};
+
+export const INKS: Record<ThemeName, Inks> = { paper: PAPER, booth: BOOTH };
+
+export const NAMES = "'Bricolage Grotesque Variable', sans-serif";
+export const TEXT = "'Instrument Sans Variable', sans-serif";
+export const FIGURES = "'IBM Plex Mono', monospace";
+
+/** Cue colours by name; each is also told apart by its sign. */
+export function cueColour(name: string, inks: Inks): string {
+  const colours: Record<string, string> = {
+    vermilion: inks.now,
+    violet: inks.chosen,
+    blue: inks.sure,
+    ochre: inks.doubt,
+    green: inks === BOOTH ? "#79c79a" : "#2f7050",
+    ink: inks.ink,
+  };
+  return colours[name] ?? inks.ink;
+}
+
+declare module "@mui/material/styles" {
+  interface Theme {
+    inks: Inks;
+  }
+  interface ThemeOptions {
+    inks?: Inks;
+  }
+}
+
+export function makeTheme(name: ThemeName, size: TypeSize): Theme {
+  const inks = INKS[name];
+  return createTheme({
+    inks,
+    palette: {
+      mode: name === "booth" ? "dark" : "light",
+      primary: { main: inks.ink, contrastText: inks.paper },
+      secondary: { main: inks.chosen, contrastText: inks.onStrong },
+      error: { main: inks.now, contrastText: inks.onStrong },
+      info: { main: inks.sure },
+      warning: { main: inks.doubt },
+      success: { main: inks.sure },
+      background: { default: inks.paper, paper: inks.paper },
+      text: { primary: inks.ink, secondary: inks.faint },
+      divider: inks.rule,
+    },
+    typography: {
+      fontFamily: TEXT,
+      fontSize: size === "large" ? 17 : 13,
+      htmlFontSize: 16,
+      h1: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.75rem", lineHeight: 1.15, letterSpacing: "-0.01em" },
+      h2: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.15rem", lineHeight: 1.2 },
+      overline: { fontSize: "0.7rem", fontWeight: 600, textTransform: "none", letterSpacing: 0, lineHeight: 1.4, color: inks.faint },
+      button: { textTransform: "none", fontWeight: 600 },
+    },
+    shape: { borderRadius: 3 },
+    components: {
+      MuiCssBaseline: {
+        styleOverrides: {
+          html: { fontSize: size === "large" ? 20 : 16 },
+          body: { overflow: "hidden" },
+          "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },
+          "::selection": { background: inks.chosenWash },
+        },
+      },
+      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButton: {
+        defaultProps: { variant: "outlined", size: "small", disableElevation: true },
+        styleOverrides: {
+          root: { minWidth: 0, whiteSpace: "nowrap", lineHeight: 1.5 },
+          outlined: { background: inks.paper, borderColor: inks.rule, color: inks.ink, "&:hover": { background: inks.panel, borderColor: inks.ink } },
+        },
+      },
+      MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
+      MuiDialog: { styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } } },
+    },
+  });
+}
