@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
@@ -111,7 +112,7 @@ def get_listening(
     row = use.database.read().execute("SELECT path, audio_hash FROM track WHERE id = ?", (track_id,)).fetchone()
     if row is None:
         raise NotFoundError(f"Track {track_id} is not in the library (any more).")
-    source = use.roots.check(row["path"])
+    source = use.roots.check(Path(row["path"]))
     if not source.is_file():
         raise NotFoundError(f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies in now.")
     data = use.listening.read(row["audio_hash"], source, first_frame, frames)
@@ -122,7 +123,7 @@ def get_listening(
 def get_picture(use: Use, track_id: int) -> Response:
     """The track's sleeve as a small JPEG."""
     row = tracks.get_track(use.database.read(), track_id)
-    picture = read_tags(use.roots.check(row["path"])).picture if row["has_picture"] else None
+    picture = read_tags(use.roots.check(Path(row["path"]))).picture if row["has_picture"] else None
     small = small_jpeg(picture, PICTURE_PIXELS) if picture else None
     if small is None:
         raise NotFoundError("This track has no picture.")

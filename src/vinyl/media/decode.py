@@ -48,7 +48,7 @@ def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
     except PermissionError as error:
         raise BrokenAudioError("Vinyl may not read this file: check its permissions.") from error
     except (av.FFmpegError, OSError, ValueError) as error:
-        raise NotAudioError(f"This is not audio that Vinyl can read ({_reason(error)}).") from error
+        raise NotAudioError("This is no audio that Vinyl can read, whatever its name says.") from error
     with container:
         if not container.streams.audio:
             raise NotAudioError("There is no sound in this file.")
@@ -86,7 +86,3 @@ def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFra
             yield from packet.decode()
         except (av.error.InvalidDataError, av.error.EOFError):
             continue
-
-
-def _reason(error: Exception) -> str:
-    return getattr(error, "strerror", None) or str(error) or type(error).__name__

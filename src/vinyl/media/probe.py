@@ -23,6 +23,7 @@ SIGNATURES = (b"ID3", b"fLaC", b"RIFF", b"FORM", b"OggS", b"\xff\xfb", b"\xff\xf
 MISSING_SHARE = 0.01
 MISSING_S = 1.0
 TRIAL_PACKETS = 24
+UNKNOWN_SIZE = 0xFFFFFFFF
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,7 @@ def probe(path: Path) -> FileFacts:
         BrokenAudioError: if it is damaged or ends before its own header says.
     """
     try:
+        _check_container_size(path)
         with open_audio(path) as (container, stream):
             return _read_packets(container, stream)
     except NotAudioError as error:
@@ -87,6 +89,19 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
         trimmed_samples=trimmed,
         audio_hash=digest.hexdigest(),
     )
+
+
+def _check_container_size(path: Path) -> None:
+    """RIFF and FORM files say in their head how long they are; FFmpeg reads cut-off ones without a word."""
+    with path.open("rb") as file:
+        head = file.read(8)
+    order = {b"RIFF": "<I", b"FORM": ">I"}.get(head[:4])
+    if order is None or len(head) < 8:
+        return
+    (said,) = struct.unpack(order, head[4:])
+    size = path.stat().st_size
+    if said != UNKNOWN_SIZE and said > size * (1 + MISSING_SHARE):
+        raise BrokenAudioError(f"The file holds {size / 1e6:.1f} of {said / 1e6:.1f} MB: it was cut off. Get it again.")
 
 
 def _skip_samples(packet: Packet[AudioStream]) -> int:

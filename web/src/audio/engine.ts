@@ -75,6 +75,17 @@ export class Engine {
     this.listeners.forEach((listener) => listener());
   }
 
+  /** Jump from wherever the sound is at that instant, so that a jump by beats keeps the beat. */
+  jumpBy(seconds: number): void {
+    const to = this.position() + seconds;
+    if (!this.state.playing || to <= 0 || to >= this.state.duration) {
+      this.seek(to);
+      return;
+    }
+    this.send({ type: "jump", by: Math.round(seconds * RATE) });
+    this.fetchAround(to);
+  }
+
   setClick(on: boolean): void {
     this.change({ ...this.state, click: on });
     this.send({ type: "click", on, gain: this.clickGain });

@@ -21,6 +21,7 @@ class Player extends AudioWorkletProcessor {
   private playing = false;
   private gain = 0;
   private pendingSeek: number | null = null;
+  private pendingJump = 0;
   private loop: LoopFrames | null = null;
   private loops: LoopFrames[] = [];
   private clickFrames = new Float64Array(0);
@@ -66,6 +67,10 @@ class Player extends AudioWorkletProcessor {
         if (this.gain > 0) this.pendingSeek = message.frame;
         else this.jump(message.frame);
         break;
+      case "jump":
+        if (this.gain > 0) this.pendingJump += message.by;
+        else this.jump(this.position + message.by);
+        break;
       case "clicks":
         this.clickFrames = message.frames;
         this.accents = message.accents;
@@ -88,6 +93,7 @@ class Player extends AudioWorkletProcessor {
   private jump(frame: number): void {
     this.position = Math.max(0, Math.min(this.frames, Math.round(frame)));
     this.pendingSeek = null;
+    this.pendingJump = 0;
     if (this.loop && (this.position < this.loop.start || this.position >= this.loop.end)) this.loop = null;
     this.findClick();
   }
@@ -113,9 +119,10 @@ class Player extends AudioWorkletProcessor {
   }
 
   private frame(left: Float32Array, right: Float32Array, i: number): void {
-    const wanted = this.playing && this.pendingSeek === null ? 1 : 0;
+    const leaving = this.pendingSeek !== null || this.pendingJump !== 0;
+    const wanted = this.playing && !leaving ? 1 : 0;
     if (this.gain !== wanted) this.gain = wanted > this.gain ? Math.min(1, this.gain + 1 / FADE_FRAMES) : Math.max(0, this.gain - 1 / FADE_FRAMES);
-    if (this.gain === 0 && this.pendingSeek !== null) this.jump(this.pendingSeek);
+    if (this.gain === 0 && leaving) this.jump(this.pendingSeek ?? this.position + this.pendingJump);
     if (this.gain > 0) this.sample(left, right, i);
     this.mixClicks(left, right, i);
   }
@@ -157,7 +164,7 @@ class Player extends AudioWorkletProcessor {
   /** `ahead` frames of the block that is being rendered are already counted in the position. */
   private report(ahead = 0): void {
     const message: FromPlayer = {
-      type: "position", track: this.track, frame: this.pendingSeek ?? this.position, at: currentTime + ahead / RATE,
+      type: "position", track: this.track, frame: this.pendingSeek ?? this.position + this.pendingJump, at: currentTime + ahead / RATE,
       playing: this.playing, moving: this.playing && (this.moving || ahead === 0), loop: this.loop,
     };
     this.port.postMessage(message);

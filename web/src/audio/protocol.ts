@@ -6,6 +6,7 @@ export type ToPlayer =
   | { type: "play" }
   | { type: "pause" }
   | { type: "seek"; frame: number }
+  | { type: "jump"; by: number }
   | { type: "clicks"; frames: Float64Array<ArrayBuffer>; accents: Uint8Array<ArrayBuffer> }
   | { type: "click"; on: boolean; gain: number }
   | { type: "loops"; loops: LoopFrames[] }

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
 import { undoQuery, useRedo, useUndo, workQuery } from "../api/queries";
+import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { useSettings } from "../settings";
 import { FIGURES, NAMES } from "../theme";
 import { KEYS } from "./keys";
@@ -49,7 +50,7 @@ function Rooms() {
         <Tooltip key={room.path} title={`Alt ${i + 1}`}>
           <Box
             component={NavLink}
-            to={room.path}
+            to={room.path === "/shelf" ? rememberedShelf() : room.path}
             sx={(theme) => ({
               px: 1.8, pt: 1, pb: 0.9, fontSize: "0.84rem", lineHeight: 1.4, textDecoration: "none", color: theme.inks.faint, bgcolor: theme.inks.tab,
               border: `1px solid ${theme.inks.rule}`, borderBottom: 0, borderRadius: "7px 7px 0 0", mt: "4px",

@@ -29,8 +29,8 @@ const WAITING: Record<Track["analysis_state"], string> = { done: "no beat", wait
 export const COLUMNS: Column[] = [
   { name: "Title", sort: "title", width: "minmax(150px, 2.2fr)", show: (t) => <Box component="span" sx={{ fontWeight: 650, fontSize: "1.03em" }}>{t.title}{t.away && <Box component="span" sx={{ ml: 1, fontWeight: 400, fontSize: "0.8em", color: "warning.main" }}>away</Box>}</Box> },
   { name: "Artist", sort: "artist", width: "minmax(100px, 1.3fr)", show: (t) => <Box component="span" sx={{ color: "text.secondary" }}>{t.artist}</Box> },
-  { name: "Tempo", sort: "bpm", width: "76px", show: (t) => <Tempo track={t} /> },
-  { name: "Key", sort: "key", width: "112px", show: (t) => t.key && <Box component="span" sx={{ display: "inline-flex", gap: 0.8, alignItems: "center" }}><KeyRing name={t.key} />{t.key}</Box> },
+  { name: "Tempo", sort: "bpm", width: "78px", show: (t) => <Tempo track={t} /> },
+  { name: "Key", sort: "key", width: "112px", show: (t) => t.key && <Box component="span" sx={{ display: "flex", gap: 0.8, alignItems: "center" }}><KeyRing name={t.key} />{t.key}</Box> },
   { name: "Length", sort: "duration_s", width: "62px", align: "right", show: (t) => <Box component="span" sx={figure}>{clock(t.duration_s)}</Box> },
   { name: "LUFS", sort: "lufs", width: "58px", align: "right", show: (t) => <Box component="span" sx={figure}>{lufs(t.lufs)}</Box> },
   { name: "Stars", sort: "rating", width: "92px", show: (t, rate) => <Stars value={t.rating} onChange={rate} label={t.title} /> },
@@ -40,4 +40,7 @@ export const COLUMNS: Column[] = [
   { name: "Doubt", sort: "doubt", width: "56px", show: (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} /> },
 ];
 
-export const GRID = `44px ${COLUMNS.map((column) => column.width).join(" ")}`;
+/** Widths of the row's number and of the columns. */
+export function gridOf(columns: Column[]): string {
+  return `44px ${columns.map((column) => column.width).join(" ")}`;
+}

@@ -4,15 +4,17 @@ import { CSS } from "@dnd-kit/utilities";
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, type CSSProperties } from "react";
+import { useEffect, useMemo, useRef, type CSSProperties } from "react";
 import type { Track } from "../api/client";
 import { useRate, type SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { KEYS } from "./keys";
-import { COLUMNS, GRID } from "./track-columns";
+import { COLUMNS, gridOf, type Column } from "./track-columns";
 import { useKeys } from "./use-keys";
 import { useRows } from "./use-rows";
 import type { Selection } from "./use-selection";
+
+const HEAD = 30;
 
 interface Props {
   order: readonly number[];
@@ -24,15 +26,20 @@ interface Props {
   onPutIntoCrate: (ids: number[]) => void;
   /** Rows can be dragged among themselves, not only elsewhere. */
   sortable?: boolean;
+  /** Names of columns to leave out. */
+  without?: readonly string[];
   label: string;
 }
 
+const NONE: readonly string[] = [];
+
 /** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
-export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, label }: Props) {
+export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label }: Props) {
+  const columns = useMemo(() => COLUMNS.filter((column) => !without.includes(column.name)), [without]);
   const { size } = useSettings();
   const height = size === "large" ? 52 : 38;
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16 });
+  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16, scrollPaddingStart: HEAD });
   useEffect(() => rows.measure(), [rows, height]);
   const items = rows.getVirtualItems();
   const tracks = useRows(order, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
@@ -64,13 +71,14 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
 
   return (
     <Box role="grid" aria-label={label} aria-rowcount={order.length} aria-multiselectable sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
-      <Head sort={sort} descending={descending} onSort={onSort} />
-      <Box ref={scroller} tabIndex={0} aria-label={`${label}, rows`} sx={{ flex: 1, overflow: "auto", scrollbarGutter: "stable", outlineOffset: -2 }} data-testid="rows">
+      <Box ref={scroller} tabIndex={0} aria-label={`${label}, rows`} sx={{ flex: 1, overflow: "auto", outlineOffset: -2 }} data-testid="rows">
+        <Head columns={columns} sort={sort} descending={descending} onSort={onSort} />
         <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
           {items.map((item) => {
             const id = order[item.index];
             if (id === undefined) return null;
             const shared = {
+              columns,
               track: tracks.get(id), id, place: item.index, chosen: selection.ids.has(id), focused: selection.focus === item.index,
               top: item.start, height, onOpen, onRate: (stars: number) => rate.mutate({ ids: [id], stars }),
               onClick: (event: React.MouseEvent) => selection.click(item.index, event),
@@ -83,11 +91,11 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
   );
 }
 
-function Head({ sort, descending, onSort }: { sort: SortName; descending: boolean; onSort?: (sort: SortName) => void }) {
+function Head({ columns, sort, descending, onSort }: { columns: Column[]; sort: SortName; descending: boolean; onSort?: (sort: SortName) => void }) {
   return (
-    <Box role="row" sx={(theme) => ({ display: "grid", gridTemplateColumns: GRID, columnGap: 1.5, px: 2, pr: 3.5, height: 30, alignItems: "center", borderBottom: `2px solid ${theme.inks.ink}`, flex: "none" })}>
+    <Box role="row" sx={(theme) => ({ display: "grid", gridTemplateColumns: gridOf(columns), columnGap: "12px", px: "16px", height: HEAD, alignItems: "center", borderBottom: `2px solid ${theme.inks.ink}`, position: "sticky", top: 0, zIndex: 1, bgcolor: "background.paper" })}>
       <span />
-      {COLUMNS.map((column) => {
+      {columns.map((column) => {
         const { sort: name } = column;
         const active = name === sort;
         return (
@@ -107,6 +115,7 @@ function Head({ sort, descending, onSort }: { sort: SortName; descending: boolea
 }
 
 interface RowProps {
+  columns: Column[];
   track: Track | undefined;
   id: number;
   place: number;
@@ -130,17 +139,17 @@ function SortableRow(props: RowProps) {
   return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} shift={shift} />;
 }
 
-function Row({ track, id, place, chosen, focused, top, height, onOpen, onRate, onClick, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
+function Row({ columns, track, id, place, chosen, focused, top, height, onOpen, onRate, onClick, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
   const { inks } = useTheme();
   const style: CSSProperties = {
-    position: "absolute", top, left: 0, right: 0, height, display: "grid", gridTemplateColumns: GRID, columnGap: 12, padding: "0 16px", alignItems: "center",
+    position: "absolute", top, left: 0, right: 0, height, display: "grid", gridTemplateColumns: gridOf(columns), columnGap: 12, padding: "0 16px", alignItems: "center",
     borderBottom: `1px solid ${inks.panel}`, background: chosen ? inks.chosenWash : undefined, boxShadow: focused ? `inset 3px 0 ${inks.chosen}` : undefined,
     opacity: dragging ? 0.4 : 1, transform: shift, cursor: "default", userSelect: "none", touchAction: "none",
   };
   return (
     <div role="row" aria-selected={chosen} aria-rowindex={place + 1} data-track={id} style={style} onClick={onClick} onDoubleClick={() => onOpen(id)} {...handle}>
       <Box component="span" sx={{ fontFamily: "'IBM Plex Mono', monospace", fontSize: "0.75rem", color: "text.secondary" }}>{place + 1}</Box>
-      {track && COLUMNS.map((column) => (
+      {track && columns.map((column) => (
         <Box key={column.name} role="gridcell" sx={{ textAlign: column.align, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", minWidth: 0 }}>
           {column.show(track, onRate)}
         </Box>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";
 import { undoQuery, useRedo, useUndo } from "../api/queries";
+import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { KEYS } from "./keys";
 import { useSay } from "./messages";
 
@@ -26,6 +27,6 @@ export function useGlobalKeys(onHelp: () => void) {
   useHotkeys(keys.help.key, onHelp, { preventDefault: true });
   useHotkeys(keys.rooms.key, (event) => {
     const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
-    if (room) void navigate(room.path);
+    if (room) void navigate(room.path === "/shelf" ? rememberedShelf() : room.path);
   }, { preventDefault: true });
 }

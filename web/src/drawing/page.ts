@@ -7,7 +7,7 @@ import { highest, type Waveform } from "./waveform";
 export const LINE_BARS = 16;
 export const MARGIN = 62;
 const GAP = 7;
-const TALLEST = 46;
+const TALLEST = 60;
 const LEAST = 18;
 
 /** Where the lines of a page lie. */

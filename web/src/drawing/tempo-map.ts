@@ -1,5 +1,8 @@
 import type { Grid } from "../api/client";
 
+/** So near before a beat, it counts as reached. */
+const NEAR_BEATS = 0.01;
+
 /** The beatgrid for drawing and jumping: seconds to beats and back. Edits are the server's. */
 export class TempoMap {
   readonly beatsPerBar: number;
@@ -32,7 +35,7 @@ export class TempoMap {
 
   /** "33.1": bar and beat at a time, both counted from 1. */
   barAndBeat(time: number): string {
-    const beat = Math.floor(this.beatAt(time) + 1e-6);
+    const beat = Math.floor(this.beatAt(time) + NEAR_BEATS);
     const bar = Math.floor(beat / this.beatsPerBar);
     return `${bar + 1}.${beat - bar * this.beatsPerBar + 1}`;
   }

@@ -18,6 +18,8 @@ STEADY_SPREAD_S = 0.004
 LOOSE_SPREAD_S = 0.015
 EARLIEST_S = 0.03
 LEAST_HELD = 0.75
+NO_REPETITION = 0.05
+WEAK_REPETITION = 0.18
 LEAST_CLARITY = 0.08
 LEAST_BAR_CLARITY = 0.3
 
@@ -36,6 +38,8 @@ def estimate_grid(onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm:
     if duration_s < 4.0 or (not onsets.low.any() and not onsets.mid.any() and not onsets.high.any()):
         return None
     tempo = estimate_tempo(onsets, window_bpm)
+    if tempo.repetition < NO_REPETITION:
+        return None
     fit = fit_steady(onsets, 60.0 / tempo.bpm)
     slots = np.arange(fit.phase_s, duration_s, fit.period_s / SLOTS_PER_BEAT)
     if len(slots) < 16:
@@ -66,5 +70,8 @@ def _doubt(tempo: TempoEstimate, fit: SteadyFit, bars: BarFit) -> tuple[float, t
     bar = float(np.clip(1 - bars.clarity / (2 * LEAST_BAR_CLARITY), 0, 1))
     if bars.clarity < LEAST_BAR_CLARITY:
         reasons.append("the bar start is not clear")
-    doubt = 1 - (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar)
+    weak = float(np.clip((WEAK_REPETITION - tempo.repetition) / (WEAK_REPETITION - NO_REPETITION), 0, 1))
+    if weak > 0:
+        reasons.append("the beat is hardly there")
+    doubt = 1 - (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar) * (1 - 0.8 * weak)
     return round(float(doubt), 3), tuple(reasons)

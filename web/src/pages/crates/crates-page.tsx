@@ -20,6 +20,8 @@ import { rememberQueue } from "../workbench/queue-order";
 import { CrateCards } from "./crate-cards";
 import { useCrateActions } from "./use-crate-actions";
 
+const LEFT_OUT = ["LUFS", "Added"];
+
 /** Lists of tracks: the crates on the left, one of them open. */
 export function CratesPage() {
   const { id } = useParams();
@@ -111,7 +113,7 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
             </Empty>
           ) : (
             <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!byHand}>
-              <TrackTable label={`Tracks of ${crate.name}`} order={ids} selection={selection} sort={sort.name} descending={sort.down} onSort={sortBy} onOpen={openTrack} onPutIntoCrate={setPutting} sortable />
+              <TrackTable label={`Tracks of ${crate.name}`} order={ids} selection={selection} sort={sort.name} descending={sort.down} onSort={sortBy} onOpen={openTrack} onPutIntoCrate={setPutting} sortable without={LEFT_OUT} />
             </SortableContext>
           )}
         </Box>

@@ -15,7 +15,7 @@ interface Props {
 export function ShelfIndex({ index, query, onChange }: Props) {
   const months = lastMonths(index.month);
   const toggle = (name: "month" | "genre", value: string) => onChange({ [name]: query[name] === value ? null : value });
-  const stars = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: "★".repeat(n), count: index.rating[String(n)] ?? 0 }));
+  const stars = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: `${n}★`, count: index.rating[String(n)] ?? 0 }));
   return (
     <Box sx={(theme) => ({ display: "grid", gridTemplateColumns: "minmax(260px, 1.6fr) 150px minmax(120px, 0.6fr) minmax(200px, 1.3fr) minmax(130px, 0.7fr)", columnGap: 3, px: 2, pt: 1.2, pb: 0.8, height: 152, bgcolor: theme.inks.panel, flex: "none" })}>
       <Picture title="Tempo" chosen={query.bpm_from !== undefined ? `${query.bpm_from}–${query.bpm_to}` : ""}>

@@ -1,4 +1,4 @@
-import { DndContext, DragOverlay, PointerSensor, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
+import { DndContext, DragOverlay, MeasuringStrategy, PointerSensor, pointerWithin, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
 import { Box, Button, Chip, InputBase } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
@@ -14,6 +14,8 @@ import { ShelfIndex } from "./shelf-index";
 import { useShelfQuery, type Filters } from "./use-shelf-query";
 
 const NONE: number[] = [];
+/** The crates to drop on appear only after a drag has begun. */
+const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
 
 /** The whole collection: its index of pictures, a search, and the table. */
 export function ShelfPage() {
@@ -78,7 +80,7 @@ function Dragging({ selected, order, children }: { selected: ReadonlySet<number>
     setDragged(null);
   };
   return (
-    <DndContext sensors={sensors} autoScroll={false} onDragEnd={drop} onDragCancel={() => setDragged(null)}
+    <DndContext sensors={sensors} autoScroll={false} collisionDetection={pointerWithin} measuring={MEASURING} onDragEnd={drop} onDragCancel={() => setDragged(null)}
       onDragStart={({ active }) => setDragged(selected.has(Number(active.id)) ? order.filter((id) => selected.has(id)) : [Number(active.id)])}>
       {children}
       {dragged && <CrateDrop />}

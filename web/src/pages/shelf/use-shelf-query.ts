@@ -1,14 +1,22 @@
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { ShelfQuery, SortName } from "../../api/queries";
 
+const REMEMBERED = "vinyl.shelf";
 const TEXTS = ["q", "key", "genre", "month"] as const;
 const NUMBERS = ["bpm_from", "bpm_to", "rating_from"] as const;
 export type Filters = Pick<ShelfQuery, (typeof TEXTS)[number] | (typeof NUMBERS)[number]>;
 
+/** Where the Shelf was left in this window. */
+export function rememberedShelf(): string {
+  const query = sessionStorage.getItem(REMEMBERED);
+  return query ? `/shelf?${query}` : "/shelf";
+}
+
 /** What the Shelf shows stands in the address, so that it can be gone back to and remembered. */
 export function useShelfQuery() {
   const [params, setParams] = useSearchParams();
+  useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
   const query = useMemo(() => {
     const found: ShelfQuery = { sort: (params.get("sort") ?? "added_at") as SortName, descending: params.get("order") !== "up" };
     for (const name of TEXTS) if (params.get(name)) found[name] = params.get(name) ?? undefined;

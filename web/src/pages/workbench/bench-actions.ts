@@ -26,7 +26,7 @@ export function benchActions(bench: Bench) {
     /** By whole beats, from the exact place in the beat; without a grid, by half seconds. */
     step: (beats: number) => {
       const now = engine.position();
-      engine.seek(map ? map.timeAt(map.beatAt(now) + beats) : now + beats / 2);
+      engine.jumpBy(map ? map.timeAt(map.beatAt(now) + beats) - now : beats / 2);
     },
     changeStep: (by: 1 | -1) => {
       const place = STEPS.findIndex((step) => step >= bench.step);

@@ -20,8 +20,8 @@ export function Closeup({ content, span, onSpan }: Props) {
 
   usePlayhead((time) => {
     if (!canvas.current) return;
-    drawCloseup(canvas.current, content, time, span, inks);
     canvas.current.setAttribute("aria-valuenow", time.toFixed(4));
+    drawCloseup(canvas.current, content, time, span, inks);
     canvas.current.setAttribute("aria-valuetext", `${clock(time, true)}, bar ${content.map?.barAndBeat(time) ?? "?"}`);
   }, [content, span, inks]);
 

@@ -1,13 +1,15 @@
-import { Box, Tooltip, Typography } from "@mui/material";
+import { Box, Button, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/queries";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
+import { KeyHint } from "../../components/key-hint";
+import { KEYS, shown } from "../../components/keys";
 import { KeyRing } from "../../components/key-ring";
 import { Stars } from "../../components/stars";
 import { FIGURES } from "../../theme";
 
-export function TrackHeader({ data }: { data: Workbench }) {
+export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () => void }) {
   const { track, grid } = data;
   const rate = useRate();
   const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")].filter(Boolean).join(" · ");
@@ -23,6 +25,7 @@ export function TrackHeader({ data }: { data: Workbench }) {
           </Box>
           <Box sx={{ display: "flex", gap: 2.4, alignItems: "center", mt: 0.3, whiteSpace: "nowrap" }}>
             {track.bpm !== null && <Figure value={track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
+            {grid?.by_hand && <Button size="small" onClick={onReset} sx={{ py: 0, fontSize: "0.75rem" }}>Analysed grid<KeyHint>{shown(KEYS.grid.reset)}</KeyHint></Button>}
             {track.key && (
               <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${data.second_key ? `; else ${data.second_key}` : ""}`}>
                 <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}><KeyRing name={track.key} size={22} />{track.key}</Box>

@@ -9,25 +9,26 @@ import { benchActions, STEPS } from "./bench-actions";
 import { usePlayhead } from "./use-engine";
 import type { Bench } from "./workbench-page";
 
+const NoIcon = () => null;
 const LOOPS = [1, 2, 4, 8, 16, 32, 64];
 
 /** Listening on the left, the grid on the right; each button with its key. */
 export function Transport({ bench }: { bench: Bench }) {
   const act = benchActions(bench);
-  const { state, actions, data } = bench;
+  const { state, actions } = bench;
   const { listen, grid } = KEYS;
   const noGrid = !bench.map;
   return (
-    <Box component="footer" sx={(theme) => ({ gridColumn: "1 / -1", bgcolor: theme.inks.bar, borderTop: `2px solid ${theme.inks.ink}`, px: 1.6, py: 0.8, display: "flex", alignItems: "center", flexWrap: "wrap", columnGap: 0.7, rowGap: 0.6 })}>
+    <Box component="footer" sx={(theme) => ({ gridColumn: "1 / -1", bgcolor: theme.inks.bar, borderTop: `2px solid ${theme.inks.ink}`, px: 1.6, py: 0.9, display: "flex", alignItems: "center", flexWrap: "wrap", columnGap: 0.6, rowGap: 0.6 })}>
       <PlayButton playing={state.playing} />
       <Clock bench={bench} />
       <Tooltip title={`Steps of ${bench.step} beats: [ shorter, ] longer`}>
-        <Select size="small" value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper })} renderValue={(v) => `${v} beat${v === 1 ? "" : "s"} ← →`}>
+        <Select size="small" value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper, "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } })} IconComponent={NoIcon} renderValue={(v) => <>{v} beat{v === 1 ? "" : "s"}<KeyHint>← →</KeyHint></>}>
           {STEPS.map((beats) => <MenuItem key={beats} value={beats}>{beats} beat{beats === 1 ? "" : "s"}</MenuItem>)}
         </Select>
       </Tooltip>
       <Tool name="Click" hint={shown(listen.click)} on={state.click} tip={listen.click.says} disabled={noGrid} onClick={() => engine.setClick(!state.click)} />
-      <Select size="small" value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper })} renderValue={(v) => loopName(v)}>
+      <Select size="small" value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper, "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } })} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
         {LOOPS.map((beats) => <MenuItem key={beats} value={beats}>{loopName(beats)}</MenuItem>)}
       </Select>
       <Tool name={state.loop ? "Leave loop" : "Loop"} hint={shown(KEYS.cues.loop)} on={state.loop !== null} tip={KEYS.cues.loop.says} disabled={noGrid} onClick={act.loop} />
@@ -40,7 +41,6 @@ export function Transport({ bench }: { bench: Bench }) {
       <Tool name="÷2" hint={shown(grid.halve)} tip={`${grid.halve.says}: bar 1 stays`} disabled={noGrid} onClick={() => actions.grid.mutate({ edit: "halve" })} />
       <Tool name="×2" hint={shown(grid.double)} tip={`${grid.double.says}: bar 1 stays`} disabled={noGrid} onClick={() => actions.grid.mutate({ edit: "double" })} />
       <Tool name="Tempo…" hint={shown(grid.tempo)} tip={grid.tempo.says} onClick={() => bench.ask("tempo")} />
-      {data.grid?.by_hand && <Tool name="Analysed grid" hint={shown(grid.reset)} tip={grid.reset.says} onClick={() => actions.resetGrid.mutate(undefined)} />}
       <Tool name="Next" hint={shown(listen.next)} tip={listen.next.says} onClick={() => bench.goTo(1)} />
     </Box>
   );
@@ -55,7 +55,7 @@ function Tool({ name, hint, tip, on, disabled, onClick }: { name: string; hint: 
   return (
     <Tooltip title={tip}>
       <span>
-        <Button aria-pressed={on} disabled={disabled} onClick={onClick} variant={on ? "contained" : "outlined"} color={on ? "secondary" : "primary"} sx={{ px: 1 }}>
+        <Button aria-pressed={on} disabled={disabled} onClick={onClick} variant={on ? "contained" : "outlined"} color={on ? "secondary" : "primary"} sx={{ px: 0.9 }}>
           {name}<KeyHint>{hint}</KeyHint>
         </Button>
       </span>
@@ -84,7 +84,7 @@ function Clock({ bench }: { bench: Bench }) {
     if (bar.current) bar.current.textContent = bench.map ? `bar ${bench.map.barAndBeat(now)}` : "";
   }, [bench.map]);
   return (
-    <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, minWidth: 168 }}>
+    <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, minWidth: 158 }}>
       <Box component="span" ref={time} data-testid="time" sx={{ fontSize: "1.15rem", minWidth: 66 }} />
       <Box component="span" ref={bar} data-testid="bar" sx={{ fontSize: "0.86rem", color: "text.secondary" }} />
     </Box>

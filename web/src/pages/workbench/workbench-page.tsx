@@ -44,7 +44,7 @@ export function WorkbenchPage() {
     );
   }
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr)" }}>
+    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr) 262px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
       <Queue name={queue?.name ?? "Newest first"} ids={ids} current={track} />
       {track !== null && <Bench key={track} id={track} ids={ids} />}
     </Box>
@@ -83,9 +83,9 @@ function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
   const bench = { data, map, actions, state, chosenCue, setChosenCue, step, setStep, loopBeats, setLoopBeats, span, setSpan, goTo, ask: setAsking };
   useWorkbenchKeys(bench);
   return (
-    <Box sx={{ minWidth: 0, minHeight: 0, display: "grid", gridTemplateColumns: "minmax(0, 1fr) 262px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
+    <>
       <Box sx={{ px: 2.2, pt: 1.4, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
-        <TrackHeader data={data} />
+        <TrackHeader data={data} onReset={() => actions.resetGrid.mutate(undefined)} />
         {state.problem && <Alert severity="error" sx={{ mb: 1 }}>{state.problem}</Alert>}
         <Closeup content={{ map, waveform, pcm: engine.pcm, cues, chosenCue, duration: track.duration_s }} span={span} onSpan={setSpan} />
         {map && waveform ? (
@@ -98,7 +98,7 @@ function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
       <Transport bench={bench} />
       {asking === "tempo" && <TempoDialog data={data} actions={actions} onClose={() => setAsking(null)} />}
       {asking === "crate" && <PutIntoCrate ids={[track.id]} onClose={() => setAsking(null)} />}
-    </Box>
+    </>
   );
 }
 

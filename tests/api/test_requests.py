@@ -1,0 +1,154 @@
+"""The API through HTTP: what it answers, and what it refuses with which words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.running import wait_for
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.api.app import create_app
+from vinyl.api.services import Settings
+from vinyl.media.encode import encode
+from vinyl.media.tags import Tags, write_tags
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """A server over two analysed tracks and a track whose file is gone."""
+    folder = tmp_path_factory.mktemp("api")
+    music = folder / "music"
+    music.mkdir()
+    for name, bpm in (("One", 120.0), ("Two", 126.0), ("Missing", 100.0)):
+        encode(drum_loop(bpm, 0.5, 20.0), RATE_HZ, music / f"{name}.flac", "flac")
+        write_tags(music / f"{name}.flac", Tags(name, "Kelp Union", genre="House"))
+    settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1)
+    with TestClient(create_app(settings), base_url="http://127.0.0.1:8420") as made:
+        made.post("/api/imports", json={"folder": str(music)})
+        wait_for(lambda: made.get("/api/imports").json()[0]["state"] == "done", "the import")
+        wait_for(lambda: all(t["bpm"] for t in made.get("/api/tracks?ids=1,2,3").json()), "the analysis", 60)
+        (music / "Missing.flac").unlink()
+        yield made
+
+
+def by_title(client: TestClient, title: str) -> int:
+    ids = client.get("/api/tracks/order", params={"q": title}).json()["ids"]
+    return int(ids[0])
+
+
+def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
+    track = by_title(client, "Two")
+    found = client.get(f"/api/tracks/{track}").json()
+    assert found["track"]["bpm"] == pytest.approx(126.0, abs=0.02)
+    assert found["grid"]["kind"] == "steady"
+    pcm = client.get(f"/api/tracks/{track}/listening", params={"first_frame": 1000, "frames": 500})
+    assert len(np.frombuffer(pcm.content, np.int16)) == 1000
+    assert client.get(f"/api/tracks/{track}/waveform").content[:4] == b"VWF1"
+    index = client.get("/api/tracks/index").json()
+    assert index["genre"] == {"House": 3} and index["bpm"]["126"] + index["bpm"].get("125", 0) >= 1
+
+
+def test_cues_snap_move_and_loop_in_beats(client: TestClient) -> None:
+    track = by_title(client, "One")
+    cue = client.post(f"/api/tracks/{track}/cues", json={"position_s": 3.12, "length_beats": 8, "role": "main", "label": " Drop "}).json()
+    assert cue["position_s"] == pytest.approx(3.0, abs=0.006)
+    assert cue["length_s"] == pytest.approx(4.0, abs=0.005)
+    assert (cue["label"], cue["colour"]) == ("Drop", "vermilion")
+    moved = client.patch(f"/api/tracks/{track}/cues/{cue['id']}", json={"move_beats": -2, "length_beats": None, "role": None}).json()
+    assert moved["position_s"] == pytest.approx(2.0, abs=0.006)
+    assert moved["length_s"] is None and moved["role"] is None and moved["label"] == "Drop"
+    assert client.get("/api/undo").json()["undo"] == "Change a cue: One"
+    client.post("/api/undo")
+    assert client.get(f"/api/tracks/{track}").json()["cues"][0]["role"] == "main"
+
+
+def test_grid_edits_and_the_way_back(client: TestClient) -> None:
+    track = by_title(client, "One")
+    path = f"/api/tracks/{track}/grid"
+    before = client.get(f"/api/tracks/{track}").json()["grid"]
+    assert client.post(path, json={"edit": "double"}).json()["anchors"][0]["bpm"] == pytest.approx(240, abs=0.1)
+    stepped = client.post(path, json={"edit": "tempo from here", "time_s": 10, "bpm": 130}).json()
+    assert stepped["kind"] == "stepped" and stepped["by_hand"]
+    assert client.delete(path).json() == before
+
+
+REFUSED = [
+    ("POST", "/api/imports", {"folder": "/etc"}, 403, "outside the folders"),
+    ("POST", "/api/imports", {"folder": ""}, 422, "folder"),
+    ("POST", "/api/imports", {}, 422, "folder: Field required"),
+    ("GET", "/api/folders?path=/proc/self", None, 403, "--allow"),
+    ("GET", "/api/imports/99/files?limit=0", None, 422, "limit"),
+    ("POST", "/api/imports/99/cancel", None, 404, "no import 99"),
+    ("GET", "/api/tracks/999", None, 404, "not in the library"),
+    ("GET", "/api/tracks/nonsense", None, 422, "track_id"),
+    ("GET", "/api/tracks?ids=1,x", None, 422, "ids"),
+    ("GET", "/api/tracks/order?sort=colour", None, 422, "sort"),
+    ("GET", "/api/tracks/order?sort=crate", None, 422, "order of their own"),
+    ("GET", "/api/tracks/order?key=H", None, 422, "is not a key"),
+    ("GET", "/api/tracks/1/listening?first_frame=-1&frames=5", None, 422, "first_frame"),
+    ("GET", "/api/tracks/1/picture", None, 404, "no picture"),
+    ("PUT", "/api/tracks/rating", {"ids": [1], "stars": 6}, 422, "stars"),
+    ("POST", "/api/tracks/1/grid", {"edit": "set tempo", "bpm": 900}, 422, "less than or equal to 300"),
+    ("POST", "/api/tracks/1/grid", {"edit": "set tempo", "bpm": "fast"}, 422, "valid number"),
+    ("POST", "/api/tracks/1/grid", {"edit": "explode"}, 422, "edit"),
+    ("POST", "/api/tracks/999/grid", {"edit": "halve"}, 404, "not in the library"),
+    ("POST", "/api/tracks/1/cues", {"position_s": -1}, 422, "position_s"),
+    ("POST", "/api/tracks/1/cues", {"position_s": 1e5}, 422, "within the track"),
+    ("POST", "/api/tracks/1/cues", {"position_s": 19, "length_beats": 64}, 422, "past the end"),
+    ("POST", "/api/tracks/1/cues", {"position_s": 1, "pad": 9}, 422, "pad"),
+    ("PATCH", "/api/tracks/1/cues/999", {"label": "x"}, 404, "no longer there"),
+    ("POST", "/api/crates", {"name": "   "}, 422, "needs a name"),
+    ("PATCH", "/api/crates/99", {"name": "x"}, 404, "no longer there"),
+    ("POST", "/api/crates/99/tracks", {"ids": [1]}, 404, "no longer there"),
+    ("POST", "/api/redo", None, 422, "nothing to redo"),
+    ("POST", "/api/sticks", {"name": "x", "capacity_mb": 0}, 422, "capacity_mb"),
+    ("POST", "/api/sticks", {"name": "x", "capacity_mb": 100, "profile": "Other"}, 409, "knows no player"),
+    ("GET", "/api/sticks/99/plan", None, 404, "does not know this stick"),
+    ("GET", "/api/nothing", None, 404, "nothing under"),
+]
+
+
+@pytest.mark.parametrize(("method", "path", "body", "status", "words"), REFUSED)
+def test_bad_requests_are_refused_in_words(client: TestClient, method: str, path: str, body: object, status: int, words: str) -> None:
+    answer = client.request(method, path, json=body)
+    assert answer.status_code == status, answer.text
+    assert words in answer.json()["detail"]
+
+
+def test_a_track_that_is_away_says_so(client: TestClient) -> None:
+    answer = client.get(f"/api/tracks/{by_title(client, 'Missing')}/listening?first_frame=0&frames=10")
+    assert answer.status_code == 404
+    assert "away" in answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [{"Host": "evil.example"}, {"Host": "evil.example:8420"}, {"Origin": "http://evil.example"}, {"Origin": "http://127.0.0.1:9999"}, {"Origin": "null"}],
+)
+def test_other_hosts_and_origins_are_turned_away(client: TestClient, headers: dict[str, str]) -> None:
+    assert client.get("/api/crates", headers=headers).status_code == 403
+    assert client.post("/api/undo", headers=headers).status_code == 403
+
+
+def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
+    crate = client.post("/api/crates", json={"name": "Gig"}).json()["id"]
+    client.post(f"/api/crates/{crate}/tracks", json={"ids": [by_title(client, "One"), by_title(client, "Two")]})
+    stick = client.post("/api/sticks", json={"name": "Tiny: stick", "capacity_mb": 1}).json()
+    path = f"/api/sticks/{stick['id']}"
+    assert client.post("/api/sticks", json={"name": "Tiny: stick", "capacity_mb": 1}).status_code == 409
+    client.put(f"{path}/crates", json={"crate_ids": [crate]})
+    assert client.get(f"{path}/plan").json()["missing_bytes"] > 0
+    client.post(f"{path}/pack")
+    run = wait_for(lambda: (r := client.get("/api/sticks").json()[0]["last_run"])["state"] == "failed" and r, "packing to fail")
+    assert "The stick is full" in run["error"]
+    client.post(f"{path}/pull")
+    for call in (client.get(f"{path}/plan"), client.post(f"{path}/pack")):
+        assert call.status_code == 409 and "not in the computer" in call.json()["detail"]
+    assert client.get("/player/sticks").json()[0]["problem"].startswith("There is nothing on it")
+    folder = Path(stick["folder"])
+    assert client.get(f"/player/sticks/{folder.name}/files/..%2F..%2Flibrary.db").status_code == 404
+    assert client.get("/player/sticks/..%2F/files/library.db").status_code == 404

@@ -1,0 +1,109 @@
+"""What a person does with a page: look, click, type, drag."""
+
+from __future__ import annotations
+
+import time
+
+from selenium import webdriver
+from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+from tests.running import wait_for
+
+
+SERVER_GONE = ("ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_INCOMPLETE_CHUNKED_ENCODING", "ERR_EMPTY_RESPONSE")
+
+
+class Hands:
+    def __init__(self, browser: webdriver.Chrome, address: str) -> None:
+        self.browser = browser
+        self.address = address
+
+    def go(self, path: str) -> None:
+        self.browser.get(self.address + path)
+
+    def all(self, css: str) -> list[WebElement]:
+        return self.browser.find_elements(By.CSS_SELECTOR, css)
+
+    def see(self, css: str, seconds: float = 20.0) -> WebElement:
+        """The first visible element, waited for."""
+        return wait_for(lambda: next((e for e in self.all(css) if e.is_displayed()), None), css, seconds)
+
+    def see_text(self, text: str, seconds: float = 20.0) -> None:
+        """Wait until a text stands on the page."""
+        wait_for(lambda: text in self.text(), f"“{text}” on the page, which says: {self.text()[:1500]}", seconds)
+
+    def text(self, css: str = "body") -> str:
+        return str(self.browser.execute_script("return document.querySelector(arguments[0])?.innerText ?? ''", css))
+
+    def texts(self, css: str) -> list[str]:
+        return list(self.browser.execute_script("return [...document.querySelectorAll(arguments[0])].map(e => e.innerText)", css))
+
+    def click(self, css: str) -> None:
+        self._click(lambda: self.see(css), css)
+
+    def press_button(self, name: str) -> None:
+        """Click the button or link whose text begins with a name."""
+        script = (
+            "return [...document.querySelectorAll('button, a, label, [role=button], [role=menuitem]')].filter(e => e.offsetParent && "
+            "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === arguments[0])).at(-1)"
+        )
+        self._click(lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the button “{name}”; the page says: {self.text()[:800]}"), name)
+
+    def _click(self, find: object, what: str) -> None:
+        def attempt() -> bool:
+            try:
+                find().click()  # type: ignore[operator]
+            except (ElementClickInterceptedException, StaleElementReferenceException):
+                return False
+            return True
+
+        wait_for(attempt, f"a click on {what}", 15)
+
+    def keys(self, *keys: str) -> None:
+        """Press keys wherever the focus is, one after the other."""
+        for key in keys:
+            ActionChains(self.browser).send_keys(key).perform()
+
+    def chord(self, modifier: str, key: str) -> None:
+        ActionChains(self.browser).key_down(modifier).send_keys(key).key_up(modifier).perform()
+
+    def drag(self, source: WebElement, css_of_target: str) -> None:
+        """Pick up, move a little, move over the target once it is there, let go."""
+        ActionChains(self.browser).move_to_element(source).click_and_hold().move_by_offset(0, 12).perform()
+        target = self.see(css_of_target)
+        ActionChains(self.browser).move_to_element(target).perform()
+        time.sleep(0.15)  # a hand rests before it lets go; the drop zone is measured in the frame after
+        ActionChains(self.browser).move_by_offset(0, 2).release().perform()
+
+    def find(self, text: str) -> None:
+        """Search the Shelf, in place of what was searched before."""
+        self.keys("/")
+        self.chord(Keys.CONTROL, "a")
+        self.keys(*text, Keys.ENTER)
+        wait_for(lambda: all(text in title for title in self.titles()), f"only rows with {text}")
+
+    def row(self, title: str) -> WebElement:
+        """The table row of a track."""
+        found = "return [...document.querySelectorAll('[role=row][data-track]')].find(r => r.innerText.includes(arguments[0]))"
+        return wait_for(lambda: self.browser.execute_script(found, title), f"the row of {title}")
+
+    def titles(self) -> list[str]:
+        """Titles of the rows in sight, from the top."""
+        script = (
+            "return [...document.querySelectorAll('[role=row][data-track]')].sort((a, b) => a.ariaRowIndex - b.ariaRowIndex)"
+            ".map(r => r.querySelector('[role=gridcell]')?.innerText ?? '')"
+        )
+        return list(self.browser.execute_script(script))
+
+    def position_s(self) -> float:
+        """Where the Workbench says that the sound is."""
+        return float(self.see("canvas[aria-label='Close-up']").get_attribute("aria-valuenow") or "nan")
+
+    def complaints(self) -> list[str]:
+        """What the browser logged as errors, but for requests that found the server stopped."""
+        errors = [entry["message"] for entry in self.browser.get_log("browser") if entry["level"] == "SEVERE"]
+        return [error for error in errors if not any(gone in error for gone in SERVER_GONE)]

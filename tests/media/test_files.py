@@ -1,0 +1,138 @@
+"""Decoding, probing, tags, folders and safe writing."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tests.signals import RATE_HZ, click_track
+from vinyl.media.decode import decode
+from vinyl.media.encode import ENCODINGS, convert, encode
+from vinyl.media.errors import BrokenAudioError, NotAudioError
+from vinyl.media.files import AllowedRoots, FolderError, replacing, walk_files
+from vinyl.media.listening import FRAME_BYTES, ListeningCopies
+from vinyl.media.probe import probe
+from vinyl.media.tags import Tags, read_tags, write_tags
+
+CLICKS = np.arange(0.25, 19.0, 0.5)
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """A click track in every format."""
+    folder = tmp_path_factory.mktemp("clicks")
+    samples = click_track(CLICKS, 20.0, hz=3000)
+    paths = {form: folder / f"clicks{encoding.suffix}" for form, encoding in ENCODINGS.items()}
+    for form, path in paths.items():
+        encode(samples, RATE_HZ, path, form)
+    return paths
+
+
+@pytest.mark.parametrize("form", ENCODINGS)
+def test_time_zero_is_the_first_sample_after_padding(files: dict[str, Path], form: str) -> None:
+    mono = decode(files[form]).samples[0]
+    expected = click_track(CLICKS, 20.0, hz=3000)[0]
+    size = min(len(mono), len(expected))
+    correlation = np.fft.irfft(np.fft.rfft(mono[:size]) * np.conj(np.fft.rfft(expected[:size])))
+    lag = int(np.argmax(correlation))
+    assert min(lag, size - lag) <= 2, f"{form} is {lag} samples late"
+    assert abs(len(mono) / RATE_HZ - 20.0) < 0.03
+
+
+@pytest.mark.parametrize(("form", "padding"), [("mp3", 1105), ("m4a", 1024), ("opus", 312), ("flac", 0), ("wav", 0)])
+def test_probe_tells_format_length_and_padding(files: dict[str, Path], form: str, padding: int) -> None:
+    facts = probe(files[form])
+    assert facts.duration_s == pytest.approx(20.0, abs=0.05)
+    assert facts.trimmed_samples == padding
+    assert facts.channels == 2
+
+
+@pytest.mark.parametrize("form", [form for form in ENCODINGS])
+def test_tags_come_back_and_name_the_same_sound(files: dict[str, Path], form: str, tmp_path: Path) -> None:
+    path = tmp_path / files[form].name
+    path.write_bytes(files[form].read_bytes())
+    sleeve = b"\xff\xd8\xff\xe0 not a real picture \xff\xd9"
+    tags = Tags("灯台の朝", "Ånd & Søn", "Хвилі", "Dub", "Slipway", "loud, fast", "A minor", 2024, 128.0, 4, sleeve)
+    write_tags(path, tags)
+    assert read_tags(path) == tags
+    assert probe(path).audio_hash == probe(files[form]).audio_hash
+
+
+def test_what_is_no_audio_or_broken_is_told_apart(files: dict[str, Path], tmp_path: Path) -> None:
+    whole = files["mp3"].read_bytes()
+    cases: list[tuple[bytes, type[Exception], str]] = [
+        (b"", NotAudioError, "empty"),
+        (b"just some words\n" * 40, NotAudioError, "no audio"),
+        (whole[: len(whole) // 3], BrokenAudioError, "cut off"),
+        (files["m4a"].read_bytes()[:20_000], BrokenAudioError, "incomplete"),
+        (files["wav"].read_bytes()[:200_000], BrokenAudioError, "cut off"),
+        (b"ID3\x04\x00" + bytes(3000), BrokenAudioError, "incomplete"),
+    ]
+    for number, (data, kind, words) in enumerate(cases):
+        path = tmp_path / f"{number}.mp3"
+        path.write_bytes(data)
+        with pytest.raises(kind, match=words):
+            probe(path)
+
+
+def test_bit_errors_do_not_stop_decoding(files: dict[str, Path], tmp_path: Path) -> None:
+    data = bytearray(files["mp3"].read_bytes())
+    for at in range(20_000, len(data), 9_000):
+        data[at : at + 40] = bytes(40)
+    path = tmp_path / "scratched.mp3"
+    path.write_bytes(data)
+    assert decode(path).duration_s == pytest.approx(20.0, abs=1.5)
+
+
+def test_a_listening_copy_is_exact_at_any_frame(files: dict[str, Path], tmp_path: Path) -> None:
+    copies = ListeningCopies(tmp_path)
+    whole = np.frombuffer(copies.read("x", files["opus"], 0, 21 * RATE_HZ), np.int16).reshape(-1, 2)
+    for first in (0, 1, 12345, 18 * RATE_HZ):
+        piece = np.frombuffer(copies.read("x", files["opus"], first, 1000), np.int16).reshape(-1, 2)
+        assert np.array_equal(piece, whole[first : first + 1000])
+    assert copies.read("x", files["opus"], 40 * RATE_HZ, 10) == b""
+    assert (tmp_path / "x.pcm").stat().st_size == len(whole) * FRAME_BYTES
+    onsets = np.flatnonzero(np.abs(whole[:, 0].astype(int)) > 9000)
+    assert abs(onsets[0] / RATE_HZ - CLICKS[0]) < 0.002
+
+
+def test_conversion_keeps_time(files: dict[str, Path], tmp_path: Path) -> None:
+    convert(files["opus"], tmp_path / "x.flac", "flac")
+    onsets = np.flatnonzero(np.abs(decode(tmp_path / "x.flac").samples[0]) > 0.3)
+    assert abs(onsets[0] / RATE_HZ - CLICKS[0]) < 0.002
+
+
+def test_only_allowed_folders_are_read(tmp_path: Path) -> None:
+    inside, outside = tmp_path / "music", tmp_path / "secret"
+    inside.mkdir()
+    outside.mkdir()
+    (inside / "link").symlink_to(outside)
+    roots = AllowedRoots((inside,))
+    assert roots.check_folder(inside) == inside
+    for path in (outside, inside / ".." / "secret", inside / "link", Path("/etc")):
+        with pytest.raises(FolderError, match="outside"):
+            roots.check(path)
+    with pytest.raises(FolderError, match="no folder"):
+        roots.check_folder(inside / "nowhere")
+
+
+def test_walking_passes_over_hidden_files_and_odd_names(tmp_path: Path) -> None:
+    for name in ("b/Name 1.mp3", "b/Name.mp3", ".hidden/x.mp3", "b/._Name.mp3", "a.wav"):
+        (tmp_path / name).parent.mkdir(exist_ok=True)
+        (tmp_path / name).touch()
+    with open(os.fsencode(tmp_path) + b"/bad-\xff.mp3", "wb"):
+        pass
+    assert [path.relative_to(tmp_path).as_posix() for path in walk_files(tmp_path)] == ["a.wav", "b/Name.mp3", "b/Name 1.mp3"]
+
+
+def test_a_failed_write_leaves_the_old_file(tmp_path: Path) -> None:
+    target = tmp_path / "index.json"
+    target.write_text("old")
+    with pytest.raises(RuntimeError), replacing(target) as part:
+        part.write_text("half")
+        raise RuntimeError
+    assert target.read_text() == "old"
+    assert [path.name for path in tmp_path.iterdir()] == ["index.json"]

@@ -1,0 +1,118 @@
+"""A real server in a process of its own, and a real browser, for journeys and screenshots."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+
+T = TypeVar("T")
+FLAGS = (
+    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync --disable-dev-shm-usage --hide-scrollbars"
+).split()
+
+
+def wait_for(condition: Callable[[], T], what: str, seconds: float = 30.0) -> T:
+    """The first true value of a condition; fails with ``what`` after so many seconds."""
+    end = time.monotonic() + seconds
+    while True:
+        value = condition()
+        if value:
+            return value
+        if time.monotonic() > end:
+            raise AssertionError(f"waited {seconds:.0f} s in vain for {what}")
+        time.sleep(0.05)
+
+
+class Server:
+    """``python -m vinyl`` on a free port; can be killed and started again on the same home."""
+
+    def __init__(self, home: Path, *arguments: str, command: str = "start") -> None:
+        self.home = home
+        self.command = [command, "--home", str(home), "--no-open", *arguments]
+        self.port = free_port()
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> Server:
+        environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
+        log = (self.home.parent / f"{self.home.name}.log").open("ab")
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "vinyl", *self.command, "--port", str(self.port)], env=environment, stdout=log, stderr=log
+        )
+        log.close()
+        wait_for(self.answers, f"the server on port {self.port}", 60)
+        return self
+
+    def answers(self) -> bool:
+        if self.process and self.process.poll() is not None:
+            raise AssertionError(f"the server ended: {(self.home.parent / f'{self.home.name}.log').read_text()[-2000:]}")
+        try:
+            self.get("/api/undo")
+        except OSError:
+            return False
+        return True
+
+    def get(self, path: str) -> Any:
+        with urllib.request.urlopen(self.address + path, timeout=30) as response:
+            return json.load(response)
+
+    def send(self, method: str, path: str, body: object = None) -> Any:
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(self.address + path, data, {"Content-Type": "application/json"}, method=method)
+        with urllib.request.urlopen(request, timeout=30) as response:
+            text = response.read()
+        return json.loads(text) if text else None
+
+    def kill(self) -> None:
+        """As a power cut does it."""
+        if self.process:
+            self.process.send_signal(signal.SIGKILL)
+            self.process.wait()
+            self.process = None
+
+    def stop(self) -> None:
+        if self.process:
+            self.process.terminate()
+            try:
+                self.process.wait(20)
+            except subprocess.TimeoutExpired:
+                self.kill()
+            self.process = None
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def make_browser(profile: Path, size: tuple[int, int] = (1280, 800)) -> webdriver.Chrome:
+    """Headless Chromium with a fresh profile and a page of exactly this size."""
+    options = Options()
+    for flag in (*FLAGS, f"--user-data-dir={profile}", "--lang=en-GB"):
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    options.binary_location = "/usr/bin/chromium"
+    browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    browser.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
+    )
+    return browser

@@ -1,0 +1,64 @@
+"""Synthesised signals with known answers."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+RATE_HZ = 44100
+
+Samples = NDArray[np.float32]
+
+
+def click_track(times_s: NDArray[np.float64], duration_s: float, hz: float = 5000.0, length_s: float = 0.02) -> Samples:
+    """Stereo clicks that begin at full strength on the sample nearest to each time."""
+    samples = np.zeros(int(duration_s * RATE_HZ), np.float32)
+    t = np.arange(int(length_s * RATE_HZ)) / RATE_HZ
+    click = (0.8 * np.cos(2 * np.pi * hz * t) * np.exp(-t / 0.008)).astype(np.float32)
+    for start in np.rint(times_s * RATE_HZ).astype(int):
+        piece = click[: len(samples) - start]
+        samples[start : start + len(piece)] += piece
+    return np.stack([samples, samples])
+
+
+def drum_loop(bpm: float, first_s: float, duration_s: float, beats_per_bar: int = 4, seed: int = 0) -> Samples:
+    """Kick on every bar start, snares between, hats in eighths, and a chord that changes with each bar."""
+    beat_s = 60.0 / bpm
+    count = int((duration_s - first_s) / beat_s)
+    random = np.random.default_rng(seed)
+    mono = 0.001 * random.standard_normal(int(duration_s * RATE_HZ))
+    kick, snare, hat = _kick(), _noise(random, 0.12, 0.03), 0.4 * _noise(random, 0.05, 0.008)
+    for beat in range(count):
+        at = first_s + beat * beat_s
+        _add(mono, kick if beat % beats_per_bar == 0 else snare, at)
+        _add(mono, hat, at)
+        _add(mono, hat, at + beat_s / 2)
+        if beat % beats_per_bar == 0:
+            chord = chord_tone((57, 60, 64) if beat // beats_per_bar % 2 else (53, 57, 60), beats_per_bar * beat_s)
+            _add(mono, 0.12 * chord, at)
+    return np.stack([mono, mono]).astype(np.float32)
+
+
+def chord_tone(midi: tuple[int, ...], length_s: float) -> NDArray[np.float64]:
+    """A chord of tones with five harmonics each."""
+    t = np.arange(int(length_s * RATE_HZ)) / RATE_HZ
+    fade = np.minimum(1.0, (length_s - t) / 0.02)
+    waves = [np.sin(2 * np.pi * 440 * 2 ** ((m - 69) / 12) * k * t) / k for m in midi for k in range(1, 6)]
+    total: NDArray[np.float64] = np.sum(waves, axis=0) * fade / len(midi)
+    return total
+
+
+def _kick() -> NDArray[np.float64]:
+    t = np.arange(int(0.2 * RATE_HZ)) / RATE_HZ
+    return np.sin(2 * np.pi * (50 * t + 2.2 * (1 - np.exp(-t / 0.02)))) * np.exp(-t / 0.06) + 0.3 * np.exp(-t / 0.001)
+
+
+def _noise(random: np.random.Generator, length_s: float, decay_s: float) -> NDArray[np.float64]:
+    t = np.arange(int(length_s * RATE_HZ)) / RATE_HZ
+    return 0.5 * random.standard_normal(len(t)) * np.exp(-t / decay_s)
+
+
+def _add(mono: NDArray[np.float64], sound: NDArray[np.float64], at_s: float) -> None:
+    start = round(at_s * RATE_HZ)
+    piece = sound[: max(0, len(mono) - start)]
+    mono[start : start + len(piece)] += piece
