@@ -76,6 +76,14 @@ export function cueColour(name: string, inks: Inks): string {
   return colours[name] ?? inks.ink;
 }
 
+/** The colours as CSS variables, for plain style sheets. */
+function variables(inks: Inks): Record<string, string> {
+  return {
+    "--paper": inks.paper, "--panel": inks.panel, "--rule": inks.rule, "--ink": inks.ink, "--faint": inks.faint, "--now": inks.now,
+    "--chosen": inks.chosen, "--chosen-wash": inks.chosenWash, "--doubt": inks.doubt, "--peak": inks.peak,
+  };
+}
+
 declare module "@mui/material/styles" {
   interface Theme {
     inks: Inks;
@@ -116,6 +124,7 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
         styleOverrides: {
           html: { fontSize: size === "large" ? 20 : 16 },
           body: { overflow: "hidden" },
+          ":root": variables(inks),
           "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },
           "::selection": { background: inks.chosenWash },
         },

@@ -6,7 +6,7 @@ import sqlite3
 import unicodedata
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 from vinyl.core.tonal.key import fitting_keys, parse_key
 from vinyl.library.database import now
@@ -163,21 +163,30 @@ def order(connection: sqlite3.Connection, wanted: Filter, sort: SortName = "adde
 
 def count_by(connection: sqlite3.Connection, wanted: Filter) -> Index:
     """The index of the tracks wanted; each picture leaves its own filter out, so that it can be widened."""
-
-    def count(expression: str, filtered: Filter) -> list[sqlite3.Row]:
-        where, values = _where(replace(filtered, crate_id=None))
-        return connection.execute(
-            f"SELECT {expression} AS value, count(*) AS n FROM shelf WHERE {where} AND value IS NOT NULL GROUP BY value",
-            values,
-        ).fetchall()
-
-    return Index(
-        bpm={int(r["value"]): r["n"] for r in count("CAST(bpm AS INTEGER)", replace(wanted, bpm_from=None, bpm_to=None))},
-        key={r["value"]: r["n"] for r in count("key", replace(wanted, key=None))},
-        genre={r["value"]: r["n"] for r in count("NULLIF(genre, '')", replace(wanted, genre=None))},
-        month={r["value"]: r["n"] for r in count("substr(added_at, 1, 7)", replace(wanted, month=None))},
-        rating={r["value"]: r["n"] for r in count("rating", replace(wanted, rating_from=None))},
+    pictures = (
+        ("bpm", "CAST(bpm AS INTEGER)", replace(wanted, bpm_from=None, bpm_to=None)),
+        ("key", "key", replace(wanted, key=None)),
+        ("genre", "NULLIF(genre, '')", replace(wanted, genre=None)),
+        ("month", "substr(added_at, 1, 7)", replace(wanted, month=None)),
+        ("rating", "rating", replace(wanted, rating_from=None)),
     )
+    selects: list[str] = []
+    found_where, values = _where(Filter(wanted.words))
+    for name, expression, filtered in pictures:
+        where, more = _where(replace(filtered, words="", crate_id=None))
+        selects.append(
+            f"SELECT '{name}' AS picture, {expression} AS value, count(*) AS n FROM found WHERE {where} AND value IS NOT NULL GROUP BY value"
+        )
+        values += more
+    rows = connection.execute(
+        f"""WITH found AS MATERIALIZED (SELECT bpm, key, genre, added_at, rating FROM shelf WHERE {found_where})
+            {" UNION ALL ".join(selects)}""",
+        values,
+    )
+    counts: dict[str, dict[Any, int]] = {name: {} for name, _, _ in pictures}
+    for row in rows:
+        counts[row["picture"]][row["value"]] = row["n"]
+    return Index(**counts)
 
 
 def rate(connection: sqlite3.Connection, track_ids: Iterable[int], stars: int) -> None:

@@ -8,8 +8,8 @@ interface ServerEvent {
 const TOUCHES: Record<ServerEvent["type"], string[]> = {
   import: ["imports", "work", "order", "index"],
   analysis: ["work", "rows", "workbench", "order", "index"],
-  tracks: ["rows", "workbench", "undo"],
-  crates: ["crates", "order", "workbench", "undo", "sticks"],
+  tracks: ["rows", "workbench", "undo", "plan"],
+  crates: ["crates", "order", "workbench", "undo", "sticks", "plan"],
   stick: ["sticks", "work"],
   library: [],
   reload: [],

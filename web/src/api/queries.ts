@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useSay } from "../components/messages";
-import { client, unwrap, type Schema } from "./client";
+import { client, unwrap, type Schema, type Stick } from "./client";
 import type { operations } from "./schema";
 
 export type ShelfQuery = NonNullable<operations["track_order_api_tracks_order_get"]["parameters"]["query"]>;
@@ -42,10 +42,11 @@ export const importsQuery = queryOptions({ queryKey: ["imports"], queryFn: () =>
 export const offeredQuery = queryOptions({ queryKey: ["imports", "offered"], queryFn: () => unwrap(client.GET("/api/offered")) });
 export const sticksQuery = queryOptions({ queryKey: ["sticks"], queryFn: () => unwrap(client.GET("/api/sticks")) });
 
-export const planQuery = (stickId: number) =>
+export const planQuery = (stick: Stick) =>
   queryOptions({
-    queryKey: ["sticks", stickId, "plan"],
-    queryFn: () => unwrap(client.GET("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stickId } } })),
+    queryKey: ["plan", stick.id, stick.crate_ids, stick.last_run?.finished_at],
+    queryFn: () => unwrap(client.GET("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
+    placeholderData: keepPreviousData,
     retry: false,
   });
 
@@ -64,7 +65,7 @@ export function useChange<In, Out>(change: (input: In) => Promise<Out>, touches:
   });
 }
 
-const TRACK_LISTS = ["order", "rows", "workbench", "crates", "sticks", "index"];
+const TRACK_LISTS = ["order", "rows", "workbench", "crates", "sticks", "plan", "index"];
 
 export function useUndo() {
   return useChange(() => unwrap(client.POST("/api/undo")), TRACK_LISTS);

@@ -1,4 +1,5 @@
-import { Box } from "@mui/material";
+import type { MouseEvent } from "react";
+import "./table.css";
 
 interface Props {
   value: number;
@@ -6,33 +7,22 @@ interface Props {
   label: string;
 }
 
+const STARS = [1, 2, 3, 4, 5];
+
 /** One to five stars; a click on the present number takes them away. */
 export function Stars({ value, onChange, label }: Props) {
+  const give = (n: number) => (event: MouseEvent) => {
+    event.stopPropagation();
+    onChange?.(n === value ? 0 : n);
+  };
+  const still = (event: MouseEvent) => event.stopPropagation();
   return (
-    <Box role="group" aria-label={`${label}: ${value} of 5 stars`} sx={{ display: "inline-flex", fontSize: "0.9rem", lineHeight: 1 }}>
-      {[1, 2, 3, 4, 5].map((n) => (
-        <Box
-          key={n}
-          component={onChange ? "button" : "span"}
-          type={onChange ? "button" : undefined}
-          tabIndex={-1}
-          aria-label={onChange ? `${n} stars` : undefined}
-          onClick={
-            onChange &&
-            ((event: React.MouseEvent) => {
-              event.stopPropagation();
-              onChange(n === value ? 0 : n);
-            })
-          }
-          onDoubleClick={onChange && ((event: React.MouseEvent) => event.stopPropagation())}
-          sx={(theme) => ({
-            border: 0, p: 0, background: "none", font: "inherit", cursor: onChange ? "pointer" : "inherit",
-            color: n <= value ? theme.inks.ink : theme.inks.rule, "&:hover": onChange ? { color: theme.inks.now } : {},
-          })}
-        >
-          ★
-        </Box>
-      ))}
-    </Box>
+    <span role="group" aria-label={`${label}: ${value} of 5 stars`} className="stars">
+      {STARS.map((n) => {
+        const look = n <= value ? "star on" : "star";
+        if (!onChange) return <span key={n} className={look}>★</span>;
+        return <button key={n} type="button" tabIndex={-1} aria-label={`${n} stars`} className={look} onClick={give(n)} onDoubleClick={still}>★</button>;
+      })}
+    </span>
   );
 }

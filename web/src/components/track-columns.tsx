@@ -1,8 +1,6 @@
-import { Box } from "@mui/material";
 import type { ReactNode } from "react";
 import type { Track } from "../api/client";
 import type { SortName } from "../api/queries";
-import { FIGURES } from "../theme";
 import { Doubt } from "./doubt";
 import { clock, day, lufs } from "./format";
 import { KeyRing } from "./key-ring";
@@ -16,27 +14,34 @@ export interface Column {
   show: (track: Track, rate: (stars: number) => void) => ReactNode;
 }
 
-const figure = { fontFamily: FIGURES, fontSize: "0.92em" } as const;
-
-function Tempo({ track }: { track: Track }) {
-  if (track.bpm === null) return <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85em" }}>{WAITING[track.analysis_state]}</Box>;
-  const unsure = track.doubt !== null && track.doubt >= 0.6;
-  return <Box component="span" sx={figure} title={track.bpm_source ?? undefined}>{unsure ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)}</Box>;
+function Title({ track }: { track: Track }) {
+  return <span className="title">{track.title}{track.away && <span className="away">away</span>}</span>;
 }
 
+function Tempo({ track }: { track: Track }) {
+  if (track.bpm === null) return <span className="waiting">{WAITING[track.analysis_state]}</span>;
+  const unsure = track.doubt !== null && track.doubt >= 0.6;
+  return <span className="figure" title={track.bpm_source ?? undefined}>{unsure ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)}</span>;
+}
+
+function Key({ name }: { name: string }) {
+  return <span className="key"><KeyRing name={name} />{name}</span>;
+}
+
+const figure = (text: string) => <span className="figure">{text}</span>;
 const WAITING: Record<Track["analysis_state"], string> = { done: "no beat", waiting: "waiting", paused: "paused", failed: "failed", none: "–" };
 
 export const COLUMNS: Column[] = [
-  { name: "Title", sort: "title", width: "minmax(150px, 2.2fr)", show: (t) => <Box component="span" sx={{ fontWeight: 650, fontSize: "1.03em" }}>{t.title}{t.away && <Box component="span" sx={{ ml: 1, fontWeight: 400, fontSize: "0.8em", color: "warning.main" }}>away</Box>}</Box> },
-  { name: "Artist", sort: "artist", width: "minmax(100px, 1.3fr)", show: (t) => <Box component="span" sx={{ color: "text.secondary" }}>{t.artist}</Box> },
+  { name: "Title", sort: "title", width: "minmax(150px, 2.2fr)", show: (t) => <Title track={t} /> },
+  { name: "Artist", sort: "artist", width: "minmax(100px, 1.3fr)", show: (t) => <span className="faint">{t.artist}</span> },
   { name: "Tempo", sort: "bpm", width: "78px", show: (t) => <Tempo track={t} /> },
-  { name: "Key", sort: "key", width: "112px", show: (t) => t.key && <Box component="span" sx={{ display: "flex", gap: 0.8, alignItems: "center" }}><KeyRing name={t.key} />{t.key}</Box> },
-  { name: "Length", sort: "duration_s", width: "62px", align: "right", show: (t) => <Box component="span" sx={figure}>{clock(t.duration_s)}</Box> },
-  { name: "LUFS", sort: "lufs", width: "58px", align: "right", show: (t) => <Box component="span" sx={figure}>{lufs(t.lufs)}</Box> },
+  { name: "Key", sort: "key", width: "112px", show: (t) => t.key && <Key name={t.key} /> },
+  { name: "Length", sort: "duration_s", width: "62px", align: "right", show: (t) => figure(clock(t.duration_s)) },
+  { name: "LUFS", sort: "lufs", width: "58px", align: "right", show: (t) => figure(lufs(t.lufs)) },
   { name: "Stars", sort: "rating", width: "92px", show: (t, rate) => <Stars value={t.rating} onChange={rate} label={t.title} /> },
-  { name: "Style", sort: "genre", width: "104px", show: (t) => t.genre && <Box component="span" sx={{ border: 1, borderColor: "divider", borderRadius: "3px", px: 0.7, py: 0.1, fontSize: "0.85em", bgcolor: "background.paper" }}>{t.genre}</Box> },
-  { name: "Cues", width: "70px", show: (t) => <Box component="span" sx={figure}>{t.cues || "–"}</Box> },
-  { name: "Added", sort: "added_at", width: "82px", show: (t) => <Box component="span" sx={{ ...figure, color: "text.secondary" }}>{day(t.added_at)}</Box> },
+  { name: "Style", sort: "genre", width: "104px", show: (t) => t.genre && <span className="tag">{t.genre}</span> },
+  { name: "Cues", width: "70px", show: (t) => figure(t.cues || "–") },
+  { name: "Added", sort: "added_at", width: "82px", show: (t) => <span className="figure faint">{day(t.added_at)}</span> },
   { name: "Doubt", sort: "doubt", width: "56px", show: (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} /> },
 ];
 

@@ -2,15 +2,15 @@ import { useDraggable } from "@dnd-kit/core";
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Box } from "@mui/material";
-import { useTheme } from "@mui/material/styles";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef, type CSSProperties } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 import type { Track } from "../api/client";
 import { useRate, type SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { KEYS } from "./keys";
 import { COLUMNS, gridOf, type Column } from "./track-columns";
 import { useKeys } from "./use-keys";
+import "./table.css";
 import { useRows } from "./use-rows";
 import type { Selection } from "./use-selection";
 
@@ -29,12 +29,14 @@ interface Props {
   /** Names of columns to leave out. */
   without?: readonly string[];
   label: string;
+  /** What is shown; when it becomes something else, the table starts from its top. */
+  view: string;
 }
 
 const NONE: readonly string[] = [];
 
 /** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
-export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label }: Props) {
+export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label, view }: Props) {
   const columns = useMemo(() => COLUMNS.filter((column) => !without.includes(column.name)), [without]);
   const { size } = useSettings();
   const height = size === "large" ? 52 : 38;
@@ -44,6 +46,8 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
   const items = rows.getVirtualItems();
   const tracks = useRows(order, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
   const rate = useRate();
+  const actions = useRowActions({ open: onOpen, click: selection.click, rate: (id, stars) => rate.mutate({ ids: [id], stars }) });
+  useEffect(() => rows.scrollToOffset(0), [rows, view]);
   const chosen = () => order.filter((id) => selection.ids.has(id));
 
   const moveTo = (to: number, extend: boolean) => {
@@ -78,16 +82,30 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
             const id = order[item.index];
             if (id === undefined) return null;
             const shared = {
-              columns,
-              track: tracks.get(id), id, place: item.index, chosen: selection.ids.has(id), focused: selection.focus === item.index,
-              top: item.start, height, onOpen, onRate: (stars: number) => rate.mutate({ ids: [id], stars }),
-              onClick: (event: React.MouseEvent) => selection.click(item.index, event),
+              columns, track: tracks.get(id), id, place: item.index, chosen: selection.ids.has(id), focused: selection.focus === item.index,
+              top: item.start, height, actions,
             };
             return sortable ? <SortableRow key={id} {...shared} /> : <DraggableRow key={id} {...shared} />;
           })}
         </Box>
       </Box>
     </Box>
+  );
+}
+
+/** The same functions for ever, doing what the newest ones do: so rows are drawn again only when they show something else. */
+function useRowActions(newest: RowActions): RowActions {
+  const latest = useRef(newest);
+  useEffect(() => {
+    latest.current = newest;
+  });
+  return useMemo(
+    () => ({
+      open: (id) => latest.current.open(id),
+      rate: (id, stars) => latest.current.rate(id, stars),
+      click: (place, event) => latest.current.click(place, event),
+    }),
+    [],
   );
 }
 
@@ -114,6 +132,12 @@ function Head({ columns, sort, descending, onSort }: { columns: Column[]; sort: 
   );
 }
 
+interface RowActions {
+  open: (id: number) => void;
+  rate: (id: number, stars: number) => void;
+  click: (place: number, event: React.MouseEvent) => void;
+}
+
 interface RowProps {
   columns: Column[];
   track: Track | undefined;
@@ -123,37 +147,35 @@ interface RowProps {
   focused: boolean;
   top: number;
   height: number;
-  onOpen: (id: number) => void;
-  onRate: (stars: number) => void;
-  onClick: (event: React.MouseEvent) => void;
+  actions: RowActions;
 }
 
-function DraggableRow(props: RowProps) {
+const DraggableRow = memo(function DraggableRow(props: RowProps) {
   const drag = useDraggable({ id: props.id });
   return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />;
-}
+});
 
-function SortableRow(props: RowProps) {
+const SortableRow = memo(function SortableRow(props: RowProps) {
   const drag = useSortable({ id: props.id });
-  const shift = CSS.Translate.toString(drag.transform);
-  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} shift={shift} />;
-}
+  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} shift={CSS.Translate.toString(drag.transform)} />;
+});
 
-function Row({ columns, track, id, place, chosen, focused, top, height, onOpen, onRate, onClick, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
-  const { inks } = useTheme();
-  const style: CSSProperties = {
-    position: "absolute", top, left: 0, right: 0, height, display: "grid", gridTemplateColumns: gridOf(columns), columnGap: 12, padding: "0 16px", alignItems: "center",
-    borderBottom: `1px solid ${inks.panel}`, background: chosen ? inks.chosenWash : undefined, boxShadow: focused ? `inset 3px 0 ${inks.chosen}` : undefined,
-    opacity: dragging ? 0.4 : 1, transform: shift, cursor: "default", userSelect: "none", touchAction: "none",
-  };
+function Row({ columns, track, id, place, chosen, focused, top, height, actions, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
+  const look = `row${focused ? " focused" : ""}${dragging ? " dragging" : ""}`;
   return (
-    <div role="row" aria-selected={chosen} aria-rowindex={place + 1} data-track={id} style={style} onClick={onClick} onDoubleClick={() => onOpen(id)} {...handle}>
-      <Box component="span" sx={{ fontFamily: "'IBM Plex Mono', monospace", fontSize: "0.75rem", color: "text.secondary" }}>{place + 1}</Box>
-      {track && columns.map((column) => (
-        <Box key={column.name} role="gridcell" sx={{ textAlign: column.align, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", minWidth: 0 }}>
-          {column.show(track, onRate)}
-        </Box>
-      ))}
+    <div role="row" aria-selected={chosen} aria-rowindex={place + 1} data-track={id} className={look} style={{ top, height, transform: shift, gridTemplateColumns: gridOf(columns) }}
+      onClick={(event) => actions.click(place, event)} onDoubleClick={() => actions.open(id)} {...handle}>
+      <span className="place">{place + 1}</span>
+      {track && <Cells columns={columns} track={track} rate={actions.rate} />}
     </div>
   );
 }
+
+/** Apart from the row, so that dragging and choosing do not draw them again. */
+const Cells = memo(function Cells({ columns, track, rate }: { columns: Column[]; track: Track; rate: RowActions["rate"] }) {
+  return columns.map((column) => (
+    <div key={column.name} role="gridcell" className={column.align ? "cell right" : "cell"}>
+      {column.show(track, (stars) => rate(track.id, stars))}
+    </div>
+  ));
+});

@@ -113,7 +113,7 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
             </Empty>
           ) : (
             <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!byHand}>
-              <TrackTable label={`Tracks of ${crate.name}`} order={ids} selection={selection} sort={sort.name} descending={sort.down} onSort={sortBy} onOpen={openTrack} onPutIntoCrate={setPutting} sortable without={LEFT_OUT} />
+              <TrackTable label={`Tracks of ${crate.name}`} order={ids} selection={selection} sort={sort.name} descending={sort.down} onSort={sortBy} onOpen={openTrack} onPutIntoCrate={setPutting} sortable without={LEFT_OUT} view={`${crate.id} ${sort.name} ${sort.down}`} />
             </SortableContext>
           )}
         </Box>

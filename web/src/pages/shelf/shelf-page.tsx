@@ -22,7 +22,7 @@ export function ShelfPage() {
   const { query, change, sortBy, clear } = useShelfQuery();
   const navigate = useNavigate();
   const order = useQuery(orderQuery(query));
-  const index = useQuery(indexQuery(useDeferredValue(query))).data;
+  const index = useQuery({ ...indexQuery(useDeferredValue(query)), enabled: order.isSuccess }).data;
   const ids = order.data?.ids ?? NONE;
   const selection = useSelection(ids);
   const [putting, setPutting] = useState<number[] | null>(null);
@@ -62,7 +62,7 @@ export function ShelfPage() {
           <Button onClick={showAll}>Show all tracks</Button>
         </Empty>
       ) : (
-        <TrackTable label="Tracks" order={ids} selection={selection} sort={query.sort ?? "added_at"} descending={query.descending ?? false} onSort={sortBy} onOpen={open} onPutIntoCrate={setPutting} />
+        <TrackTable label="Tracks" view={JSON.stringify(query)} order={ids} selection={selection} sort={query.sort ?? "added_at"} descending={query.descending ?? false} onSort={sortBy} onOpen={open} onPutIntoCrate={setPutting} />
       )}
       {putting && <PutIntoCrate ids={putting} onClose={() => setPutting(null)} />}
     </Dragging>

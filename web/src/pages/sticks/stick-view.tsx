@@ -13,7 +13,7 @@ type Plan = Schema["PlanOut"];
 export function StickView({ stick }: { stick: Stick }) {
   const packing = useQuery(workQuery).data?.packing.find((each) => each.stick_id === stick.id);
   const busy = packing !== undefined || stick.last_run?.state === "running";
-  const plan = useQuery({ ...planQuery(stick.id), enabled: stick.is_in && !busy });
+  const plan = useQuery({ ...planQuery(stick), enabled: stick.is_in && !busy });
   const act = useStickActions(stick);
   return (
     <Box sx={{ minHeight: 0, overflow: "auto", px: 3, py: 2, display: "flex", flexDirection: "column", gap: 2 }}>
