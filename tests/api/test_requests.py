@@ -127,7 +127,13 @@ def test_a_track_that_is_away_says_so(client: TestClient) -> None:
 
 @pytest.mark.parametrize(
     "headers",
-    [{"Host": "evil.example"}, {"Host": "evil.example:8420"}, {"Origin": "http://evil.example"}, {"Origin": "http://127.0.0.1:9999"}, {"Origin": "null"}],
+    [
+        {"Host": "evil.example"},
+        {"Host": "evil.example:8420"},
+        {"Origin": "http://evil.example"},
+        {"Origin": "http://127.0.0.1:9999"},
+        {"Origin": "null"},
+    ],
 )
 def test_other_hosts_and_origins_are_turned_away(client: TestClient, headers: dict[str, str]) -> None:
     assert client.get("/api/crates", headers=headers).status_code == 403

@@ -13,7 +13,6 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from tests.running import wait_for
 
-
 SERVER_GONE = ("ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_INCOMPLETE_CHUNKED_ENCODING", "ERR_EMPTY_RESPONSE")
 
 
@@ -51,7 +50,10 @@ class Hands:
             "return [...document.querySelectorAll('button, a, label, [role=button], [role=menuitem]')].filter(e => e.offsetParent && "
             "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === arguments[0])).at(-1)"
         )
-        self._click(lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the button “{name}”; the page says: {self.text()[:800]}"), name)
+        self._click(
+            lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the button “{name}”; the page says: {self.text()[:800]}"),
+            name,
+        )
 
     def _click(self, find: object, what: str) -> None:
         def attempt() -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -17,7 +18,7 @@ TITLE = "Foghorn Romance"
 
 
 @pytest.fixture
-def hands(browser: webdriver.Chrome, demo_home: Path):  # noqa: ANN201
+def hands(browser: webdriver.Chrome, demo_home: Path) -> Iterator[tuple[Hands, Server]]:
     server = Server(demo_home, command="demo").start()
     yield Hands(browser, server.address), server
     server.stop()
@@ -90,7 +91,9 @@ def _prepare(you: Hands, server: Server, truth: dict[str, object]) -> int:
     # The grid by key: bar starts here, nudge, halve and double.
     grid = server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]
     you.keys(".")
-    wait_for(lambda: server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]["time"] == pytest.approx(grid["time"] + 0.001), "1 ms later")
+    wait_for(
+        lambda: server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]["time"] == pytest.approx(grid["time"] + 0.001), "1 ms later"
+    )
     you.see_text("bpm, by hand")
     you.keys("d")
     you.see_text(f"{2 * float(truth['bpm']):.2f}")  # type: ignore[arg-type]
@@ -177,6 +180,8 @@ def _play_at_the_gig(you: Hands, stick: Path) -> None:
     cue = you.all(".cue")[1]
     position = float(cue.get_attribute("data-position") or "nan")
     cue.click()
-    seconds = wait_for(lambda: float(you.see(".time").get_attribute("data-seconds") or 0) > position + 0.3, "the player to play from the cue")
+    seconds = wait_for(
+        lambda: float(you.see(".time").get_attribute("data-seconds") or 0) > position + 0.3, "the player to play from the cue"
+    )
     assert seconds
     you.press_button("Stop")

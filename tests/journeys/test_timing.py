@@ -30,8 +30,8 @@ ATTACK_OF_DRAWING = """
   const found = [];
   for (let x = 0; x < width; x++) {
     const [r, g, b] = pixels.slice(4 * x, 4 * x + 3);
-    const sound = Math.abs(r - 0x8f) + Math.abs(g - 0xb3) + Math.abs(b - 0x9b) < 30 || Math.abs(r - 0x1f) + Math.abs(g - 0x46) + Math.abs(b - 0x36) < 30;
-    if (sound) found.push(x);
+    const near = (...ink) => Math.abs(r - ink[0]) + Math.abs(g - ink[1]) + Math.abs(b - ink[2]) < 30;
+    if (near(0x8f, 0xb3, 0x9b) || near(0x1f, 0x46, 0x36)) found.push(x);
   }
   return [found, width];
 """
@@ -65,7 +65,10 @@ def open_track(you: Hands, server: Server, title: str) -> int:
     track = int(server.get(f"/api/tracks/order?q={title.replace(' ', '%20')}")["ids"][0])
     you.go(f"/workbench/{track}")
     you.see_text("bpm")
-    wait_for(lambda: you.browser.execute_script("return performance.getEntriesByType('resource').some(e => e.name.includes('listening'))"), "the sound")
+    wait_for(
+        lambda: you.browser.execute_script("return performance.getEntriesByType('resource').some(e => e.name.includes('listening'))"),
+        "the sound",
+    )
     return track
 
 
@@ -106,7 +109,9 @@ def test_the_drawing_shows_an_attack_where_it_is(bench: Hands, server: Server) -
     for _ in range(6):
         bench.keys("+")
     bench.keys(Keys.ARROW_RIGHT)
-    span_s = wait_for(lambda: bench.browser.execute_script("return Number(localStorage.getItem('vinyl.span'))"), "the close-up to come nearer")
+    span_s = wait_for(
+        lambda: bench.browser.execute_script("return Number(localStorage.getItem('vinyl.span'))"), "the close-up to come nearer"
+    )
     assert span_s < 1.5
     now_s = bench.position_s()
 

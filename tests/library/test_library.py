@@ -188,7 +188,8 @@ def test_the_hand_wins_over_analysis_and_can_be_taken_back(database: Database) -
     with database.write("x") as connection:
         connection.execute(
             """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, tuning_cents, grid_doubt,
-                 grid_reasons, analysed_at) VALUES (1, 1, 120, '[{"time": 0.5, "beat": 0, "bpm": 120}]', 4, 'A minor', 0.8, 0, 0.4, '["x"]', '')"""
+                 grid_reasons, analysed_at)
+               VALUES (1, 1, 120, '[{"time": 0.5, "beat": 0, "bpm": 120}]', 4, 'A minor', 0.8, 0, 0.4, '["x"]', '')"""
         )
         assert grids.edit_grid(connection, 1, lambda m: edits.shift(m, 0.01)).anchors[0].time_s == pytest.approx(0.51)
         row = tracks.get_track(connection, 1)
@@ -203,7 +204,12 @@ def test_the_hand_wins_over_analysis_and_can_be_taken_back(database: Database) -
 def test_finding_and_sorting(tmp_path: Path) -> None:
     database = Database(tmp_path / "library.db")
     with database.write() as connection:
-        for name, artist in (("Café del Muelle", "Rosa Ostra"), ("灯台の朝", "潮見坂"), ("Крабовий Вальс", "Оркестр"), ("100% Sal_t", "Ångström")):
+        for name, artist in (
+            ("Café del Muelle", "Rosa Ostra"),
+            ("灯台の朝", "潮見坂"),
+            ("Крабовий Вальс", "Оркестр"),
+            ("100% Sal_t", "Ångström"),
+        ):
             add_track(connection, new_track(name, artist))
     read = database.read()
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
+import sqlite3
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -50,14 +52,16 @@ class Desk:
         self.medium = Medium(folder / "stick")
         self.choose(self.all)
 
-    def _add(self, connection: object, form: str, number: int) -> int:
+    def _add(self, connection: sqlite3.Connection, form: str, number: int) -> int:
         path = self.folder / f"song {number}{ENCODINGS[form].suffix}"
         encode(click_track(np.arange(0.25, 8, 0.5), 8.0 + number), RATE_HZ, path, form)
         facts, stat = probe(path), path.stat()
         base = new_track(f"Song? {number}", artist="A/B: “C”", duration_s=facts.duration_s)
-        fields = {**{name: getattr(base, name) for name in base.__slots__}, "path": str(path), "codec": facts.codec, "audio_hash": facts.audio_hash,
-                  "size_bytes": stat.st_size, "modified_ns": stat.st_mtime_ns, "trimmed_samples": facts.trimmed_samples}  # fmt: skip
-        return add_track(connection, type(base)(**fields))  # type: ignore[arg-type]
+        track = replace(
+            base, path=str(path), codec=facts.codec, audio_hash=facts.audio_hash, size_bytes=stat.st_size,
+            modified_ns=stat.st_mtime_ns, trimmed_samples=facts.trimmed_samples,
+        )  # fmt: skip
+        return add_track(connection, track)
 
     def choose(self, *crate_ids: int) -> None:
         with self.database.write() as connection:
@@ -99,7 +103,9 @@ def test_a_packed_stick_is_whole_and_a_second_packing_writes_nothing(desk: Desk)
     entry = next(e for e in (read_index(desk.medium.folder) or {})["tracks"] if e["cues"])  # type: ignore[index]
     assert entry["padding_samples"] == 1105
     assert entry["anchors"] == [{"time": 0.25, "beat": 0.0, "bpm": 120.0}]
-    assert entry["cues"] == [{"position_s": 2.25, "length_s": 2.0, "label": "Loop", "role": None, "colour": "ochre", "pad": 3, "engages": True}]
+    assert entry["cues"] == [
+        {"position_s": 2.25, "length_s": 2.0, "label": "Loop", "role": None, "colour": "ochre", "pad": 3, "engages": True}
+    ]
     plan = desk.plan()
     assert {track.action for track in plan.tracks} == {"keep"}
     assert plan.write_bytes == 0 and not plan.removed

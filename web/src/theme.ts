@@ -111,7 +111,7 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
     },
     typography: {
       fontFamily: TEXT,
-      fontSize: size === "large" ? 17 : 13,
+      fontSize: 13,
       htmlFontSize: 16,
       h1: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.75rem", lineHeight: 1.15, letterSpacing: "-0.01em" },
       h2: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.15rem", lineHeight: 1.2 },
@@ -137,8 +137,8 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
           outlined: { background: inks.paper, borderColor: inks.rule, color: inks.ink, "&:hover": { background: inks.panel, borderColor: inks.ink } },
         },
       },
+      MuiDialog: { defaultProps: { transitionDuration: 90 }, styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } } },
       MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
-      MuiDialog: { styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } } },
     },
   });
 }

@@ -17,7 +17,7 @@ BUSY_TIMEOUT_S = 20.0
 
 
 class Database:
-    """One library file in WAL mode. Reads use a connection per thread; writes are serialised."""
+    """A file in WAL mode. Reads use a connection per thread; writes are serialised."""
 
     def __init__(self, path: Path) -> None:
         self.path = path

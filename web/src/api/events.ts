@@ -21,12 +21,10 @@ export function useServerEvents(): boolean {
   const queries = useQueryClient();
   const [heard, setHeard] = useState(true);
   useEffect(() => {
-    const source = new EventSource("/api/events");
     const pending = new Set<string>();
+    let source: EventSource | null = null;
     let timer: number | undefined;
-    source.onopen = () => setHeard(true);
-    source.onerror = () => setHeard(false);
-    source.onmessage = (message: MessageEvent<string>) => {
+    const gather = (message: MessageEvent<string>) => {
       const event = JSON.parse(message.data) as ServerEvent;
       for (const key of TOUCHES[event.type].length ? TOUCHES[event.type] : ["*"]) pending.add(key);
       timer ??= window.setTimeout(() => {
@@ -35,9 +33,29 @@ export function useServerEvents(): boolean {
         pending.clear();
       }, GATHER_MS);
     };
+    const close = () => {
+      source?.close();
+      source = null;
+    };
+    const listen = () => {
+      if (source) return;
+      source = new EventSource("/api/events");
+      source.onopen = () => setHeard(true);
+      source.onerror = () => setHeard(false);
+      source.onmessage = gather;
+    };
+    // A browser opens few connections to one server: only windows in sight keep one. The first event makes up for the rest.
+    const follow = () => (document.visibilityState === "visible" ? listen() : close());
+    follow();
+    document.addEventListener("visibilitychange", follow);
+    window.addEventListener("pagehide", close);
+    window.addEventListener("pageshow", follow);
     return () => {
-      source.close();
+      close();
       window.clearTimeout(timer);
+      document.removeEventListener("visibilitychange", follow);
+      window.removeEventListener("pagehide", close);
+      window.removeEventListener("pageshow", follow);
     };
   }, [queries]);
   return heard;

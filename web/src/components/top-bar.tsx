@@ -7,6 +7,7 @@ import { undoQuery, useRedo, useUndo, workQuery } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { useSettings } from "../settings";
 import { FIGURES, NAMES } from "../theme";
+import { Guide } from "./guide";
 import { KEYS } from "./keys";
 import { ROOMS } from "./use-global-keys";
 import { WorkTray } from "./work-tray";
@@ -114,6 +115,7 @@ function UndoButtons() {
 function LookMenu({ onHelp }: { onHelp: () => void }) {
   const { theme, size, setTheme, setSize } = useSettings();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [guide, setGuide] = useState(false);
   const choose = (act: () => void) => () => {
     act();
     setAnchor(null);
@@ -126,8 +128,10 @@ function LookMenu({ onHelp }: { onHelp: () => void }) {
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem onClick={choose(() => setSize(size === "normal" ? "large" : "normal"))}>{size === "normal" ? "Large type, for two metres" : "Normal type"}</MenuItem>
         <MenuItem onClick={choose(() => setTheme(theme === "paper" ? "booth" : "paper"))}>{theme === "paper" ? "Booth: dark" : "Paper: daylight"}</MenuItem>
+        <MenuItem onClick={choose(() => setGuide(true))}>Guide</MenuItem>
         <MenuItem onClick={choose(onHelp)}>Keys (?)</MenuItem>
       </Menu>
+      {guide && <Guide onClose={() => setGuide(false)} />}
     </>
   );
 }

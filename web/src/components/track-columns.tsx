@@ -32,20 +32,20 @@ const figure = (text: string) => <span className="figure">{text}</span>;
 const WAITING: Record<Track["analysis_state"], string> = { done: "no beat", waiting: "waiting", paused: "paused", failed: "failed", none: "–" };
 
 export const COLUMNS: Column[] = [
-  { name: "Title", sort: "title", width: "minmax(150px, 2.2fr)", show: (t) => <Title track={t} /> },
-  { name: "Artist", sort: "artist", width: "minmax(100px, 1.3fr)", show: (t) => <span className="faint">{t.artist}</span> },
-  { name: "Tempo", sort: "bpm", width: "78px", show: (t) => <Tempo track={t} /> },
-  { name: "Key", sort: "key", width: "112px", show: (t) => t.key && <Key name={t.key} /> },
-  { name: "Length", sort: "duration_s", width: "62px", align: "right", show: (t) => figure(clock(t.duration_s)) },
-  { name: "LUFS", sort: "lufs", width: "58px", align: "right", show: (t) => figure(lufs(t.lufs)) },
-  { name: "Stars", sort: "rating", width: "92px", show: (t, rate) => <Stars value={t.rating} onChange={rate} label={t.title} /> },
-  { name: "Style", sort: "genre", width: "104px", show: (t) => t.genre && <span className="tag">{t.genre}</span> },
-  { name: "Cues", width: "70px", show: (t) => figure(t.cues || "–") },
-  { name: "Added", sort: "added_at", width: "82px", show: (t) => <span className="figure faint">{day(t.added_at)}</span> },
-  { name: "Doubt", sort: "doubt", width: "56px", show: (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} /> },
+  { name: "Title", sort: "title", width: "minmax(9rem, 2.2fr)", show: (t) => <Title track={t} /> },
+  { name: "Artist", sort: "artist", width: "minmax(6rem, 1.3fr)", show: (t) => <span className="faint">{t.artist}</span> },
+  { name: "Tempo", sort: "bpm", width: "4.875rem", show: (t) => <Tempo track={t} /> },
+  { name: "Key", sort: "key", width: "7rem", show: (t) => t.key && <Key name={t.key} /> },
+  { name: "Length", sort: "duration_s", width: "3.875rem", align: "right", show: (t) => figure(clock(t.duration_s)) },
+  { name: "LUFS", sort: "lufs", width: "3.625rem", align: "right", show: (t) => figure(lufs(t.lufs)) },
+  { name: "Stars", sort: "rating", width: "5.75rem", show: (t, rate) => <Stars value={t.rating} onChange={rate} label={t.title} /> },
+  { name: "Style", sort: "genre", width: "6.5rem", show: (t) => t.genre && <span className="tag">{t.genre}</span> },
+  { name: "Cues", width: "4.375rem", show: (t) => figure(t.cues || "–") },
+  { name: "Added", sort: "added_at", width: "5.125rem", show: (t) => <span className="figure faint">{day(t.added_at)}</span> },
+  { name: "Doubt", sort: "doubt", width: "3.5rem", show: (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} /> },
 ];
 
 /** Widths of the row's number and of the columns. */
 export function gridOf(columns: Column[]): string {
-  return `44px ${columns.map((column) => column.width).join(" ")}`;
+  return `2.75rem ${columns.map((column) => column.width).join(" ")}`;
 }

@@ -16,7 +16,7 @@ export function WorkTray() {
   if (!summary) return null;
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-label="Work in the background" sx={{ display: "block", width: 178, py: 0.3, textAlign: "left", overflow: "hidden" }}>
+      <Button onClick={(e) => setAnchor(e.currentTarget)} aria-label="Work in the background" sx={{ display: "block", width: 216, py: 0.3, textAlign: "left", overflow: "hidden" }}>
         <Box sx={{ fontSize: "0.72rem", lineHeight: 1.3, overflow: "hidden", textOverflow: "ellipsis" }}>{summary.text}</Box>
         <LinearProgress variant={summary.share === null ? "indeterminate" : "determinate"} value={(summary.share ?? 0) * 100} color="info" sx={{ height: 3 }} />
       </Button>

@@ -47,7 +47,7 @@ export function ImportReport({ run }: { run: ImportRun }) {
 
 function FileList({ files, more, onMore }: { files: File[]; more: boolean; onMore: () => void }) {
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: files.length, getScrollElement: () => scroller.current, estimateSize: () => 44, overscan: 12 });
+  const rows = useVirtualizer({ count: files.length, getScrollElement: () => scroller.current, estimateSize: () => 44, overscan: 12, getItemKey: (i) => files[i]?.path ?? i });
   const items = rows.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => {

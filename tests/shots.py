@@ -1,0 +1,159 @@
+"""``./vinyl shots``: docs/screenshots from the demo data, taken by going through the rooms as a DJ does."""
+
+from __future__ import annotations
+
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+from selenium.webdriver.common.keys import Keys
+
+from tests.journeys.hands import Hands
+from tests.running import Server, make_browser, wait_for
+
+FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+WARM_UP = (
+    "灯台の朝",
+    "Slow Ferry (Dub)",
+    "Warm Engine Room",
+    "Ballroom on the Pier",
+    "Harbour Clock",
+    "Ultramarine Hours",
+    "Last Boat Home",
+)
+MAIN = (
+    "Copper Tide",
+    "Lantern Weather",
+    "Nine Steps to the Water",
+    "Foghorn Romance",
+    "Breakwater",
+    "Paraffin",
+    "Salt Arithmetic",
+    "Pilot Light",
+)
+LATE = ("Ånd i Tåken", "Bilge Echo", "Customs House Version")
+CUES = (
+    {"position_s": 0, "role": "in", "label": "In"},
+    {"position_s": 31, "role": "main", "label": "Main", "pad": 1},
+    {"position_s": 93, "label": "Break, strings", "pad": 2, "colour": "blue"},
+    {"position_s": 108.4, "label": "Build", "pad": 3, "colour": "green"},
+    {"position_s": 124, "label": "Second main", "pad": 4, "colour": "ink"},
+    {"position_s": 154.8, "label": "Loop to mix out", "pad": 5, "length_beats": 16, "colour": "ochre"},
+    {"position_s": 176, "role": "out", "label": "Out"},
+)
+
+
+def main() -> int:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    folder = Path(tempfile.gettempdir()) / "slipway"
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir()
+    server = Server(folder / "vinyl", command="demo")
+    with tempfile.TemporaryDirectory() as profile:
+        server.start()
+        browser = make_browser(Path(profile))
+        try:
+            Shots(Hands(browser, server.address), server).take_all()
+        finally:
+            browser.quit()
+            server.stop()
+            shutil.rmtree(folder)
+    return 0
+
+
+class Shots:
+    def __init__(self, you: Hands, server: Server) -> None:
+        self.you = you
+        self.server = server
+
+    def take_all(self) -> None:
+        self.arrivals()
+        ids = self.ids()
+        crates = [
+            self.crate(name, ids, titles)
+            for name, titles in (("Slipway Friday, warm-up", WARM_UP), ("Slipway Friday, main", MAIN), ("After hours", LATE))
+        ]
+        for cue in CUES:
+            self.server.send("POST", f"/api/tracks/{ids['Copper Tide']}/cues", cue)
+        self.shelf()
+        self.workbench(ids)
+        self.crates(crates[1])
+        self.sticks(crates[:2])
+        self.player()
+
+    def save(self, name: str) -> None:
+        self.you.browser.save_screenshot(str(FOLDER / f"{name}.png"))
+        print(f"docs/screenshots/{name}.png")
+
+    def ids(self) -> dict[str, int]:
+        order = self.server.get("/api/tracks/order")["ids"]
+        return {t["title"]: t["id"] for t in self.server.get("/api/tracks?ids=" + ",".join(map(str, order)))}
+
+    def crate(self, name: str, ids: dict[str, int], titles: tuple[str, ...]) -> int:
+        crate = int(self.server.send("POST", "/api/crates", {"name": name})["id"])
+        self.server.send("POST", f"/api/crates/{crate}/tracks", {"ids": [ids[title] for title in titles]})
+        return crate
+
+    def arrivals(self) -> None:
+        self.you.go("/arrivals")
+        self.you.press_button("Add this folder")
+        self.you.see_text("34 added", 60)
+        wait_for(lambda: self.server.get("/api/work")["analysis"]["done"] >= 6, "some results", 60)
+        self.save("arrivals")
+        wait_for(lambda: (w := self.server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 180)
+
+    def shelf(self) -> None:
+        self.you.go("/shelf?sort=bpm&order=up&bpm_from=112&bpm_to=130")
+        wait_for(lambda: len(self.you.titles()) > 8, "rows")
+        self.you.row("Copper Tide").click()
+        self.save("shelf")
+        self.you.browser.execute_script("localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')")
+        self.you.go("/shelf?sort=added_at")
+        wait_for(lambda: len(self.you.titles()) > 8, "rows")
+        self.save("shelf-booth-large")
+        self.you.browser.execute_script("localStorage.clear()")
+
+    def workbench(self, ids: dict[str, int]) -> None:
+        self.you.go(f"/workbench/{ids['Copper Tide']}")
+        self.you.see_text("Loop to mix out")
+        self.you.keys("4", Keys.SPACE)
+        wait_for(lambda: self.you.position_s() > 126.0, "the sound")
+        self.you.keys(Keys.SPACE)
+        self.save("workbench")
+        self.you.chord(Keys.SHIFT, "/")
+        self.you.see("#key-sheet")
+        opaque = "return getComputedStyle(document.querySelector('.MuiDialog-container')).opacity === '1'"
+        wait_for(lambda: self.you.browser.execute_script(opaque), "the sheet to have come in")
+        self.save("keys")
+
+    def crates(self, crate: int) -> None:
+        self.you.go(f"/crates/{crate}")
+        wait_for(lambda: self.you.titles() == list(MAIN), "the crate")
+        self.you.row("Foghorn Romance").click()
+        self.save("crates")
+
+    def sticks(self, crates: list[int]) -> None:
+        stick = self.server.send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 1000})["id"]
+        self.server.send("PUT", f"/api/sticks/{stick}/crates", {"crate_ids": crates})
+        self.you.go("/sticks")
+        self.you.see_text("of them to convert")
+        self.save("sticks")
+        self.you.press_button("Pack the stick")
+        self.you.see_text("Packed and verified", 60)
+        self.you.press_button("Eject")
+        self.you.see_text("can be taken out now")
+
+    def player(self) -> None:
+        self.you.go("/player/")
+        self.you.click("[data-crate='Slipway Friday, main']")
+        self.you.click("[data-track='Copper Tide']")
+        wait_for(lambda: len(self.you.all(".cue")) == len(CUES), "the cues")
+        wait_for(lambda: self.you.browser.execute_script("return document.querySelector('header img').complete"), "the picture")
+        self.you.all(".cue")[4].click()
+        wait_for(lambda: float(self.you.see(".time").get_attribute("data-seconds") or 0) > 125, "the sound")
+        self.save("player")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,31 @@
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
+
+const ROOMS: { name: string; text: string }[] = [
+  { name: "Arrivals", text: "Add a folder. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Pause it, or let it go on: a closed or crashed server goes on where it stopped." },
+  { name: "Shelf", text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits. Enter or a double click opens the Workbench. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars." },
+  { name: "Workbench", text: "The track as a page: a line for every 16 bars. Play, step by beats, and let the metronome tell whether the grid is right; bars on top of each other must stand in straight stripes. Cues and loops land on the beat; the list counts the bars between them and marks what is no whole number of phrases. Every button shows its key." },
+  { name: "Crates", text: "Lists in your own order: drag to reorder. A heading sorts for looking only; your own order stays. Deleting a crate leaves its tracks alone, and Undo brings it back, after a restart too." },
+  { name: "Sticks", text: "Choose crates and read the plan before anything is written. Each file is copied or converted, read back and compared. Whatever interrupts the packing, what is finished stays and the rest goes on. Eject, then open the stand-in player to hear the stick as the gig will." },
+];
+const SIGNS = "Doubt, in ochre, says how far a result should be checked by ear, and why. A “~” before a tempo means: do not trust it yet. Blue is sure, violet is chosen, vermilion is now.";
+
+/** What Vinyl does, room by room, on one page. */
+export function Guide({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
+      <DialogTitle sx={{ typography: "h1" }}>From a folder to the gig</DialogTitle>
+      <DialogContent>
+        {ROOMS.map((room) => (
+          <Box key={room.name} sx={{ mb: 1.8 }}>
+            <Typography variant="h2">{room.name}</Typography>
+            {room.text}
+          </Box>
+        ))}
+        <Box sx={{ color: "text.secondary" }}>{SIGNS}</Box>
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" autoFocus onClick={onClose}>Close</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
