@@ -112,7 +112,8 @@ def _hard(name: str) -> np.ndarray:
     random = np.random.default_rng(0)
     signals = {
         "silence": np.zeros(RATE_HZ * 8), "noise": random.standard_normal(RATE_HZ * 8) * 0.1, "sine": np.sin(np.arange(RATE_HZ * 8) * 0.06),
-        "constant": np.ones(RATE_HZ * 8), "clipped": np.clip(random.standard_normal(RATE_HZ * 8) * 9, -1, 1), "short": np.ones(RATE_HZ * 3 // 4),
+        "constant": np.ones(RATE_HZ * 8), "short": np.ones(RATE_HZ * 3 // 4),
+        "clipped": np.clip(random.standard_normal(RATE_HZ * 8) * 9, -1, 1),
         "one click": np.eye(1, RATE_HZ * 8, 999)[0],
     }  # fmt: skip
     return np.stack([signals[name]] * 2).astype(np.float32)

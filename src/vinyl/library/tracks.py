@@ -175,7 +175,8 @@ def count_by(connection: sqlite3.Connection, wanted: Filter) -> Index:
     for name, expression, filtered in pictures:
         where, more = _where(replace(filtered, words="", crate_id=None))
         selects.append(
-            f"SELECT '{name}' AS picture, {expression} AS value, count(*) AS n FROM found WHERE {where} AND value IS NOT NULL GROUP BY value"
+            f"SELECT '{name}' AS picture, {expression} AS value, count(*) AS n FROM found "
+            f"WHERE {where} AND value IS NOT NULL GROUP BY value"
         )
         values += more
     rows = connection.execute(
