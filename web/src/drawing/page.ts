@@ -79,7 +79,8 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   context.fillStyle = inks.faint;
   context.font = `11px ${FIGURES}`;
   context.textAlign = "right";
-  context.fillText(String(((layout.firstLine + line) * layout.lineBeats) / map.beatsPerBar + 1), MARGIN - 9, top + tall / 2 + 4);
+  const bar = ((layout.firstLine + line) * layout.lineBeats) / map.beatsPerBar + 1;
+  context.fillText(bar > 0 ? String(bar) : "pick-up", MARGIN - 9, top + tall / 2 + 4);
 }
 
 function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: TempoMap, firstBeat: number, layout: PageLayout, middle: number, half: number, inks: Inks): void {

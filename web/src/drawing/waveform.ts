@@ -20,6 +20,7 @@ export function parseWaveform(buffer: ArrayBuffer): Waveform {
 
 /** The largest value between two times. */
 export function highest(values: Uint8Array, rate: number, from: number, to: number): number {
+  if (to <= 0) return 0;
   const first = Math.max(0, Math.floor(from * rate));
   const last = Math.min(values.length, Math.max(first + 1, Math.ceil(to * rate)));
   let most = 0;

@@ -15,7 +15,8 @@ export function FolderChooser({ onChoose, onClose }: { onChoose: (folder: string
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const listing = query.data;
+  const first = useQuery({ queryKey: ["folders", null], queryFn: () => unwrap(client.GET("/api/folders", { params: { query: {} } })) });
+  const listing = query.isError ? first.data : query.data;
   const go = (to: string) => {
     setTyped(null);
     setPath(to);
@@ -25,7 +26,7 @@ export function FolderChooser({ onChoose, onClose }: { onChoose: (folder: string
       <DialogTitle>Choose a folder</DialogTitle>
       <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1 }}>
         <Box component="form" onSubmit={(e) => { e.preventDefault(); if (typed) go(typed); }} sx={{ display: "flex", gap: 1, pt: 1 }}>
-          <TextField size="small" fullWidth label="Folder" value={typed ?? listing?.path ?? ""} onChange={(e) => setTyped(e.target.value)} slotProps={{ htmlInput: { style: { fontFamily: FIGURES } } }} />
+          <TextField size="small" fullWidth label="Folder" value={typed ?? (query.isError ? path : listing?.path) ?? ""} onChange={(e) => setTyped(e.target.value)} slotProps={{ htmlInput: { style: { fontFamily: FIGURES } } }} />
           <Button type="submit" disabled={typed === null}>Go there</Button>
         </Box>
         <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>

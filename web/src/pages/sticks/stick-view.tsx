@@ -102,7 +102,7 @@ function PlanView({ plan, stick, onPack }: { plan: Plan; stick: Stick; onPack: (
         <Sum value={String(writing)} text={`to write, about ${size(plan.write_bytes)}`} />
         <Sum value={String(count("convert"))} text="of them to convert" />
         <Sum value={String(count("keep") + count("update"))} text={`there already${count("update") ? `, ${count("update")} with new grid or cues` : ""}`} />
-        <Sum value={String(plan.removed.length)} text={`to remove, ${size(plan.removed_bytes)}`} />
+        <Sum value={String(plan.removed.length)} text={plan.removed_bytes ? `to remove, ${size(plan.removed_bytes)}` : "to remove"} />
       </Box>
       <Box>
         <Capacity used={plan.capacity_bytes - plan.free_bytes - plan.removed_bytes} added={plan.write_bytes} capacity={plan.capacity_bytes} />

@@ -10,6 +10,10 @@ export function rememberQueue(name: string, ids: readonly number[]): void {
   sessionStorage.setItem(KEY, JSON.stringify({ name, ids }));
 }
 
+export function forgetQueue(): void {
+  sessionStorage.removeItem(KEY);
+}
+
 export function rememberedQueue(): Queue | null {
   try {
     return JSON.parse(sessionStorage.getItem(KEY) ?? "null") as Queue | null;

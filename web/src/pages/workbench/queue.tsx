@@ -1,4 +1,4 @@
-import { Box, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
@@ -20,7 +20,16 @@ function whatIsLeft(track: Track): Left {
   return track.cues ? { text: "ready", sure: true } : { text: "cues", sure: true };
 }
 
-export function Queue({ name, ids, current }: { name: string; ids: number[]; current: number | null }) {
+interface Props {
+  name: string;
+  ids: number[];
+  current: number | null;
+  /** Back to all tracks, where only some are gone through. */
+  onAll: (() => void) | null;
+}
+
+/** The tracks that next and previous go through, each with what is left to do. */
+export function Queue({ name, ids, current, onAll }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({ count: ids.length, getScrollElement: () => scroller.current, estimateSize: () => 48, overscan: 10 });
   const place = current === null ? -1 : ids.indexOf(current);
@@ -32,7 +41,8 @@ export function Queue({ name, ids, current }: { name: string; ids: number[]; cur
   return (
     <Box component="nav" aria-label="To prepare" sx={(theme) => ({ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider", display: "flex", flexDirection: "column", minHeight: 0 })}>
       <Box sx={{ display: "flex", justifyContent: "space-between", px: 1.7, py: 1.1 }}>
-        <Typography variant="overline">{name}</Typography>
+        <Typography variant="overline" noWrap sx={{ flex: 1 }}>{name}</Typography>
+        {onAll && <Button onClick={onAll} sx={{ py: 0, my: -0.3, mr: 1, fontSize: "0.72rem" }}>All</Button>}
         <Typography variant="overline" sx={{ fontFamily: FIGURES }}>{ids.length.toLocaleString("en")}</Typography>
       </Box>
       <Box ref={scroller} sx={{ flex: 1, overflow: "auto" }}>

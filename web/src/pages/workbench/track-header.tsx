@@ -14,6 +14,7 @@ export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () =>
   const rate = useRate();
   const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")].filter(Boolean).join(" · ");
   const reasons = track.doubt_reasons;
+  const inDoubt = (track.doubt ?? 0) >= 0.6;
   return (
     <Box component="header" sx={{ mb: 1 }}>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minWidth: 0 }}>
@@ -24,7 +25,7 @@ export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () =>
             <Box sx={{ color: "text.secondary", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{from}</Box>
           </Box>
           <Box sx={{ display: "flex", gap: 2.4, alignItems: "center", mt: 0.3, whiteSpace: "nowrap" }}>
-            {track.bpm !== null && <Figure value={track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
+            {track.bpm !== null && <Figure value={inDoubt ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : inDoubt ? "in doubt" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
             {grid?.by_hand && <Button size="small" onClick={onReset} sx={{ py: 0, fontSize: "0.75rem" }}>Analysed grid<KeyHint>{shown(KEYS.grid.reset)}</KeyHint></Button>}
             {track.key && (
               <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${data.second_key ? `; else ${data.second_key}` : ""}`}>

@@ -13,7 +13,7 @@ import { parseWaveform, type Waveform } from "../../drawing/waveform";
 import { Closeup } from "./closeup";
 import { Page } from "./page";
 import { Queue } from "./queue";
-import { rememberedQueue } from "./queue-order";
+import { forgetQueue, rememberedQueue } from "./queue-order";
 import { SidePanel } from "./side-panel";
 import { TempoDialog } from "./tempo-dialog";
 import { TrackHeader } from "./track-header";
@@ -27,7 +27,11 @@ export function WorkbenchPage() {
   const { id } = useParams();
   const navigate = useNavigate();
   const newest = useQuery({ ...orderQuery({ sort: "added_at", descending: true }), staleTime: Infinity }).data;
-  const [queue] = useState(rememberedQueue);
+  const [queue, setQueue] = useState(rememberedQueue);
+  const showAll = () => {
+    forgetQueue();
+    setQueue(null);
+  };
   const ids = useMemo(() => queue?.ids ?? newest?.ids ?? [], [queue, newest]);
   const [last, setLast] = useRemembered<number | null>("workbench", null);
   const track = id ? Number(id) : null;
@@ -45,7 +49,7 @@ export function WorkbenchPage() {
   }
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr) 262px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
-      <Queue name={queue?.name ?? "Newest first"} ids={ids} current={track} />
+      <Queue name={queue?.name ?? "Newest first"} ids={ids} current={track} onAll={queue && showAll} />
       {track !== null && <Bench key={track} id={track} ids={ids} />}
     </Box>
   );
