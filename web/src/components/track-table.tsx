@@ -34,11 +34,16 @@ interface Props {
 }
 
 const NONE: readonly string[] = [];
+/** What gives way to large type. */
+const TOO_WIDE = ["LUFS", "Style"];
 
 /** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
 export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label, view }: Props) {
-  const columns = useMemo(() => COLUMNS.filter((column) => !without.includes(column.name)), [without]);
   const { size } = useSettings();
+  const columns = useMemo(() => {
+    const left = size === "large" ? [...without, ...TOO_WIDE] : without;
+    return COLUMNS.filter((column) => !left.includes(column.name));
+  }, [without, size]);
   const height = size === "large" ? 52 : 38;
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16, scrollPaddingStart: HEAD });
