@@ -122,14 +122,15 @@ class Player extends AudioWorkletProcessor {
     const leaving = this.pendingSeek !== null || this.pendingJump !== 0;
     const wanted = this.playing && !leaving ? 1 : 0;
     if (this.gain !== wanted) this.gain = wanted > this.gain ? Math.min(1, this.gain + 1 / FADE_FRAMES) : Math.max(0, this.gain - 1 / FADE_FRAMES);
-    if (this.gain === 0 && leaving) this.jump(this.pendingSeek ?? this.position + this.pendingJump);
+    // A jump counts this silent frame too, so that the beat is kept.
+    if (this.gain === 0 && leaving) this.jump(this.pendingSeek ?? this.position + this.pendingJump + 1);
     if (this.gain > 0) this.sample(left, right, i);
     this.mixClicks(left, right, i);
   }
 
   private sample(left: Float32Array, right: Float32Array, i: number): void {
     const chunk = this.chunks.get(Math.floor(this.position / CHUNK_FRAMES));
-    if (!chunk) return;
+    if (!chunk || this.position >= this.frames) return;
     const at = 2 * (this.position % CHUNK_FRAMES);
     left[i] = ((chunk[at] ?? 0) / 32768) * this.gain;
     right[i] = ((chunk[at + 1] ?? 0) / 32768) * this.gain;
