@@ -90,15 +90,11 @@ class TempoMap:
 
     def beats_between(self, start_s: float, end_s: float) -> FloatArray:
         """Times in seconds of all whole beats with start_s <= time < end_s."""
-        first, last = self.beat_at([start_s, end_s])
-        numbers = np.arange(math.ceil(first - 1e-9), math.ceil(last - 1e-9))
-        return self.time_at(numbers)
+        return self._multiples_between(start_s, end_s, 1)
 
     def downbeats_between(self, start_s: float, end_s: float) -> FloatArray:
         """Times in seconds of all bar starts with start_s <= time < end_s."""
-        first, last = self.beat_at([start_s, end_s]) / self.beats_per_bar
-        bars = np.arange(math.ceil(first - 1e-9), math.ceil(last - 1e-9))
-        return self.time_at(bars * self.beats_per_bar)
+        return self._multiples_between(start_s, end_s, self.beats_per_bar)
 
     def snap(self, time_s: float, unit: SnapUnit) -> float:
         """The nearest beat, bar start or phrase start to a time, or the time itself for "off"."""
@@ -111,6 +107,10 @@ class TempoMap:
     def nearest_beat(self, time_s: float) -> int:
         """Number of the whole beat that is nearest to a time."""
         return round(float(self.beat_at(time_s)))
+
+    def _multiples_between(self, start_s: float, end_s: float, beats: int) -> FloatArray:
+        first, last = (self.beat_at([start_s, end_s]) - 1e-9) / beats
+        return self.time_at(beats * np.arange(math.ceil(first), math.ceil(last)))
 
     def _knots(self) -> tuple[FloatArray, FloatArray]:
         """Anchor times and beats with one more knot on each side, where the outer tempi go on."""
