@@ -55,6 +55,19 @@ class Hands:
             name,
         )
 
+    def press_until(self, name: str, text: str) -> None:
+        """Press a button, again if the page moved away under the finger, until a text stands on the page."""
+
+        def attempt() -> bool:
+            self.press_button(name)
+            try:
+                self.see_text(text, 8)
+            except AssertionError:
+                return False
+            return True
+
+        wait_for(attempt, f"“{text}” after pressing “{name}”", 60)
+
     def _click(self, find: object, what: str) -> None:
         def attempt() -> bool:
             try:

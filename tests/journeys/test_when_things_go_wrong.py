@@ -115,8 +115,7 @@ def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, t
     you.go("/sticks")
     you.press_button("Big")
     you.press_button("Put it into the computer")
-    you.press_button("Pack the stick")
-    you.see_text("Packed and verified: 7 tracks on the stick", 60)
+    you.press_until("Pack the stick", "Packed and verified: 7 tracks on the stick")
 
 
 def test_two_windows_stay_in_step_and_a_lost_server_is_said(you: Hands, server: Server, music: Path, tmp_path: Path) -> None:
