@@ -6,6 +6,7 @@ import argparse
 import json
 import logging
 import os
+import socket
 import sys
 import threading
 import time
@@ -27,6 +28,7 @@ from vinyl.demo.seed import seed_library
 from vinyl.jobs.bench import run_bench
 from vinyl.jobs.report import analysis_line
 from vinyl.library.database import Database
+from vinyl.library.lock import lock_home
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
@@ -100,6 +102,8 @@ def _start(options: argparse.Namespace) -> int:
 
 def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
     home = options.home.resolve()
+    _check_port(options.port)
+    lock = lock_home(home)
     settings = Settings(home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers)
     app = create_app(settings)
     address = f"http://127.0.0.1:{options.port}"
@@ -107,7 +111,17 @@ def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
     if not options.no_open and (os.environ.get("DISPLAY") or sys.platform == "darwin"):
         threading.Thread(target=_open_when_ready, args=(address,), daemon=True).start()
     uvicorn.run(app, host="127.0.0.1", port=options.port, log_level="warning", timeout_graceful_shutdown=3)
+    lock.close()
     return 0
+
+
+def _check_port(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except (OSError, OverflowError) as error:
+            raise VinylError(f"Port {port} cannot be used ({error}). Is Vinyl running there already? Else start with --port N.") from error
 
 
 def _open_when_ready(address: str) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import os
+import sqlite3
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -25,6 +26,7 @@ from vinyl.library.imports import ImportRun
 from vinyl.library.tracks import Filter
 from vinyl.library.waveforms import WaveformStore
 from vinyl.media.encode import ENCODINGS, encode
+from vinyl.media.files import AllowedRoots
 from vinyl.media.tags import Tags, write_tags
 
 
@@ -38,7 +40,7 @@ class Rooms:
         self.events = Broadcaster()
         self.waveforms = WaveformStore(folder / "waveforms")
         self.analyser = Analyser(self.database, self.waveforms, self.events, workers=1)
-        self.importer = Importer(self.database, self.events, self.analyser.added)
+        self.importer = Importer(self.database, AllowedRoots((folder,)), self.events, self.analyser.added)
 
     def song(self, name: str, form: str = "mp3", bpm: float = 120.0) -> Path:
         path = self.music / f"{name}{ENCODINGS[form].suffix}"
@@ -121,6 +123,30 @@ def test_a_folder_that_is_gone_fails_in_words(rooms: Rooms) -> None:
     run_id = rooms.importer.add(rooms.music / "nowhere")
     wait_for(lambda: imports.get_run(rooms.database.read(), run_id).state == "failed", "the import to fail")
     assert "is not there" in (imports.get_run(rooms.database.read(), run_id).error or "")
+
+
+def test_a_link_to_outside_is_not_followed(rooms: Rooms, tmp_path_factory: pytest.TempPathFactory) -> None:
+    song = rooms.song("Inside")
+    outside = tmp_path_factory.mktemp("outside") / "secret.mp3"
+    song.rename(outside)
+    song.symlink_to(outside)
+    outcome, reason = rooms.reasons(rooms.bring_in())["Inside.mp3"]
+    assert outcome == "broken" and "outside the folders" in reason
+
+
+def test_a_full_disk_stops_an_import_in_words_and_it_can_go_on(rooms: Rooms) -> None:
+    rooms.song("One")
+    full = pytest.MonkeyPatch()
+    full.setattr("vinyl.library.imports.note_file", _disk_is_full)
+    run = rooms.bring_in()
+    assert run.state == "failed" and "disk is full" in (run.error or "") and "import the folder again" in (run.error or "")
+    assert rooms.titles() == [], "a batch is written whole or not at all"
+    full.undo()
+    assert rooms.bring_in().outcomes["added"] == 1
+
+
+def _disk_is_full(*arguments: object) -> None:
+    raise sqlite3.OperationalError("database or disk is full")
 
 
 def test_a_drive_that_is_away_is_noticed_and_comes_back(rooms: Rooms) -> None:

@@ -5,9 +5,11 @@ from __future__ import annotations
 import hashlib
 import json
 import shutil
+import subprocess
+import sys
 from pathlib import Path
 
-from tests.running import Server, wait_for
+from tests.running import Server, free_port, wait_for
 
 
 def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_path: Path) -> None:
@@ -42,6 +44,17 @@ def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_pa
     assert analysed() >= done, "no result was lost"
     wait_for(lambda: analysed() == len(ids), "the queue to be taken up and finished", 180)
     assert all(row["bpm"] for row in server.get("/api/tracks?ids=" + ",".join(map(str, ids))))
+
+
+def test_a_home_or_a_port_in_use_is_said(server: Server) -> None:
+    command = [sys.executable, "-m", "vinyl", "start", "--no-open", "--home"]
+    same_home = subprocess.run([*command, str(server.home), "--port", str(free_port())], capture_output=True, text=True, timeout=60)
+    assert same_home.returncode == 1 and "already running on" in same_home.stderr
+    same_port = subprocess.run(
+        [*command, str(server.home.parent / "other"), "--port", str(server.port)], capture_output=True, text=True, timeout=60
+    )
+    assert same_port.returncode == 1 and "start with --port" in same_port.stderr
+    assert "Traceback" not in same_home.stderr + same_port.stderr
 
 
 def test_killed_while_packing(server: Server, demo: Path) -> None:

@@ -44,7 +44,7 @@ class Services:
         self.listening = ListeningCopies(settings.home / "listening")
         self.roots: AllowedRoots = allowed_roots((*settings.allow, *settings.offered))
         self.analyser = Analyser(self.database, self.waveforms, self.events, settings.workers)
-        self.importer = Importer(self.database, self.events, self.analyser.added)
+        self.importer = Importer(self.database, self.roots, self.events, self.analyser.added)
         self.packer = Packer(self.database, self.events)
 
     def start(self) -> None:

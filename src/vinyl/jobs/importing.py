@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import sqlite3
 import threading
 import time
@@ -17,13 +18,16 @@ from vinyl.library.database import Database
 from vinyl.library.imports import ImportRun, Outcome
 from vinyl.library.tracks import NewTrack, add_track
 from vinyl.media.errors import BrokenAudioError, NotAudioError
-from vinyl.media.files import walk_files
+from vinyl.media.files import AllowedRoots, FolderError, walk_files
 from vinyl.media.probe import AUDIO_SUFFIXES, FileFacts, probe
 from vinyl.media.tags import Tags, read_tags
 
 READERS = 3
 BATCH_FILES = 20
 BATCH_S = 0.4
+RETRY_S = 5.0
+
+log = logging.getLogger("vinyl.importing")
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +45,9 @@ class Examined:
 class Importer:
     """Runs imports one after another in a thread, and takes up those that a killed server left."""
 
-    def __init__(self, database: Database, events: Broadcaster, on_added: threading.Event) -> None:
+    def __init__(self, database: Database, roots: AllowedRoots, events: Broadcaster, on_added: threading.Event) -> None:
         self._database = database
+        self._roots = roots
         self._events = events
         self._on_added = on_added
         self._cancelled: set[int] = set()
@@ -81,7 +86,11 @@ class Importer:
                 self._wake.wait()
                 self._wake.clear()
                 continue
-            self._run(run)
+            try:
+                self._run(run)
+            except sqlite3.OperationalError as error:
+                log.error("importing waits: the library cannot be written (%s)", error)
+                self._stop.wait(RETRY_S)
 
     def _run(self, run: ImportRun) -> None:
         try:
@@ -113,7 +122,7 @@ class Importer:
         with ThreadPoolExecutor(READERS) as pool:
             ahead: deque[Future[Examined]] = deque()
             for path in files:
-                ahead.append(pool.submit(examine, path, known.get(path)))
+                ahead.append(pool.submit(examine, path, known.get(path), self._roots))
                 if len(ahead) > 2 * READERS:
                     yield ahead.popleft().result()
             while ahead:
@@ -131,7 +140,7 @@ class Importer:
         self._events.publish({"type": "import", "run_id": run_id})
 
 
-def examine(path: str, known: tuple[int, int] | None) -> Examined:
+def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Examined:
     """Look at one file. ``known`` is size and time of change of a file that is in the library under this path."""
     file = Path(path)
     try:
@@ -140,10 +149,11 @@ def examine(path: str, known: tuple[int, int] | None) -> Examined:
             return Examined(path, refused=("already here", "It was imported before and has not changed."))
         if file.suffix.lower() not in AUDIO_SUFFIXES:
             return Examined(path, refused=("not audio", f"Vinyl reads no files that end in “{file.suffix or file.name}”."))
+        roots.check(file)
         return Examined(path, stat.st_size, stat.st_mtime_ns, probe(file), read_tags(file))
     except NotAudioError as error:
         return Examined(path, refused=("not audio", str(error)))
-    except BrokenAudioError as error:
+    except (BrokenAudioError, FolderError) as error:
         return Examined(path, refused=("broken", str(error)))
     except OSError as error:
         return Examined(path, refused=("broken", f"The file could not be read: {error.strerror}."))
