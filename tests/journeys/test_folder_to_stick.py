@@ -84,6 +84,12 @@ def _prepare(you: Hands, server: Server, truth: dict[str, object]) -> int:
     wait_for(lambda: len(server.get(f"/api/tracks/{track_id}")["cues"]) == 2, "two cues")
     you.keys("o")
     wait_for(lambda: len(server.get(f"/api/tracks/{track_id}")["cues"]) == 3, "a loop")
+    you.press_button("Leave loop")
+    you.keys(Keys.ARROW_LEFT, "i", Keys.SPACE)
+    you.see("[aria-label=Pause]")
+    you.keys(Keys.SPACE)
+    found = server.get(f"/api/tracks/{track_id}")["cues"]
+    assert len(found) == 3 and sum(cue["role"] == "in" for cue in found) == 1, "the in point moved"
     for cue in server.get(f"/api/tracks/{track_id}")["cues"]:
         beats = (cue["position_s"] - first) / beat
         assert abs(beats - round(beats)) * beat < 0.015, f"{cue} is off the beat"
@@ -111,7 +117,7 @@ def _fill_crate(you: Hands) -> None:
     you.keys(*"Friday at the Slipway", Keys.ENTER)
     you.see_text("This crate is empty")
     you.press_button("Shelf")
-    assert you.titles() == [TITLE], "the Shelf stands as it was left"
+    wait_for(lambda: you.titles() == [TITLE], "the Shelf to stand as it was left")
     you.drag(you.row(TITLE), "[data-crate='Friday at the Slipway']")
     you.see_text("1 track put into “Friday at the Slipway”")
     for title in ("Breakwater", "Copper Tide"):

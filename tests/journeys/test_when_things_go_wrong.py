@@ -168,5 +168,5 @@ def test_everything_by_keyboard_in_a_crate(you: Hands, server: Server, music: Pa
     wait_for(lambda: you.browser.current_url.endswith(f"/{ids[1]}"), "the next track of the crate")
     you.chord(Keys.SHIFT, "/")
     you.see("#key-sheet")
-    for word in ("Space", "A bar starts here", "Set the in point"):
+    for word in ("Space", "A bar starts here", "Set or move the in point"):
         assert word in you.text("#key-sheet")

@@ -43,9 +43,9 @@ export const KEYS = {
   },
   cues: {
     cue: { key: "c", says: "Set a cue", shown: "C" },
-    in: { key: "i", says: "Set the in point", shown: "I" },
-    main: { key: "m", says: "Set the main point", shown: "M" },
-    out: { key: "e", says: "Set the out point", shown: "E" },
+    in: { key: "i", says: "Set or move the in point", shown: "I" },
+    main: { key: "m", says: "Set or move the main point", shown: "M" },
+    out: { key: "e", says: "Set or move the out point", shown: "E" },
     loop: { key: "o", says: "Set a loop of the chosen length", shown: "O" },
     pads: { key: "1, 2, 3, 4, 5, 6, 7, 8", says: "Jump to a pad, or set it here", shown: "1–8" },
     select: { key: "up, down", says: "Choose a cue and jump to it", shown: "↑ ↓" },

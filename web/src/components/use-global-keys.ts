@@ -5,6 +5,7 @@ import { undoQuery, useRedo, useUndo } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { KEYS } from "./keys";
 import { useSay } from "./messages";
+import { useClicksKeepKeys } from "./use-keys";
 
 export const ROOMS = [
   { name: "Arrivals", path: "/arrivals" },
@@ -22,6 +23,7 @@ export function useGlobalKeys(onHelp: () => void) {
   const redo = useRedo();
   const say = useSay();
   const keys = KEYS.everywhere;
+  useClicksKeepKeys();
   useHotkeys(keys.undo.key, () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }), { preventDefault: true });
   useHotkeys(keys.redo.key, () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }), { preventDefault: true });
   useHotkeys(keys.help.key, onHelp, { preventDefault: true });

@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 
 /** A key of a room: silent while a dialog or a menu is open, and where a button has the focus, space and enter stay the button's. */
@@ -16,4 +17,16 @@ function belongsElsewhere(event: KeyboardEvent): boolean {
   if (document.querySelector("[role=dialog], [role=menu]")) return true;
   const onButton = event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;
   return onButton && (event.key === " " || event.key === "Enter");
+}
+
+/** A button that was clicked, not reached by keyboard, gives the focus back, so that space goes on to mean play. */
+export function useClicksKeepKeys(): void {
+  useEffect(() => {
+    const giveBack = (event: MouseEvent) => {
+      const button = event.target instanceof HTMLElement ? event.target.closest<HTMLElement>("button, a") : null;
+      if (event.detail > 0 && button && !button.closest("[role=dialog]")) button.blur();
+    };
+    document.addEventListener("click", giveBack);
+    return () => document.removeEventListener("click", giveBack);
+  }, []);
 }

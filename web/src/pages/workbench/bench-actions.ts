@@ -18,11 +18,18 @@ export function benchActions(bench: Bench) {
   };
   const setCue = (cue: Partial<NewCue>) =>
     actions.addCue.mutate({ position_s: engine.position(), ...cue }, { onSuccess: (made) => setChosenCue(made.id) });
+  /** The in, main or out point is one: set again, it moves. */
+  const setRole = (role: "in" | "main" | "out", label: string) => {
+    const there = data.cues.find((cue) => cue.role === role);
+    if (!there) setCue({ role, label });
+    else actions.changeCue.mutate({ cueId: there.id, change: { position_s: engine.position() } }, { onSuccess: (moved) => setChosenCue(moved.id) });
+  };
   const change = (edit: Parameters<typeof actions.changeCue.mutate>[0]["change"]) => chosen && actions.changeCue.mutate({ cueId: chosen.id, change: edit });
 
   return {
     jumpTo,
     setCue,
+    setRole,
     /** By whole beats, from the exact place in the beat; without a grid, by half seconds. */
     step: (beats: number) => {
       const now = engine.position();

@@ -33,9 +33,9 @@ export function CueList({ bench }: { bench: Bench }) {
       {!data.cues.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem", py: 0.8 }}>None yet. Play, and press C where one belongs; it lands on the beat.</Box>}
       <Box sx={{ display: "flex", gap: 0.6, mt: 1, flexWrap: "wrap" }}>
         <Button onClick={() => act.setCue({})}>Cue<KeyHint>{shown(KEYS.cues.cue)}</KeyHint></Button>
-        <Button onClick={() => act.setCue({ role: "in", label: "In" })}>In<KeyHint>{shown(KEYS.cues.in)}</KeyHint></Button>
-        <Button onClick={() => act.setCue({ role: "main", label: "Main" })}>Main<KeyHint>{shown(KEYS.cues.main)}</KeyHint></Button>
-        <Button onClick={() => act.setCue({ role: "out", label: "Out" })}>Out<KeyHint>{shown(KEYS.cues.out)}</KeyHint></Button>
+        <Button onClick={() => act.setRole("in", "In")}>In<KeyHint>{shown(KEYS.cues.in)}</KeyHint></Button>
+        <Button onClick={() => act.setRole("main", "Main")}>Main<KeyHint>{shown(KEYS.cues.main)}</KeyHint></Button>
+        <Button onClick={() => act.setRole("out", "Out")}>Out<KeyHint>{shown(KEYS.cues.out)}</KeyHint></Button>
       </Box>
     </Box>
   );

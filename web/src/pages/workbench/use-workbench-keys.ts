@@ -31,9 +31,9 @@ export function useWorkbenchKeys(bench: Bench): void {
   useKeys(grid.reset.key, () => bench.data.grid?.by_hand && bench.actions.resetGrid.mutate(undefined));
 
   useKeys(cues.cue.key, () => act.setCue({}));
-  useKeys(cues.in.key, () => act.setCue({ role: "in", label: "In" }));
-  useKeys(cues.main.key, () => act.setCue({ role: "main", label: "Main" }));
-  useKeys(cues.out.key, () => act.setCue({ role: "out", label: "Out" }));
+  useKeys(cues.in.key, () => act.setRole("in", "In"));
+  useKeys(cues.main.key, () => act.setRole("main", "Main"));
+  useKeys(cues.out.key, () => act.setRole("out", "Out"));
   useKeys(cues.loop.key, act.loop);
   useKeys(cues.pads.key, (e) => act.pad(Number(e.key)));
   useKeys("up", () => act.chooseNeighbour(-1));
