@@ -34,7 +34,7 @@ FLAGS = [
 ]
 
 
-def wait_for(condition: Callable[[], T], what: str, seconds: float = 30.0) -> T:
+def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds: float = 30.0) -> T:
     """The first true value of a condition; fails with ``what`` after so many seconds."""
     end = time.monotonic() + seconds
     while True:
@@ -42,7 +42,7 @@ def wait_for(condition: Callable[[], T], what: str, seconds: float = 30.0) -> T:
         if value:
             return value
         if time.monotonic() > end:
-            raise AssertionError(f"waited {seconds:.0f} s in vain for {what}")
+            raise AssertionError(f"waited {seconds:.0f} s in vain for {what if isinstance(what, str) else what()}")
         time.sleep(0.05)
 
 

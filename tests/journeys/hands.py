@@ -33,7 +33,7 @@ class Hands:
 
     def see_text(self, text: str, seconds: float = 20.0) -> None:
         """Wait until a text stands on the page."""
-        wait_for(lambda: text in self.text(), f"“{text}” on the page, which says: {self.text()[:1500]}", seconds)
+        wait_for(lambda: text in self.text(), lambda: f"“{text}” on the page, which says: {self.text()[:1500]}", seconds)
 
     def text(self, css: str = "body") -> str:
         return str(self.browser.execute_script("return document.querySelector(arguments[0])?.innerText ?? ''", css))
@@ -51,7 +51,9 @@ class Hands:
             "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === arguments[0])).at(-1)"
         )
         self._click(
-            lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the button “{name}”; the page says: {self.text()[:800]}"),
+            lambda: wait_for(
+                lambda: self.browser.execute_script(script, name), lambda: f"the button “{name}”; the page says: {self.text()[:800]}"
+            ),
             name,
         )
 

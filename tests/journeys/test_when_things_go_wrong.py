@@ -125,7 +125,7 @@ def test_two_windows_stay_in_step_and_a_lost_server_is_said(you: Hands, server: 
         other = Hands(other_browser, server.address)
         for window in (you, other):
             window.go(f"/workbench/{track}")
-            window.see_text("120.00")
+            window.see_text("bpm, steady")
         you.keys("c", ".")
         wait_for(lambda: len(other.all("[role=option]")) == 1 and "by hand" in other.text(), "the other window to follow")
         other.chord(Keys.CONTROL, "z")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -97,6 +98,15 @@ def test_a_listening_copy_is_exact_at_any_frame(files: dict[str, Path], tmp_path
     assert (tmp_path / "x.pcm").stat().st_size == len(whole) * FRAME_BYTES
     onsets = np.flatnonzero(np.abs(whole[:, 0].astype(int)) > 9000)
     assert abs(onsets[0] / RATE_HZ - CLICKS[0]) < 0.002
+
+
+def test_many_readers_get_a_copy_while_it_is_made(files: dict[str, Path], tmp_path: Path) -> None:
+    for attempt in range(5):
+        copies = ListeningCopies(tmp_path / str(attempt))
+        with ThreadPoolExecutor(8) as pool:
+            starts = [(19 - i % 20) * RATE_HZ for i in range(60)]
+            sizes = list(pool.map(lambda first: len(copies.read("x", files["wav"], first, 1000)), starts))  # noqa: B023
+        assert sizes == [1000 * FRAME_BYTES] * 60
 
 
 def test_conversion_keeps_time(files: dict[str, Path], tmp_path: Path) -> None:

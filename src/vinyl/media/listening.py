@@ -58,7 +58,10 @@ class ListeningCopies:
             making.grown.wait_for(lambda: making.done or making.ready >= start + size, WAIT_S)
             if making.error:
                 raise making.error
-        return _read_bytes(whole if whole.exists() else making.part, start, size)
+        try:
+            return _read_bytes(making.part, start, size)
+        except FileNotFoundError:  # it was finished and renamed meanwhile
+            return _read_bytes(whole, start, size)
 
     def _start(self, name: str, source: Path, whole: Path) -> _Making | None:
         with self._lock:
