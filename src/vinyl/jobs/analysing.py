@@ -125,7 +125,8 @@ class Analyser:
             self._in_hand[self._pool.submit(analyse_file, waiting.path)] = waiting.track_id
 
     def _settle(self, future: Future[Analysis]) -> None:
-        track_id = self._in_hand.pop(future)
+        """Keep a result. Until it is kept the track stays in hand, so a full disk loses nothing."""
+        track_id = self._in_hand[future]
         try:
             result = future.result()
         except BrokenProcessPool:
@@ -138,6 +139,7 @@ class Analyser:
             self._fail(track_id, f"The analysis stopped with an error of its own ({type(error).__name__}).", final=True)
         else:
             self._keep(track_id, result)
+        del self._in_hand[future]
         self._publish([track_id])
 
     def _keep(self, track_id: int, result: Analysis) -> None:
