@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 from pathlib import Path
 
@@ -63,16 +64,20 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
 
 def test_an_import_can_be_cancelled_and_analysis_paused(you: Hands, server: Server, demo: Path, tmp_path: Path) -> None:
     many = tmp_path / "many"
-    for copy in range(8):
-        shutil.copytree(demo / "music" / "Downloads", many / str(copy))
+    for copy in range(24):
+        shutil.copytree(demo / "music" / "Downloads", many / str(copy), copy_function=os.link)
     you.go("/arrivals")
     server.send("POST", "/api/imports", {"folder": str(many)})
+    wait_for(lambda: server.get("/api/imports")[0]["done"] > 0, "the first file to be imported")
     you.press_button("Cancel import")
     you.see_text("cancelled:")
     run = server.get("/api/imports")[0]
     assert run["state"] == "cancelled" and 0 < run["done"] < run["total"]
     kept = len(server.get("/api/tracks/order")["ids"])
     assert kept == run["outcomes"]["added"], "what was added stays"
+    shutil.copytree(demo / "music", tmp_path / "enough", copy_function=os.link)
+    server.send("POST", "/api/imports", {"folder": str(tmp_path / "enough")})
+    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import of enough to pause", 60)
     you.press_button("Pause")
     you.see_text("paused")
     wait_for(lambda: server.get("/api/work")["analysis"]["in_hand"] == 0, "those in hand to be finished", 60)
