@@ -9,7 +9,6 @@ from scipy.signal import butter, oaconvolve, sosfilt
 from vinyl.demo import instruments
 from vinyl.demo.instruments import RATE_HZ
 from vinyl.demo.score import Note, Score
-from vinyl.demo.styles import STYLES
 
 TAIL_S = 2.5
 SENDS = {"drums": 0.05, "bass": 0.0, "music": 0.22, "lead": 0.28}
@@ -22,7 +21,7 @@ Stereo = NDArray[np.float32]
 def render(score: Score) -> Stereo:
     """The sound of a score, float32 of shape (2, n), peaking just below full scale."""
     length = int((float(score.tempo_map.time_at(score.end_beat)) + TAIL_S) * RATE_HZ)
-    style = STYLES[score.song.style]
+    style = score.style
     buses = {name: np.zeros((2, length), np.float32) for name in SENDS}
     times = _note_times(score)
     for note, time_s in zip(score.notes, times, strict=True):

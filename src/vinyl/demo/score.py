@@ -67,6 +67,7 @@ class Score:
     """A song ready to be played: its true tempo map, sections and notes."""
 
     song: Song
+    style: Style
     tempo_map: TempoMap
     sections: tuple[Section, ...]
     notes: tuple[Note, ...]
@@ -78,9 +79,9 @@ class Score:
         return (last.first_bar + last.bars) * self.tempo_map.beats_per_bar
 
 
-def write_score(song: Song) -> Score:
-    """Compose a song from its seed."""
-    style = STYLES[song.style]
+def write_score(song: Song, style: Style | None = None) -> Score:
+    """Compose a song from its seed, in the style it names or in one that is given."""
+    style = style or STYLES[song.style]
     random = np.random.default_rng(song.seed)
     sections = _plan(song, style)
     bars = sections[-1].first_bar + sections[-1].bars
@@ -91,7 +92,7 @@ def write_score(song: Song) -> Score:
         notes += _bass(song, style, section, layers, random)
         notes += _chords(song, style, section, layers)
         notes += _lead(song, style, section, layers)
-    return Score(song, _tempo_map(song, style, bars, random), sections, tuple(notes), 0.004 if style.live else 0.0)
+    return Score(song, style, _tempo_map(song, style, bars, random), sections, tuple(notes), 0.004 if style.live else 0.0)
 
 
 def _plan(song: Song, style: Style) -> tuple[Section, ...]:

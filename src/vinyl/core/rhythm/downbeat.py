@@ -1,4 +1,4 @@
-"""Which beat starts the bar: where drums accent and harmony and sound change."""
+"""How many beats a bar has and which of them starts it: where sound, harmony and bass change, and what the drums accent."""
 
 from __future__ import annotations
 
@@ -8,93 +8,134 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.tempo_map import METRES
 from vinyl.core.tonal.chroma import Chroma
 
 SLOTS_PER_BEAT = 2
-CONTEXTS_BEATS = (2, 4, 16)
-OFF_BEAT_COST = 2.5
-METRE_GAIN = 1.25
+SPANS_BEATS = (4, 8)
+CHANGE_POWER = 1.5
+ACCENT_SAY = 0.5
 BACK_BEAT_SAY = 0.7
+OFF_BEAT_COST = 1.0
+STEP_SAY = 4.0
+BARS_COMPARED = 4
+ODD_METRE_GAIN = 0.08
+LEAST_METRE = 0.12
+# Bars of 3 repeat after 6 beats too; only the drums tell.
+SIX_GAIN = 0.1
+LONGEST_LAG_BEATS = max(METRES) * BARS_COMPARED + 2
 
 FloatArray = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
 class BarFit:
-    """``first_slot`` is the half-beat (counted from the given phase) of the first bar start."""
+    """``first_slot`` is the half-beat (counted from the first slot given) of the first bar start; ``clarity`` runs from 0 to 1."""
 
     beats_per_bar: int
     first_slot: int
     clarity: float
 
 
-def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_share: float) -> BarFit:
-    """Metre (3 or 4) and bar start for half-beat slots; slot 0 is a beat.
+def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_share: float, steps: NDArray[np.int64]) -> BarFit:
+    """Metre and bar start for half-beat slots; slot 0 is a beat, ``steps`` are slots where the tempo changes.
 
     A beat that hardly stands out from the off-beat (``beat_share`` small) may be moved by half a beat.
     """
-    change = _novelty(onsets, chroma, slot_times_s)
-    accent = _accent(onsets, slot_times_s)
-    metre = _metre(onsets, slot_times_s)
+    peaks = [_peak_near(band, onsets.rate_hz, slot_times_s[:-1]) for band in (onsets.low, onsets.mid, onsets.high)]
+    pitch = _slot_means(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, slot_times_s)
+    metre = find_metre(np.stack(peaks, axis=1), pitch)
     slots = metre * SLOTS_PER_BEAT
-    score = _by_phase(change, slots) + 0.5 * _by_phase(accent, slots)
+    score = ACCENT_SAY * _by_phase(_accent(peaks[0], peaks[2]), slots)
+    for features in (_slot_means(onsets.bands, onsets.rate_hz, slot_times_s), pitch, pitch[:, :12]):
+        for beats in SPANS_BEATS:
+            score += _by_phase(_change(features, beats * SLOTS_PER_BEAT), slots)
     if metre == 4:
-        score += BACK_BEAT_SAY * _back_beat(onsets, slot_times_s)
+        score += BACK_BEAT_SAY * _back_beat(peaks)
     score[1::SLOTS_PER_BEAT] -= OFF_BEAT_COST * beat_share
+    np.add.at(score, steps % slots, STEP_SAY)
     first = int(np.argmax(score))
     rest = np.delete(score, first)
     clarity = float(np.clip((score[first] - rest.max()) / (abs(score[first]) + 1e-9), 0, 1))
     return BarFit(metre, first, clarity)
 
 
+def find_metre(peaks: FloatArray, pitch: FloatArray) -> int:
+    """The number of beats after which drums and harmony repeat better than after other numbers; 4 unless another is clearly better.
+
+    Args:
+        peaks: attacks of half-beat slots (slots, bands). pitch: pitch-class strengths of the same slots (slots, classes).
+    """
+    drums, harmony = (_metre_scores(_whole_beats(features)) for features in (peaks / (peaks.std(axis=0) + 1e-9), pitch))
+    score = drums + harmony
+    best = int(np.argmax(score))
+    if best == 6 and drums[6] < drums[3] + SIX_GAIN:
+        best = 3
+    return best if score[best] > max(score[4] + ODD_METRE_GAIN, LEAST_METRE) else 4
+
+
+def _metre_scores(beats: FloatArray) -> FloatArray:
+    """How well each number of beats, as index, stands out among the lags at which the beats repeat."""
+    alike = _repetition(beats)
+    return np.array([_stands_out(alike, metre) if metre in METRES else -1.0 for metre in range(max(METRES) + 1)])
+
+
+def _whole_beats(features: FloatArray) -> FloatArray:
+    whole = len(features) // SLOTS_PER_BEAT
+    beats: FloatArray = features[: whole * SLOTS_PER_BEAT].reshape(whole, -1)
+    centred: FloatArray = beats - beats.mean(axis=0)
+    return centred
+
+
+def _repetition(beats: FloatArray) -> FloatArray:
+    """Correlation of beats (beats, dims) with those 0, 1, 2, … beats later."""
+    power = float((beats**2).mean()) + 1e-12
+    lags = min(LONGEST_LAG_BEATS, len(beats) - 1)
+    return np.array([float((beats[lag:] * beats[: len(beats) - lag]).mean()) / power for lag in range(lags + 1)])
+
+
+def _stands_out(alike: FloatArray, metre: int) -> float:
+    """Mean likeness after whole bars less that after other numbers of beats."""
+    lags = np.arange(2, min(metre * BARS_COMPARED + 3, len(alike)))
+    bars = (lags % metre == 0) & (lags <= metre * BARS_COMPARED)
+    return float(alike[lags[bars]].mean() - alike[lags[~bars]].mean()) if bars.any() and not bars.all() else 0.0
+
+
 def _slot_means(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
     """Mean of frames between each slot and the next, (slots, dims)."""
-    edges = np.clip(np.rint(times_s * rate_hz).astype(np.int64), 0, len(frames))
+    edges = np.clip(times_s * rate_hz + 0.5, 0.0, len(frames) - 1e-6)
     total = np.vstack([np.zeros(frames.shape[1]), np.cumsum(frames, axis=0, dtype=np.float64)])
-    length = np.maximum(np.diff(edges), 1)[:, None]
-    means: FloatArray = (total[edges[1:]] - total[edges[:-1]]) / length
+    whole = edges.astype(np.int64)
+    part = (edges - whole)[:, None]
+    until = total[whole] * (1 - part) + total[whole + 1] * part
+    means: FloatArray = np.diff(until, axis=0) / np.maximum(np.diff(edges), 1e-3)[:, None]
     return means
 
 
-def _novelty(onsets: Onsets, chroma: Chroma, times_s: FloatArray) -> FloatArray:
-    """How much the sound after each slot differs from before it, over several spans, each of equal say."""
-    sound = _slot_means(onsets.bands, onsets.rate_hz, times_s)
-    pitch = _slot_means(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, times_s)
-    total = np.zeros(len(sound))
-    for features in (sound / (sound.std() + 1e-9), pitch / (pitch.std() + 1e-9)):
-        for beats in CONTEXTS_BEATS:
-            step = _step_size(features, beats * SLOTS_PER_BEAT)
-            total += step / (step.std() + 1e-9)
-    return total
-
-
-def _step_size(features: FloatArray, span: int) -> FloatArray:
-    """Distance between the means of the span after and the span before each slot; peaks count most."""
-    if len(features) < 2 * span + 1:
-        return np.zeros(len(features))
+def _change(features: FloatArray, span: int) -> FloatArray:
+    """How sharply the mean of the span after each slot differs from that of the span before: its peaks, the great ones most."""
+    sharp = np.zeros(len(features))
+    if len(features) < 2 * span + 4:
+        return sharp
     total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
-    index = np.arange(span, len(features) - span + 1)
-    after = (total[index + span] - total[index]) / span
-    before = (total[index] - total[index - span]) / span
-    step = np.zeros(len(features) + 1)
-    step[index] = np.square(after - before).mean(axis=1)
-    return step[:-1]
+    index = np.arange(span, len(features) - span)
+    difference = total[index + span] - 2 * total[index] + total[index - span]
+    step = np.square(difference).mean(axis=1)
+    sharp[index[1:-1]] = np.maximum(step[1:-1] - 0.5 * (step[:-2] + step[2:]), 0.0)
+    peaks: FloatArray = sharp**CHANGE_POWER
+    return peaks
 
 
-def _accent(onsets: Onsets, times_s: FloatArray) -> FloatArray:
+def _accent(low: FloatArray, high: FloatArray) -> FloatArray:
     """Low-band attack at each slot, less the bright attack of a back-beat."""
-    low = _peak_near(onsets.low, onsets.rate_hz, times_s[:-1])
-    high = _peak_near(onsets.high, onsets.rate_hz, times_s[:-1])
-    low, high = low / (low.std() + 1e-9), high / (high.std() + 1e-9)
-    difference: FloatArray = low - 0.4 * high
+    difference: FloatArray = low / (low.std() + 1e-9) - 0.4 * high / (high.std() + 1e-9)
     return difference
 
 
-def _back_beat(onsets: Onsets, times_s: FloatArray) -> FloatArray:
+def _back_beat(peaks: list[FloatArray]) -> FloatArray:
     """For each half-beat of a bar of four: do bass drums fall on it and snares on the second and fourth beat after?"""
     slots = 4 * SLOTS_PER_BEAT
-    low = _by_phase(_peak_near(onsets.low, onsets.rate_hz, times_s[:-1]), slots)
-    bright = _by_phase(_peak_near(onsets.mid + onsets.high, onsets.rate_hz, times_s[:-1]), slots)
+    low, bright = _by_phase(peaks[0], slots), _by_phase(peaks[1] + peaks[2], slots)
     snares = np.roll(bright, -2) + np.roll(bright, -6) - bright - np.roll(bright, -4)
     score: FloatArray = low + 0.5 * snares
     return _standardised(score)
@@ -105,24 +146,6 @@ def _peak_near(envelope: NDArray[np.float32], rate_hz: float, times_s: FloatArra
     around = np.clip(centre[:, None] + np.arange(-4, 8)[None, :], 0, len(envelope) - 1)
     peaks: FloatArray = envelope[around].max(axis=1).astype(np.float64)
     return peaks
-
-
-def _metre(onsets: Onsets, times_s: FloatArray) -> int:
-    """3 if the sound repeats clearly better after 3, 6 and 12 beats than after 4, 8 and 16; else 4."""
-    features = np.stack([_peak_near(band, onsets.rate_hz, times_s[:-1]) for band in (onsets.low, onsets.mid, onsets.high)])
-    features = features - features.mean(axis=1, keepdims=True)
-    triple = _repetition(features, (3, 6, 12))
-    quadruple = _repetition(features, (4, 8, 16))
-    return 3 if triple > METRE_GAIN * max(quadruple, 0.05) else 4
-
-
-def _repetition(features: FloatArray, beats: tuple[int, ...]) -> float:
-    power = float((features**2).sum()) + 1e-9
-    total = 0.0
-    for lag in (b * SLOTS_PER_BEAT for b in beats):
-        if lag < features.shape[1]:
-            total += float((features[:, lag:] * features[:, :-lag]).sum()) / power
-    return total / len(beats)
 
 
 def _by_phase(values: FloatArray, slots: int) -> FloatArray:

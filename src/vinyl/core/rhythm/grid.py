@@ -7,21 +7,23 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from vinyl.core.rhythm.course import LEAST_HELD, Course, find_course
 from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
+from vinyl.core.rhythm.elastic import even_knots
 from vinyl.core.rhythm.onset import Onsets
-from vinyl.core.rhythm.steady import SteadyFit, fit_steady
 from vinyl.core.rhythm.tempo import TempoEstimate, estimate_tempo
-from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
 from vinyl.core.tonal.chroma import Chroma
 
 STEADY_SPREAD_S = 0.004
 LOOSE_SPREAD_S = 0.015
 EARLIEST_S = 0.03
-LEAST_HELD = 0.75
 NO_REPETITION = 0.05
 WEAK_REPETITION = 0.18
 LEAST_CLARITY = 0.08
 LEAST_BAR_CLARITY = 0.3
+
+FloatArray = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,30 +42,54 @@ def estimate_grid(onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm:
     tempo = estimate_tempo(onsets, window_bpm)
     if tempo.repetition < NO_REPETITION:
         return None
-    fit = fit_steady(onsets, 60.0 / tempo.bpm)
-    slots = np.arange(fit.phase_s, duration_s, fit.period_s / SLOTS_PER_BEAT)
+    course = find_course(onsets, tempo, duration_s, window_bpm)
+    slots = _slots(course, duration_s)
     if len(slots) < 16:
         return None
-    bars = find_bars(onsets, chroma, slots, fit.beat_share)
-    tempo_map = TempoMap.steady(fit.bpm, _first_downbeat(slots, bars), bars.beats_per_bar)
-    return GridEstimate(tempo_map, *_doubt(tempo, fit, bars))
+    bars = find_bars(onsets, chroma, course.time_at(slots), course.fit.beat_share, _steps(course, slots))
+    return GridEstimate(_tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar), *_doubt(tempo, course, bars))
 
 
-def _first_downbeat(slots: NDArray[np.float64], bars: BarFit) -> float:
-    """The first bar start, one bar earlier if that lies at the very start of the file."""
-    first = float(slots[bars.first_slot])
-    bar_s = float(slots[1] - slots[0]) * SLOTS_PER_BEAT * bars.beats_per_bar
-    return first - bar_s if first - bar_s > -EARLIEST_S else first
+def _slots(course: Course, duration_s: float) -> FloatArray:
+    """Beat numbers of all half-beats within the track, from a whole beat on."""
+    first, last = course.beat_at(np.array([0.0, duration_s]))
+    slots: FloatArray = np.arange(np.ceil(first), last, 1.0 / SLOTS_PER_BEAT)
+    return slots
 
 
-def _doubt(tempo: TempoEstimate, fit: SteadyFit, bars: BarFit) -> tuple[float, tuple[str, ...]]:
-    reasons = []
-    drift = float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1))
+def _steps(course: Course, slots: FloatArray) -> NDArray[np.int64]:
+    """Slots where the tempo takes a step: most likely bar starts."""
+    inner = course.numbers[1:-1] if course.kind == "stepped" else np.zeros(0)
+    steps: NDArray[np.int64] = np.rint((inner - slots[0]) * SLOTS_PER_BEAT).astype(np.int64)
+    return steps
+
+
+def _tempo_map(course: Course, first: float, metre: int) -> TempoMap:
+    """Anchors on the course, beat 0 being the first bar start, or the one before if that lies at the very start of the file."""
+    while float(course.time_at(np.array([first - metre]))[0]) > -EARLIEST_S:
+        first -= metre
+    if course.kind == "steady":
+        beats = np.array([first])
+    elif course.kind == "stepped":
+        beats = np.concatenate([[first], course.numbers[1:-1][course.numbers[1:-1] > first]])
+    else:
+        whole = np.arange(np.ceil(first), course.numbers[-1])
+        part = first - np.floor(first)
+        times = course.time_at(whole + part)
+        beats = (whole + part)[even_knots(times, 0, metre)]
+    times_s, after_s = course.time_at(beats), course.time_at(beats + 1.0)
+    anchors = tuple(Anchor(float(t), float(n - first), 60.0 / float(a - t)) for n, t, a in zip(beats, times_s, after_s, strict=True))
+    return TempoMap(anchors, metre)
+
+
+def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, tuple[str, ...]]:
+    reasons, fit = [], course.fit
+    drift = float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1)) if course.kind == "steady" else 0.0
     if drift > 0.2:
         reasons.append(f"the tempo does not hold: attacks stray by {fit.spread_s * 1000:.0f} ms")
-    if fit.held < LEAST_HELD:
-        drift = max(drift, 1 - fit.held)
-        reasons.append(f"the grid fits only {fit.held:.0%} of the attacks: the tempo may change on the way")
+    if course.held < LEAST_HELD:
+        drift = max(drift, 1 - course.held)
+        reasons.append(f"the grid fits only {course.held:.0%} of the attacks")
     octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))
     if tempo.clarity < LEAST_CLARITY:
         reasons.append(f"{tempo.second_bpm:.0f} bpm fits almost as well")

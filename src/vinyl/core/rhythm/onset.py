@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy.fft
@@ -38,6 +38,12 @@ class Onsets:
     rate_hz: float
     fine: FloatArray
     fine_rate_hz: float
+
+    def between(self, start_s: float, end_s: float) -> Onsets:
+        """The part from one time to another; its times count from the first fine block."""
+        part = slice(round(start_s * self.rate_hz), round(end_s * self.rate_hz))
+        fine = slice(round(start_s * self.fine_rate_hz), round(end_s * self.fine_rate_hz))
+        return replace(self, bands=self.bands[part], low=self.low[part], mid=self.mid[part], high=self.high[part], fine=self.fine[:, fine])
 
 
 def onsets(mono: FloatArray, rate_hz: int) -> Onsets:

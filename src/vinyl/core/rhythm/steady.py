@@ -57,7 +57,7 @@ def fit_steady(onsets: Onsets, period_s: float) -> SteadyFit:
     Args:
         period_s: a first guess, good to about one percent.
     """
-    fine = _fine_sum(onsets)
+    fine = fine_sum(onsets)
     lags, weights, held = np.zeros(1), np.zeros(1), 0.0
     for _ in range(ROUNDS):
         profiles, centres_s = _segment_profiles(fine, onsets.fine_rate_hz, period_s)
@@ -66,12 +66,12 @@ def fit_steady(onsets: Onsets, period_s: float) -> SteadyFit:
         period_s *= 1.0 + slope
         lags = lags - (offset + slope * centres_s)
         held = _held(profiles, lags, alike)
-    phase_s, share = _beat_phase(onsets, period_s)
-    start_s = _attack(fine, onsets.fine_rate_hz, period_s, phase_s)
-    return SteadyFit(period_s, start_s, lags, weights, share, held)
+    phase_s, share = beat_phase(onsets, period_s)
+    return SteadyFit(period_s, phase_s, lags, weights, share, held)
 
 
-def _fine_sum(onsets: Onsets) -> FloatArray:
+def fine_sum(onsets: Onsets) -> FloatArray:
+    """Low and high attacks of equal say, (n,) at the fine rate."""
     scale = onsets.fine.std(axis=1, keepdims=True) + 1e-9
     total: FloatArray = (onsets.fine / scale).sum(axis=0).astype(np.float64)
     return total
@@ -106,12 +106,15 @@ def _held(profiles: FloatArray, lags: FloatArray, alike: FloatArray) -> float:
 
 
 def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Lag in seconds of each profile against their sum, within an eighth of a beat, its weight, and likeness."""
+    return lags_against(profiles, profiles.sum(axis=0), period_s)
+
+
+def lags_against(profiles: FloatArray, template: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Lag in seconds of each profile (segments, bins) against a template, within an eighth of a beat, its weight, and likeness."""
     bins = profiles.shape[1]
-    centred = profiles - profiles.mean(axis=1, keepdims=True)
+    centred, template = profiles - profiles.mean(axis=1, keepdims=True), template - template.mean()
     spectra = scipy.fft.rfft(centred, axis=1)
-    whole = scipy.fft.rfft(centred.sum(axis=0))
-    correlation = scipy.fft.irfft(spectra * np.conj(whole), bins, axis=1)
+    correlation = scipy.fft.irfft(spectra * np.conj(scipy.fft.rfft(template)), bins, axis=1)
     reach = max(bins // 8, 2)
     window = np.concatenate([correlation[:, -reach:], correlation[:, : reach + 1]], axis=1)
     best = np.clip(np.argmax(window, axis=1), 1, 2 * reach - 1)
@@ -120,8 +123,7 @@ def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, Fl
     bend = left - 2 * mid + right
     part = np.where(np.abs(bend) > 1e-12, 0.5 * (left - right) / np.where(bend == 0, 1, bend), 0.0)
     lags = (best - reach + np.clip(part, -0.5, 0.5)) * period_s / bins
-    norm = np.sqrt((centred**2).sum(axis=1)) * np.sqrt((centred.sum(axis=0) ** 2).sum()) + 1e-9
-    alike = np.maximum(mid / norm, 0.0)
+    alike = np.maximum(mid / (np.sqrt((centred**2).sum(axis=1) * (template**2).sum()) + 1e-9), 0.0)
     return lags, np.maximum(mid, 0.0) * alike, alike
 
 
@@ -142,8 +144,15 @@ def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[flo
     return slope, offset
 
 
-def _beat_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
-    """Time within the period where the beat falls, by drums and bass more than by hats, and how clearly."""
+def beat_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
+    """Time in seconds within the period where the attacks of the beat begin, and how clearly it is the beat (0 to 1)."""
+    near, share = _near_phase(onsets, period_s)
+    folded = fold(fine_sum(onsets), onsets.fine_rate_hz, period_s, round(period_s * onsets.fine_rate_hz))
+    return attack(folded, near, period_s), share
+
+
+def _near_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
+    """Phase (0 to 1) of the beat, by drums and bass more than by hats, and how clearly it stands out."""
     bins = 48
     total = np.zeros(bins)
     for say, band in zip(BAND_SAY, (onsets.low, onsets.mid, onsets.high), strict=True):
@@ -154,23 +163,23 @@ def _beat_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
     best = int(np.argmax(total))
     off = max(total[(best + bins // 2 + step) % bins] for step in (-2, -1, 0, 1, 2))
     share = float(np.clip((total[best] - max(off, 0.0)) / max(total[best], 1e-9), 0.0, 1.0))
-    return (best + 0.5) / bins * period_s, share
+    return (best + 0.5) / bins, share
 
 
-def _attack(fine: FloatArray, rate_hz: float, period_s: float, near_s: float) -> float:
-    """Where the folded attacks begin to rise, close to a time within the period."""
-    bins = round(period_s * rate_hz)
-    profile = gaussian_filter1d(fold(fine, rate_hz, period_s, bins), 0.7, mode="wrap")
-    reach = round(SEARCH_S * rate_hz)
-    centre = round(near_s / period_s * bins)
+def attack(folded: FloatArray, near: float, period_s: float, share: float = ATTACK_SHARE) -> float:
+    """Where folded attacks (bins,) rise past a share of their peak, close to a phase ``near`` (0 to 1), in seconds within the period."""
+    bins = len(folded)
+    profile = gaussian_filter1d(folded, 0.7, mode="wrap")
+    reach = round(SEARCH_S / period_s * bins)
+    centre = round(near * bins)
     window = profile[np.arange(centre - reach, centre + reach + 1) % bins]
     window = window - np.median(profile)
     peak = int(np.argmax(window))
-    level = ATTACK_SHARE * window[peak]
+    level = share * window[peak]
     start = peak
     while start > 0 and window[start - 1] > level:
         start -= 1
     rise = window[start] - window[start - 1] if start > 0 else 1.0
     part = (window[start] - level) / rise if rise > 0 else 0.0
     phase_s = (centre - reach + start + EDGE_BLOCKS - part) / bins * period_s
-    return phase_s % period_s
+    return float(phase_s % period_s)

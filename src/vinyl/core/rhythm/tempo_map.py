@@ -72,11 +72,14 @@ class TempoMap:
 
     @property
     def bpm(self) -> float:
-        """The tempo that holds longest between anchors, or the only one."""
+        """The only tempo, the one that holds longest between anchors, or of an elastic map the mean."""
         if len(self.anchors) == 1:
             return self.anchors[0].bpm
-        last, previous = self.anchors[-1], self.anchors[-2]
-        return (last.beat - previous.beat) / (last.time_s - previous.time_s) * 60.0
+        longest, after = self.anchors[0], self.anchors[-1]
+        if self.kind == "stepped":
+            pairs = zip(self.anchors, self.anchors[1:], strict=False)
+            longest, after = max(pairs, key=lambda pair: pair[1].time_s - pair[0].time_s)
+        return (after.beat - longest.beat) / (after.time_s - longest.time_s) * 60.0
 
     def time_at(self, beats: ArrayLike) -> FloatArray:
         """Seconds of each beat number (fractions and negative numbers too)."""

@@ -1,0 +1,84 @@
+"""The course of a track's tempo: steady, in steps, or moving, told apart by what holds its attacks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.rhythm.elastic import MovingFit, fit_moving
+from vinyl.core.rhythm.joints import knots
+from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.pieces import LEAST_EXPLAINED, MOST_SPREAD_S, Piece, find_pieces, join_same
+from vinyl.core.rhythm.steady import SteadyFit, fine_sum, fit_steady
+from vinyl.core.rhythm.tempo import TempoEstimate, accent_envelope
+from vinyl.core.rhythm.tempo_map import Kind
+from vinyl.core.rhythm.tracking import follow_beats, tempo_path
+
+LEAST_HELD = 0.75
+ELASTIC_GAIN = 0.15
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """Beat ``numbers`` and ``times_s`` between which the tempo is one; the outer two tempi go on beyond.
+
+    ``held`` (0 to 1) is the share of attacks that lie on it, ``fit`` the steady fit it was compared with.
+    """
+
+    kind: Kind
+    numbers: FloatArray
+    times_s: FloatArray
+    held: float
+    fit: SteadyFit
+
+    def time_at(self, beats: FloatArray) -> FloatArray:
+        """Seconds of beat numbers."""
+        return _extend(beats, self.numbers, self.times_s)
+
+    def beat_at(self, times_s: FloatArray) -> FloatArray:
+        """Beat numbers of times in seconds."""
+        return _extend(times_s, self.times_s, self.numbers)
+
+
+def find_course(onsets: Onsets, tempo: TempoEstimate, duration_s: float, window_bpm: tuple[float, float] | None = None) -> Course:
+    """One tempo if it holds the attacks; else steps, if few exact pieces hold them; else a curve, if it holds more.
+
+    On made-up pieces and the development set one tempo holds at least 0.83 of the attacks of steady music and at most
+    0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8 to 4 ms.
+    """
+    fit = fit_steady(onsets, 60.0 / tempo.bpm)
+    steady = Course("steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit)
+    if fit.held >= LEAST_HELD:
+        return steady
+    envelope = accent_envelope(onsets)
+    pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm)
+    joined = join_same(pieces)
+    if explained >= LEAST_EXPLAINED and _exact(pieces):
+        if len(joined) == 1:
+            return steady
+        return Course("stepped", *knots(fine_sum(onsets), onsets.fine_rate_hz, joined), explained, fit)
+    moving = _moving(onsets, envelope, tempo)
+    if moving is None or moving.held < fit.held + ELASTIC_GAIN:
+        return steady
+    return Course("elastic", np.arange(len(moving.beats_s), dtype=np.float64), moving.beats_s, moving.held, fit)
+
+
+def _exact(pieces: list[Piece]) -> bool:
+    lengths = [piece.end_s - piece.start_s for piece in pieces]
+    return bool(np.average([piece.spread_s for piece in pieces], weights=lengths) <= MOST_SPREAD_S)
+
+
+def _moving(onsets: Onsets, envelope: FloatArray, tempo: TempoEstimate) -> MovingFit | None:
+    beats = follow_beats(envelope, onsets.rate_hz, *tempo_path(envelope, onsets.rate_hz, tempo.bpm))
+    return fit_moving(fine_sum(onsets), onsets.fine_rate_hz, beats) if len(beats) > 16 else None
+
+
+def _extend(x: FloatArray, at: FloatArray, to: FloatArray) -> FloatArray:
+    segment = np.clip(np.searchsorted(at, x, side="right") - 1, 0, len(at) - 2)
+    slope = np.diff(to) / np.diff(at)
+    result: FloatArray = to[segment] + (x - at[segment]) * slope[segment]
+    return result

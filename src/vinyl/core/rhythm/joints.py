@@ -1,0 +1,96 @@
+"""Where the steady pieces of a track meet: the beat on which one tempo gives way to the next."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
+
+from vinyl.core.rhythm.pieces import Piece
+
+SEARCH_S = 8.0
+GAP_S = 0.002
+ODD_COST = 12.0
+BEAT_COST = 0.6
+NEAR_BEATS = 10
+SAME_BEAT = 0.3
+EXACT_S = 0.0015
+
+FloatArray = NDArray[np.float64]
+
+
+def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatArray, FloatArray]:
+    """Beat numbers and times in seconds between which the tempo is one, first and last beat of the pieces included.
+
+    What is a beat and what an off-beat is settled by where the pieces meet.
+
+    Args:
+        fine: attack envelope (n,) at ``rate_hz``.
+    """
+    changes_s = [_change(fine, rate_hz, a, b) for a, b in pairwise(pieces)]
+    options = [_chain([_shifted(pieces[0], half), *pieces[1:]], changes_s) for half in (0, 1)]
+    _, numbers, times = min(options, key=lambda option: option[0])
+    return np.array(numbers), np.array(times)
+
+
+def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
+    """The time in seconds before which beats are like those of the first piece, and after which like those of the second."""
+    times_s = np.arange(min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S, 0.05)
+    balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(times_s, *_likeness(fine, rate_hz, b))
+    return float(times_s[np.argmax(np.cumsum(balance))])
+
+
+def _likeness(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, FloatArray]:
+    """Middle of each beat in seconds, and how like the piece's mean beat its attacks are (1 is usual)."""
+    bins = round(piece.period_s * rate_hz)
+    beats = _beats(piece, 0.0, (len(fine) - 1) / rate_hz - piece.period_s)
+    starts = np.rint(beats * rate_hz).astype(np.int64)
+    profiles = gaussian_filter1d(fine[starts[:, None] + np.arange(bins)[None, :]], 1.5, axis=1)
+    profiles -= profiles.mean(axis=1, keepdims=True)
+    own = (beats > piece.start_s) & (beats < piece.end_s)
+    template = profiles[own].mean(axis=0)
+    alike = profiles @ template / (np.sqrt((profiles**2).sum(axis=1) * (template**2).sum()) + 1e-9)
+    return beats + piece.period_s / 2, alike / max(float(alike[own].mean()), 1e-9)
+
+
+def _chain(pieces: list[Piece], changes_s: list[float]) -> tuple[float, list[float], list[float]]:
+    before = pieces[0]
+    total, numbers, times = 0.0, [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
+    for piece, change_s in zip(pieces[1:], changes_s, strict=True):
+        cost, ours, theirs, piece = min((_meeting(before, _shifted(piece, half), change_s) for half in (0, 1)), key=lambda found: found[0])
+        total += cost
+        numbers.append(numbers[-1] + max(1, round((ours - times[-1]) / before.period_s)))
+        times.append(ours)
+        if abs(theirs - ours) > EXACT_S:
+            numbers.append(numbers[-1] + 1)
+            times.append(theirs if theirs - ours > SAME_BEAT * piece.period_s else theirs + piece.period_s)
+        before = piece
+    more = max(4, round((before.end_s - times[-1]) / before.period_s))
+    return total, [*numbers, numbers[-1] + more], [*times, times[-1] + more * before.period_s]
+
+
+def _shifted(piece: Piece, halves: int) -> Piece:
+    return replace(piece, phase_s=piece.phase_s + halves * piece.period_s / 2)
+
+
+def _meeting(a: Piece, b: Piece, change_s: float) -> tuple[float, float, float, Piece]:
+    """Cost, last beat of the first piece, first beat of the second (mostly the same), and the second piece.
+
+    The tempo changes on a beat of both; that weighs more than being close to the time heard for the change.
+    """
+    ours = _beats(a, change_s - NEAR_BEATS * a.period_s, change_s + NEAR_BEATS * a.period_s)
+    theirs = b.phase_s + np.ceil((ours - SAME_BEAT * b.period_s - b.phase_s) / b.period_s) * b.period_s
+    gap_s = np.abs(theirs - ours)
+    odd = gap_s > SAME_BEAT * b.period_s
+    cost = np.minimum((gap_s / GAP_S) ** 2, ODD_COST) + odd + BEAT_COST * np.abs(ours - change_s) / a.period_s
+    best = int(np.argmin(cost))
+    return float(cost[best]), float(ours[best]), float(theirs[best]), b
+
+
+def _beats(piece: Piece, low: float, high: float) -> FloatArray:
+    first, last = np.ceil((low - piece.phase_s) / piece.period_s), np.floor((high - piece.phase_s) / piece.period_s)
+    beats: FloatArray = piece.phase_s + piece.period_s * np.arange(first, last + 1)
+    return beats

@@ -1,0 +1,204 @@
+"""Tempo in steps: the steady pieces of a track, and the beats on which one gives way to the next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
+
+from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.steady import beat_phase, fine_sum, fit_steady, lags_against
+from vinyl.core.rhythm.tempo import estimate_tempo
+
+WINDOW_S = 30.0
+STEP_S = 10.0
+LEAST_HELD = 0.9
+SEGMENT_BEATS = 8
+AGREED_LAG_S = 0.007
+AGREEMENT = 0.35
+FALSE_SEGMENTS = 1
+LEAST_SEGMENTS = 3
+ROUNDS = 3
+SHORTEST_S = 14.0
+MOST_PIECES = 8
+SAME_TEMPO = 0.0004
+SURE_ALIKE = 0.8
+LEAST_EXPLAINED = 0.8
+MOST_SPREAD_S = 0.001
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """Beats at ``phase_s + n * period_s`` that hold from ``start_s`` to ``end_s``.
+
+    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s`` how far
+    the segments stray from the grid (root mean square).
+    """
+
+    start_s: float
+    end_s: float
+    period_s: float
+    phase_s: float
+    attacks: float = 0.0
+    alike: float = 0.0
+    spread_s: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class _Segments:
+    """Segments of SEGMENT_BEATS beats against a piece: middle, lag, weight, likeness, and whether they agree with it."""
+
+    centres_s: FloatArray
+    lags_s: FloatArray
+    weights: FloatArray
+    alike: FloatArray
+    agrees: NDArray[np.bool_]
+
+
+def find_pieces(onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None) -> tuple[list[Piece], float]:
+    """Steady pieces in order of time, and the share (0 to 1) of all attacks that they explain.
+
+    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those that explain
+    most are taken first.
+    """
+    fine = fine_sum(onsets)
+    level = np.cumsum(fine)
+    runs = [run for proposal in _proposals(onsets, duration_s, window_bpm) if (run := _follow(fine, onsets.fine_rate_hz, proposal, level))]
+    chosen: list[Piece] = []
+    while runs and len(chosen) < MOST_PIECES:
+        best = max(runs, key=lambda run: run.attacks * run.alike)
+        chosen.append(_in_octave_of(bpm, best))
+        runs = [part for run in runs if (part := _outside(run, best, level, onsets.fine_rate_hz))]
+    chosen = [_settled(onsets, piece) for piece in chosen]
+    chosen.sort(key=lambda piece: piece.start_s)
+    return chosen, sum(piece.attacks for piece in chosen) / max(float(level[-1]), 1e-9)
+
+
+def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) -> float:
+    first, last = (min(max(round(t * rate_hz), 0), len(level) - 1) for t in (start_s, end_s))
+    return float(level[last] - level[first])
+
+
+def _proposals(onsets: Onsets, duration_s: float, window_bpm: tuple[float, float] | None) -> list[Piece]:
+    found = []
+    for start in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S):
+        end = min(start + WINDOW_S, duration_s)
+        part = onsets.between(start, end)
+        if len(part.low) < 1000:
+            continue
+        fit = fit_steady(part, 60.0 / estimate_tempo(part, window_bpm).bpm)
+        if fit.held >= LEAST_HELD:
+            found.append(Piece(start, end, fit.period_s, start + fit.phase_s))
+    return found
+
+
+def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -> Piece | None:
+    """The piece as far as it holds in both directions, its tempo and phase refined on the way."""
+    found: Piece | None = piece
+    for _ in range(ROUNDS):
+        found = _extended(_agreement(fine, rate_hz, found), found) if found else None
+    if found is None or found.end_s - found.start_s < SHORTEST_S:
+        return None
+    return replace(found, attacks=_between(level, rate_hz, found.start_s, found.end_s))
+
+
+def _extended(segments: _Segments, piece: Piece) -> Piece | None:
+    """The piece over all segments around its middle that agree, refitted to their lags."""
+    middle = int(np.argmin(np.abs(segments.centres_s - (piece.start_s + piece.end_s) / 2)))
+    first, last = _reach(segments.agrees, middle, -1), _reach(segments.agrees, middle, 1)
+    used = np.arange(first, last + 1)[segments.agrees[first : last + 1]]
+    if len(used) < LEAST_SEGMENTS:
+        return None
+    centres_s, lags_s, weights = segments.centres_s[used], segments.lags_s[used], segments.weights[used]
+    slope, offset = (float(v) for v in np.polyfit(centres_s, lags_s, 1, w=np.sqrt(weights)))
+    strays_s = lags_s - offset - slope * centres_s
+    half_s = SEGMENT_BEATS / 2 * piece.period_s
+    period_s, phase_s = _shift(piece, slope, offset, float(centres_s.mean()))
+    return Piece(
+        start_s=max(float(centres_s[0]) - half_s, 0.0), end_s=float(centres_s[-1]) + half_s, period_s=period_s, phase_s=phase_s,
+        alike=float(segments.alike[used].mean()), spread_s=float(np.sqrt(np.average(strays_s**2, weights=weights))),
+    )  # fmt: skip
+
+
+def _shift(piece: Piece, slope: float, offset_s: float, pivot_s: float) -> tuple[float, float]:
+    """Period and phase moved by a lag of ``offset_s + slope * time``, as seen at the pivot."""
+    beats = round((pivot_s - piece.phase_s) / piece.period_s)
+    period_s = piece.period_s * (1.0 + slope)
+    return period_s, piece.phase_s + beats * (piece.period_s - period_s) + offset_s + slope * pivot_s
+
+
+def _agreement(fine: FloatArray, rate_hz: float, piece: Piece) -> _Segments:
+    """How segments of beats along the whole track agree with the piece's own attacks."""
+    bins = round(piece.period_s * rate_hz)
+    numbers = (np.arange(len(fine)) / rate_hz - piece.phase_s) / piece.period_s + 0.25
+    first = int(np.floor(numbers[0] / SEGMENT_BEATS))
+    segment = np.floor(numbers / SEGMENT_BEATS).astype(np.int64) - first
+    index = segment * bins + np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1)
+    count = int(segment[-1]) + 1
+    profiles = np.bincount(index, weights=fine, minlength=count * bins).reshape(count, bins).astype(np.float64)
+    profiles = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
+    centres_s = piece.phase_s + ((np.arange(count) + first + 0.5) * SEGMENT_BEATS - 0.25) * piece.period_s
+    own = (centres_s > piece.start_s) & (centres_s < piece.end_s)
+    lags_s, weights, alike = lags_against(profiles, profiles[own].sum(axis=0), piece.period_s)
+    agrees = (alike > AGREEMENT) & (np.abs(lags_s) < AGREED_LAG_S)
+    return _Segments(centres_s.astype(np.float64), lags_s, weights, alike, agrees)
+
+
+def _reach(agrees: NDArray[np.bool_], start: int, step: int) -> int:
+    """The last agreeing segment before more than FALSE_SEGMENTS disagree running."""
+    last, wrong, index = start, 0, start
+    while 0 <= index < len(agrees) and wrong <= FALSE_SEGMENTS:
+        if agrees[index]:
+            last, wrong = index, 0
+        else:
+            wrong += 1
+        index += step
+    return last
+
+
+def _outside(run: Piece, taken: Piece, level: FloatArray, rate_hz: float) -> Piece | None:
+    """What is left of a run beside a piece that is taken, if it is long enough."""
+    parts = [(run.start_s, min(run.end_s, taken.start_s)), (max(run.start_s, taken.end_s), run.end_s)]
+    start, end = max(parts, key=lambda part: part[1] - part[0])
+    if end - start < SHORTEST_S:
+        return None
+    return replace(run, start_s=start, end_s=end, attacks=_between(level, rate_hz, start, end))
+
+
+def _settled(onsets: Onsets, piece: Piece) -> Piece:
+    """The piece with its beat where its drums are heard over its whole length."""
+    phase_s, _ = beat_phase(onsets.between(piece.start_s, piece.end_s), piece.period_s)
+    return replace(piece, phase_s=piece.start_s + phase_s)
+
+
+def _in_octave_of(bpm: float, piece: Piece) -> Piece:
+    """The piece, doubled or halved in tempo if that is nearer to a tempo in bpm."""
+    octaves = round(float(np.log2(piece.period_s * bpm / 60.0)))
+    return replace(piece, period_s=piece.period_s / 2.0**octaves)
+
+
+def join_same(pieces: list[Piece]) -> list[Piece]:
+    """Pieces with neighbours of the same tempo and phase (or half a beat apart, or with a phase hard to hear) made one."""
+    joined = pieces[:1]
+    for piece in pieces[1:]:
+        before = joined[-1]
+        longer = max(before, piece, key=lambda p: p.end_s - p.start_s)
+        if _same(before, piece):
+            joined[-1] = replace(longer, start_s=before.start_s, end_s=piece.end_s, attacks=before.attacks + piece.attacks)
+        else:
+            joined.append(piece)
+    return joined
+
+
+def _same(a: Piece, b: Piece) -> bool:
+    if abs(a.period_s / b.period_s - 1) > SAME_TEMPO:
+        return False
+    if min(a.alike, b.alike) < SURE_ALIKE:
+        return True
+    near = a.phase_s + round((b.start_s - a.phase_s) / a.period_s) * a.period_s
+    halves = (near - b.phase_s) / (b.period_s / 2)
+    return abs(halves - round(halves)) < 0.1

@@ -1,0 +1,95 @@
+"""Beats of music whose tempo moves: a path of local tempo, then beats that follow it."""
+
+from __future__ import annotations
+
+import numpy as np
+import scipy.fft
+from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
+from scipy.signal import decimate
+
+WINDOW_S = 11.0
+STEP_S = 1.0
+RANGE_OCTAVES = 0.45
+STATES = 181
+MULTIPLES = ((1, 1.0), (2, 1.0), (3, 0.3), (4, 1.0), (8, 0.6))
+MOVE_COST = 0.04
+JUMP_COST = 0.9
+TIGHTNESS = 90.0
+DECIMATION = 2
+REACH = (0.78, 1.3)
+
+FloatArray = NDArray[np.float64]
+
+
+def tempo_path(envelope: FloatArray, rate_hz: float, bpm: float) -> tuple[FloatArray, FloatArray]:
+    """Local tempo within half an octave of ``bpm``: times in seconds and beat periods in seconds, one a second.
+
+    A path through the local autocorrelation (tempogram) that pays for each move and a fixed price for a jump, after
+    Grosche and Müller (2011).
+    """
+    window, step = int(WINDOW_S * rate_hz), int(STEP_S * rate_hz)
+    padded = np.pad(envelope, window // 2)
+    frames = sliding_window_view(padded, window)[::step]
+    correlation = _correlations(frames)
+    periods_s = 60.0 / (bpm * 2.0 ** np.linspace(-RANGE_OCTAVES, RANGE_OCTAVES, STATES))
+    score = np.zeros((len(frames), STATES))
+    for multiple, weight in MULTIPLES:
+        lags = periods_s * multiple * rate_hz
+        within = lags < window * 0.7
+        score[:, within] += weight * _columns(correlation, lags[within])
+    score /= score.std() + 1e-9
+    path = _best_path(score)
+    return np.arange(len(frames)) * step / rate_hz, periods_s[path]
+
+
+def follow_beats(envelope: FloatArray, rate_hz: float, times_s: FloatArray, periods_s: FloatArray) -> FloatArray:
+    """Beat times in seconds on peaks of the envelope, as far apart as the local periods ask (Ellis, 2007)."""
+    slow = decimate(envelope, DECIMATION, ftype="fir") / (envelope.std() + 1e-9)
+    rate_hz = rate_hz / DECIMATION
+    period = np.interp(np.arange(len(slow)) / rate_hz, times_s, periods_s) * rate_hz
+    score, before = slow.copy(), np.full(len(slow), -1)
+    first = int(period.max() * REACH[1]) + 1
+    for now in range(first, len(slow)):
+        candidates = np.arange(now - int(period[now] * REACH[1]), now - int(period[now] * REACH[0]))
+        total = score[candidates] - TIGHTNESS * np.log((now - candidates) / period[now]) ** 2
+        best = int(np.argmax(total))
+        score[now] += total[best]
+        before[now] = candidates[best]
+    beats = [int(np.argmax(score[-first:])) + len(slow) - first]
+    while before[beats[-1]] >= 0:
+        beats.append(int(before[beats[-1]]))
+    return np.array(beats[::-1]) / rate_hz
+
+
+def _correlations(frames: FloatArray) -> FloatArray:
+    window = np.hanning(frames.shape[1])
+    centred = (frames - frames.mean(axis=1, keepdims=True)) * window
+    size = scipy.fft.next_fast_len(2 * frames.shape[1], real=True)
+    power = np.abs(scipy.fft.rfft(centred, size, axis=1)) ** 2
+    raw = scipy.fft.irfft(power, size, axis=1)[:, : frames.shape[1]]
+    floor = np.median(raw[:, 0]) * 0.1 + 1e-12
+    taper = np.correlate(window, window, "full")[frames.shape[1] - 1 :]
+    result: FloatArray = raw / (raw[:, :1] + floor) / np.maximum(taper / taper[0], 0.1)
+    return result
+
+
+def _columns(values: FloatArray, index: FloatArray) -> FloatArray:
+    whole = np.clip(index.astype(np.int64), 0, values.shape[1] - 2)
+    part = index - whole
+    result: FloatArray = values[:, whole] * (1 - part) + values[:, whole + 1] * part
+    return result
+
+
+def _best_path(score: FloatArray) -> NDArray[np.int64]:
+    states = np.arange(score.shape[1])
+    cost = np.minimum(MOVE_COST * np.abs(states[:, None] - states[None, :]), JUMP_COST)
+    total, back = score[0].copy(), np.zeros(score.shape, np.int64)
+    for row in range(1, len(score)):
+        options = total[None, :] - cost
+        back[row] = np.argmax(options, axis=1)
+        total = options[states, back[row]] + score[row]
+    path = [int(np.argmax(total))]
+    for row in range(len(score) - 1, 0, -1):
+        path.append(int(back[row, path[-1]]))
+    return np.array(path[::-1])
