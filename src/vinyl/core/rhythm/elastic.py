@@ -79,8 +79,8 @@ def beat_profiles(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> Floa
     inside = numbers > -9
     place = (numbers[inside] + 0.5) * BINS
     sums = np.bincount(place.astype(np.int64), weights=fine[inside], minlength=(len(beats_s) + 1) * BINS)
-    profiles = sums[: len(beats_s) * BINS].reshape(len(beats_s), BINS)
-    soft = gaussian_filter1d(profiles, 1.0, axis=1, mode="wrap")
+    folded = sums[: len(beats_s) * BINS].reshape(len(beats_s), BINS).astype(np.float64)
+    soft = gaussian_filter1d(folded, 1.0, axis=1, mode="wrap")
     near: FloatArray = uniform_filter1d(soft, SPAN_BEATS, axis=0, mode="nearest")
     return near
 
