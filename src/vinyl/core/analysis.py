@@ -13,7 +13,7 @@ from vinyl.core.rhythm.grid import GridEstimate, estimate_grid
 from vinyl.core.rhythm.onset import onsets
 from vinyl.core.rhythm.tempo import accent_envelope
 from vinyl.core.tonal.chroma import chroma
-from vinyl.core.tonal.key import KeyEstimate, estimate_key
+from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
 from vinyl.core.waveform.summary import WaveformSummary, summarise
 
 VERSION = 1

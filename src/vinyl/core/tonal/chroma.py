@@ -15,12 +15,18 @@ DECIMATION = 4
 WINDOW = 4096
 HOP = 1024
 LOWEST_HZ = 50.0
-HIGHEST_HZ = 2100.0
-BASS_HZ = 220.0
+HIGHEST_HZ = 2600.0
+BASS_MIDI = 57.0
+# Higher tones are mostly harmonics and cymbals: they count less and less between these two.
+FADE_MIDI = (72.0, 84.0)
+LEAST_RISE = 0.6
 FLOOR_BINS = 41
+KEPT_BINS = 1024
 A4_HZ = 440.0
 # A peak may be a harmonic of a tone below: semitones down to it, and how likely that is.
 HARMONICS = ((0, 1.0), (19, 0.5), (28, 0.25))
+TUNING_FROM_MIDI = 50.0
+LEAST_CONCENTRATION = 0.12
 
 FloatArray = NDArray[np.float32]
 
@@ -29,15 +35,15 @@ FloatArray = NDArray[np.float32]
 class Chroma:
     """Pitch-class strength over time: ``bass`` and ``treble`` of shape (frames, 12), C first.
 
-    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``tonal_share`` (0 to 1)
-    is how much of the sound stands out as steady tones.
+    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``concentration`` (0 to 1) is how
+    closely its lasting tones keep to that tuning: over 0.1 in music with pitches, under it in drums alone.
     """
 
     bass: FloatArray
     treble: FloatArray
     rate_hz: float
     tuning_cents: float
-    tonal_share: float
+    concentration: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +51,7 @@ class _Peaks:
     frame: NDArray[np.int64]
     midi: NDArray[np.float64]
     strength: NDArray[np.float64]
+    lasting: NDArray[np.bool_]
 
 
 def chroma(mono: FloatArray, rate_hz: int) -> Chroma:
@@ -52,17 +59,16 @@ def chroma(mono: FloatArray, rate_hz: int) -> Chroma:
     slow = resample_poly(mono, 1, DECIMATION).astype(np.float32)
     slow_rate = rate_hz / DECIMATION
     magnitudes = _spectrogram(slow)
-    peaks, tonal_share = _find_peaks(magnitudes, slow_rate)
-    tuning = _tuning(peaks)
-    bass_limit = _midi(np.array([BASS_HZ]))[0]
-    low = peaks.midi < bass_limit
+    peaks = _find_peaks(magnitudes, slow_rate)
+    tuning, concentration = _tuning(peaks)
+    low = peaks.midi - tuning < BASS_MIDI
     frames = len(magnitudes)
     return Chroma(
         bass=_pitch_classes(peaks, low, tuning, frames),
         treble=_pitch_classes(peaks, ~low, tuning, frames),
         rate_hz=slow_rate / HOP,
         tuning_cents=tuning * 100.0,
-        tonal_share=tonal_share,
+        concentration=concentration,
     )
 
 
@@ -71,43 +77,43 @@ def _spectrogram(slow: FloatArray) -> FloatArray:
     frames = sliding_window_view(padded, WINDOW)[::HOP][: len(slow) // HOP + 1]
     window = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
     spectra = [np.abs(scipy.fft.rfft(frames[i : i + 512] * window, axis=1)) for i in range(0, len(frames), 512)]
-    return np.concatenate(spectra)[:, : WINDOW // 4]
+    return np.concatenate(spectra)[:, :KEPT_BINS]
 
 
-def _find_peaks(magnitudes: FloatArray, rate_hz: float) -> tuple[_Peaks, float]:
+def _find_peaks(magnitudes: FloatArray, rate_hz: float) -> _Peaks:
     """Peaks that stand above the spectrum's own floor, where drums and noise lie."""
     level = np.log1p(magnitudes)
     raised = level - uniform_filter1d(level, FLOOR_BINS, axis=1)
     first, last = int(LOWEST_HZ * WINDOW / rate_hz), min(int(HIGHEST_HZ * WINDOW / rate_hz), level.shape[1] - 2)
     centre, left, right = level[:, first:last], level[:, first - 1 : last - 1], level[:, first + 1 : last + 1]
-    is_peak = (centre > left) & (centre >= right) & (raised[:, first:last] > 0.5)
-    frame, column = np.nonzero(is_peak)
+    frame, column = np.nonzero((centre > left) & (centre >= right) & (raised[:, first:last] > LEAST_RISE))
     a, b, c = left[frame, column], centre[frame, column], right[frame, column]
     part = 0.5 * (a - c) / np.minimum(a - 2 * b + c, -1e-6)
-    hz = (column + first + part) * rate_hz / WINDOW
-    strength = raised[frame, column + first].astype(np.float64)
-    share = float(np.maximum(raised[:, first:last], 0).max(axis=1).mean() / max(float(level.max()), 1e-6))
-    return _Peaks(frame, _midi(hz), strength), share
+    column = column + first
+    rise = raised[frame, column].astype(np.float64)
+    around = np.minimum(raised[np.maximum(frame - 1, 0), column], raised[np.minimum(frame + 1, len(raised) - 1), column])
+    return _Peaks(frame, _midi((column + part) * rate_hz / WINDOW), rise**2, around > 0.5 * rise)
 
 
 def _midi(hz: NDArray[np.floating]) -> NDArray[np.float64]:
     return 69.0 + 12.0 * np.log2(np.asarray(hz, dtype=np.float64) / A4_HZ)
 
 
-def _tuning(peaks: _Peaks) -> float:
-    """Deviation from equal temperament in semitones, the circular mean over strong peaks."""
-    if not len(peaks.midi):
-        return 0.0
-    audible = peaks.midi > 50
-    angle = np.exp(2j * np.pi * peaks.midi[audible])
-    mean = np.sum(angle * peaks.strength[audible] ** 2)
-    return float(np.angle(mean) / (2 * np.pi)) if abs(mean) > 0 else 0.0
+def _tuning(peaks: _Peaks) -> tuple[float, float]:
+    """Deviation from equal temperament in semitones and its concentration, the circular mean over lasting peaks."""
+    sure = peaks.lasting & (peaks.midi > TUNING_FROM_MIDI)
+    strength = peaks.strength[sure]
+    if not strength.sum():
+        return 0.0, 0.0
+    mean = np.sum(np.exp(2j * np.pi * peaks.midi[sure]) * strength) / strength.sum()
+    concentration = float(abs(mean))
+    return (float(np.angle(mean) / (2 * np.pi)) if concentration > LEAST_CONCENTRATION else 0.0), concentration
 
 
 def _pitch_classes(peaks: _Peaks, chosen: NDArray[np.bool_], tuning: float, frames: int) -> FloatArray:
     midi = peaks.midi[chosen] - tuning
     nearest = np.rint(midi)
-    near = np.exp(-0.5 * ((midi - nearest) / 0.2) ** 2)
+    near = np.exp(-0.5 * ((midi - nearest) / 0.2) ** 2) * np.clip((FADE_MIDI[1] - midi) / (FADE_MIDI[1] - FADE_MIDI[0]), 0.0, 1.0)
     sums = np.zeros(frames * 12)
     for down, share in HARMONICS:
         index = peaks.frame[chosen] * 12 + (nearest.astype(np.int64) - down) % 12

@@ -1,33 +1,32 @@
-"""The key of a track: one of 24, or none."""
+"""Keys: their names in several notations, their neighbours, and what a change of tempo does to them."""
 
 from __future__ import annotations
 
+import math
+import re
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-from numpy.typing import NDArray
-
-from vinyl.core.tonal.chroma import Chroma
-
 TONICS = ("C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+SHARP_TONICS = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 OTHER_NAMES = {"C#": "Db", "D#": "Eb", "Gb": "F#", "G#": "Ab", "A#": "Bb", "Cb": "B", "B#": "C", "E#": "F", "Fb": "E"}
+MODE_NAMES = {
+    "major": "major",
+    "maj": "major",
+    "dur": "major",
+    "": "major",
+    "minor": "minor",
+    "min": "minor",
+    "m": "minor",
+    "moll": "minor",
+}
+
 Mode = Literal["major", "minor"]
+Notation = Literal["name", "short", "sharps", "wheel", "wheel letters"]
+NOTATIONS: tuple[Notation, ...] = ("name", "short", "sharps", "wheel", "wheel letters")
 
-# How well each degree fits a major and a minor key (Krumhansl and Kessler, 1982).
-PROFILES = (
-    (6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88),
-    (6.33, 2.68, 3.52, 5.38, 2.60, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17),
-)
-# What a bass line plays: the root, then fifth and fourth, then the rest of the scale.
-BASS_PROFILES = (
-    (2.0, 0.0, 0.6, 0.0, 0.3, 0.9, 0.0, 1.2, 0.0, 0.5, 0.2, 0.2),
-    (2.0, 0.0, 0.4, 0.7, 0.0, 0.9, 0.0, 1.2, 0.6, 0.0, 0.6, 0.0),
-)
-BASS_SAY = 0.6
-LEAST_TONAL_SHARE = 0.08
-
-FloatArray = NDArray[np.float64]
+_NAME = re.compile(r"([A-Ga-g])\s*([#♯b♭]?)\s*[- ]?\s*([A-Za-z]*)")
+_WHEEL = re.compile(r"0?(1[0-2]|[1-9])\s*([ABabDMdm])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,70 +39,73 @@ class Key:
     def __str__(self) -> str:
         return f"{TONICS[self.tonic]} {self.mode}"
 
+    @property
+    def fifths(self) -> int:
+        """Place on the circle of fifths, 0 for C major and A minor, 1 for G major and E minor, up to 11."""
+        major = self.tonic if self.mode == "major" else self.tonic + 3
+        return major * 7 % 12
+
+    @property
+    def relative(self) -> Key:
+        """The key of the other mode with the same notes."""
+        return Key((self.tonic + 9) % 12, "minor") if self.mode == "major" else Key((self.tonic + 3) % 12, "major")
+
+    @property
+    def parallel(self) -> Key:
+        """The key of the other mode on the same tonic."""
+        return Key(self.tonic, "minor" if self.mode == "major" else "major")
+
+    def transposed(self, semitones: int) -> Key:
+        """The key that many semitones up."""
+        return Key((self.tonic + semitones) % 12, self.mode)
+
+    def written(self, notation: Notation) -> str:
+        """The key as text.
+
+        "name" is "A minor", "short" is "Am", "sharps" is "G#m" where short has "Abm"; "wheel" counts the circle of
+        fifths from C major and A minor, "1d" and "1m"; "wheel letters" counts from Ab minor and B major, "1A" and "1B".
+        """
+        minor = self.mode == "minor"
+        if notation == "wheel":
+            return f"{self.fifths + 1}{'m' if minor else 'd'}"
+        if notation == "wheel letters":
+            return f"{(self.fifths + 7) % 12 + 1}{'A' if minor else 'B'}"
+        if notation == "name":
+            return str(self)
+        return (TONICS if notation == "short" else SHARP_TONICS)[self.tonic] + ("m" if minor else "")
+
 
 def parse_key(text: str) -> Key:
-    """The key that a name like "A minor" stands for.
+    """The key that a text in any of the notations stands for, as found in files.
 
     Raises:
         ValueError: for anything else.
     """
-    tonic, _, mode = text.partition(" ")
-    tonic = OTHER_NAMES.get(tonic, tonic)
-    if tonic not in TONICS or mode not in ("major", "minor"):
-        raise ValueError(f"{text!r} is not a key: write it like 'A minor' or 'Eb major'.")
-    return Key(TONICS.index(tonic), "major" if mode == "major" else "minor")
+    text = text.strip()
+    if wheel := _WHEEL.fullmatch(text):
+        return _from_wheel(int(wheel[1]), wheel[2])
+    name = _NAME.fullmatch(text)
+    mode = MODE_NAMES.get(name[3] if name and name[3] in ("m", "M") else name[3].lower() if name else "?")
+    if name is None or mode is None:
+        raise ValueError(f"{text!r} is not a key: write it like 'A minor', 'Am' or 'Eb major'.")
+    tonic = name[1].upper() + name[2].replace("♯", "#").replace("♭", "b")
+    return Key(TONICS.index(OTHER_NAMES.get(tonic, tonic)), "major" if mode == "major" else "minor")
+
+
+def _from_wheel(number: int, letter: str) -> Key:
+    minor = letter in "AaMm"
+    fifths = number - 1 if letter in "DdMm" else number - 8
+    major_tonic = fifths * 7 % 12
+    return Key((major_tonic + 9) % 12, "minor") if minor else Key(major_tonic, "major")
 
 
 def fitting_keys(key: Key) -> tuple[Key, ...]:
     """The key itself, its neighbours on the circle of fifths, and its relative."""
-    relative = Key((key.tonic + 9) % 12, "minor") if key.mode == "major" else Key((key.tonic + 3) % 12, "major")
-    return (key, Key((key.tonic + 7) % 12, key.mode), Key((key.tonic + 5) % 12, key.mode), relative)
+    return (key, key.transposed(7), key.transposed(5), key.relative)
 
 
-@dataclass(frozen=True, slots=True)
-class KeyEstimate:
-    """``key`` is None where no key can be heard; ``confidence`` runs from 0 to 1."""
-
-    key: Key | None
-    confidence: float
-    second: Key | None
-    tuning_cents: float
-
-
-def estimate_key(chroma: Chroma) -> KeyEstimate:
-    """Correlate averaged chroma with key profiles (Krumhansl and Schmuckler, 1990)."""
-    treble, bass = _average(chroma.treble), _average(chroma.bass)
-    if not treble.any() and not bass.any():
-        return KeyEstimate(None, 0.0, None, chroma.tuning_cents)
-    scores = key_scores(treble, bass)
-    order = np.argsort(scores)[::-1]
-    best, second = (Key(int(i) % 12, "major" if i < 12 else "minor") for i in order[:2])
-    margin = float(scores[order[0]] - scores[order[1]])
-    confidence = float(np.clip(scores[order[0]], 0, 1) * np.clip(margin / 0.15, 0, 1) ** 0.5)
-    if chroma.tonal_share < LEAST_TONAL_SHARE:
-        return KeyEstimate(None, confidence, best, chroma.tuning_cents)
-    return KeyEstimate(best, confidence, second, chroma.tuning_cents)
-
-
-def key_scores(treble: FloatArray, bass: FloatArray) -> FloatArray:
-    """Fit of each of 24 keys (majors from C, then minors) to pitch-class strengths of shape (12,)."""
-    scores = [
-        _correlation(treble, np.roll(np.array(PROFILES[mode]), tonic))
-        + BASS_SAY * _correlation(bass, np.roll(np.array(BASS_PROFILES[mode]), tonic))
-        for mode in (0, 1)
-        for tonic in range(12)
-    ]
-    return np.array(scores) / (1 + BASS_SAY)
-
-
-def _average(frames: NDArray[np.float32]) -> FloatArray:
-    """Mean of the frames, each with an equal say so that loud parts do not drown the rest."""
-    norm = np.sqrt((frames**2).sum(axis=1, keepdims=True))
-    level = np.median(norm) + 1e-6
-    mean: FloatArray = (frames / (norm + level)).mean(axis=0).astype(np.float64)
-    return mean
-
-
-def _correlation(a: FloatArray, b: FloatArray) -> float:
-    a, b = a - a.mean(), b - b.mean()
-    return float(a @ b / (np.sqrt((a @ a) * (b @ b)) + 1e-12))
+def after_tempo_change(key: Key, percent: float) -> tuple[Key, float]:
+    """The key that is heard when a track plays ``percent`` faster without key hold, and the cents left over (-50 to 50)."""
+    semitones = 12.0 * math.log2(1.0 + percent / 100.0)
+    whole = round(semitones)
+    return key.transposed(whole), 100.0 * (semitones - whole)
