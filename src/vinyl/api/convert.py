@@ -20,6 +20,13 @@ def track_out(row: sqlite3.Row, cues: str = "") -> models.TrackOut:
     return models.TrackOut(**{**fields, "doubt_reasons": json.loads(row["doubt_reasons"] or "[]"), "cues": cues})
 
 
+def heard_out(row: sqlite3.Row) -> models.HeardOut:
+    fields = {name: row[name] for name in models.HeardOut.model_fields}
+    return models.HeardOut.model_validate(
+        {**fields, "sections": json.loads(row["sections"] or "[]"), "energy_reason": row["energy_reason"] or ""}
+    )
+
+
 def cue_marks(connection: sqlite3.Connection, track_ids: list[int]) -> dict[int, str]:
     """For each track its cues at a glance: I, M and O for in, main and out, and how many others."""
     marks = ",".join("?" * len(track_ids))

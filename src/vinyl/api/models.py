@@ -126,6 +126,7 @@ class TrackOut(Model):
     key_source: Source | None
     key_confidence: float | None
     lufs: float | None
+    energy: int | None
     rating: int
     doubt: float | None
     doubt_reasons: list[str]
@@ -145,6 +146,7 @@ class IndexOut(Model):
     genre: dict[str, int]
     month: dict[str, int]
     rating: dict[int, int]
+    energy: dict[int, int]
 
 
 class RatingIn(Model):
@@ -182,6 +184,36 @@ class CrateName(Model):
     name: str
 
 
+class SectionOut(Model):
+    start_s: float
+    end_s: float
+    label: str
+
+
+class AlikeOut(Model):
+    """A track that sounds like another, -1 to 1, and what they have to do with each other."""
+
+    track_id: int
+    title: str
+    artist: str
+    likeness: float
+    relation: Literal["same", "edit", "same backing", "different"]
+
+
+class HeardOut(Model):
+    """What analysis heard besides grid, key and loudness; empty where it has not been."""
+
+    sections: list[SectionOut]
+    phrase_s: float | None
+    energy_reason: str
+    range_lu: float | None
+    true_peak_db: float | None
+    second_key: str | None
+    second_from_s: float | None
+    runner_up_key: str | None
+    tuning_cents: float | None
+
+
 class WorkbenchOut(Model):
     """One track with everything the Workbench shows."""
 
@@ -190,9 +222,7 @@ class WorkbenchOut(Model):
     cues: list[CueOut]
     crates: list[CrateName]
     copies: list[str]
-    peak_db: float | None
-    second_key: str | None
-    tuning_cents: float | None
+    heard: HeardOut
 
 
 class Shift(Model):

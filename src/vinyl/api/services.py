@@ -13,6 +13,7 @@ from vinyl.jobs.events import Broadcaster
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.packing import Packer
 from vinyl.library.database import Database
+from vinyl.library.likeness import AlikeFinder
 from vinyl.library.waveforms import WaveformStore
 from vinyl.media.files import AllowedRoots, allowed_roots
 from vinyl.media.listening import ListeningCopies
@@ -40,6 +41,7 @@ class Services:
         self.settings = settings
         self.events = Broadcaster()
         self.database = Database(settings.home / "library.db")
+        self.alike = AlikeFinder()
         self.waveforms = WaveformStore(settings.home / "waveforms")
         self.listening = ListeningCopies(settings.home / "listening")
         self.roots: AllowedRoots = allowed_roots((*settings.allow, *settings.offered))

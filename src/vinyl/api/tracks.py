@@ -8,10 +8,12 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Query, Response
 
 from vinyl.api import models
-from vinyl.api.convert import cue_marks, cue_out, grid_out, track_out
+from vinyl.api.convert import cue_marks, cue_out, grid_out, heard_out, track_out
 from vinyl.api.services import Use
+from vinyl.core.likeness.index import Question
 from vinyl.library import crates, cues, grids, imports, tracks
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.likeness import compare_tracks
 from vinyl.library.tracks import Filter, SortName
 from vinyl.media.listening import RATE_HZ
 from vinyl.media.pictures import small_jpeg
@@ -20,6 +22,7 @@ from vinyl.media.tags import read_tags
 MOST_ROWS = 500
 MOST_FRAMES = 60 * RATE_HZ
 PICTURE_PIXELS = 400
+MOST_ALIKE = 5
 
 router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 
@@ -33,9 +36,10 @@ def wanted_tracks(
     genre: Annotated[str | None, Query(max_length=200)] = None,
     month: Annotated[str | None, Query(pattern=r"^\d{4}-\d{2}$")] = None,
     rating_from: Annotated[int | None, Query(ge=0, le=5)] = None,
+    energy: Annotated[int | None, Query(ge=0, le=90)] = None,
     crate_id: int | None = None,
 ) -> Filter:
-    return Filter(q, bpm_from, bpm_to, key, key_fits, genre, month, rating_from, crate_id)
+    return Filter(q, bpm_from, bpm_to, key, key_fits, genre, month, rating_from, energy, crate_id)
 
 
 Wanted = Annotated[Filter, Depends(wanted_tracks)]
@@ -88,10 +92,24 @@ def get_workbench(use: Use, track_id: int) -> models.WorkbenchOut:
         cues=[cue_out(cue) for cue in cues.list_cues(connection, track_id)],
         crates=[models.CrateName(id=i, name=name) for i, name in crates.crates_of(connection, track_id)],
         copies=imports.list_copies(connection, track_id),
-        peak_db=row["peak_db"],
-        second_key=row["second_key"],
-        tuning_cents=row["tuning_cents"],
+        heard=heard_out(row),
     )
+
+
+@router.get("/{track_id}/alike")
+def get_alike(use: Use, track_id: int, question: Question = "sounds similar") -> list[models.AlikeOut]:
+    """The tracks that sound most like one, and whether they are one recording."""
+    connection = use.database.read()
+    found = use.alike.find(connection, track_id, MOST_ALIKE, question)
+    rows = {row["id"]: row for row in tracks.get_tracks(connection, [alike.track_id for alike in found])}
+    return [
+        models.AlikeOut(
+            track_id=alike.track_id, title=rows[alike.track_id]["title"], artist=rows[alike.track_id]["artist"],
+            likeness=alike.likeness, relation=compare_tracks(connection, track_id, alike.track_id).relation,
+        )
+        for alike in found
+        if alike.track_id in rows
+    ]  # fmt: skip
 
 
 @router.get("/{track_id}/waveform", response_class=Response)

@@ -2,54 +2,103 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from vinyl.core.cues.proposals import CueProposal, propose_cues
 from vinyl.core.errors import AnalysisError
-from vinyl.core.loudness.bs1770 import integrated_lufs, sample_peak_db
+from vinyl.core.extraction import Extraction, Features
+from vinyl.core.likeness.descriptor import Descriptor, describe
+from vinyl.core.likeness.fingerprint import Fingerprint
+from vinyl.core.loudness.bs1770 import Loudness
 from vinyl.core.rhythm.grid import GridEstimate, estimate_grid
-from vinyl.core.rhythm.onset import onsets
-from vinyl.core.rhythm.tempo import accent_envelope
-from vinyl.core.tonal.chroma import chroma
+from vinyl.core.structure.bars import describe_bars
+from vinyl.core.structure.energy import Energy, estimate_energy
+from vinyl.core.structure.sections import Structure, find_structure
+from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
-from vinyl.core.waveform.summary import WaveformSummary, summarise
+from vinyl.core.waveform.summary import WaveformSummary
 
-VERSION = 1
+VERSION = 2
 RATE_HZ = 44100
 SHORTEST_S = 0.5
+# Far above full scale, far below where sums of squares overflow.
+LOUDEST = 64.0
+
+FloatArray = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)
 class Analysis:
-    """The results for one track; ``grid`` is None where no beat was found."""
+    """The results for one track; ``grid`` is None where no beat was found, and then there is no structure either."""
 
     duration_s: float
     grid: GridEstimate | None
+    structure: Structure
+    cues: tuple[CueProposal, ...]
     key: KeyEstimate
-    lufs: float | None
-    peak_db: float | None
+    energy: Energy
+    loudness: Loudness
+    true_peak_db: float | None
     waveform: WaveformSummary
+    fingerprint: Fingerprint
+    descriptor: Descriptor
 
 
-def analyse(samples: NDArray[np.float32], window_bpm: tuple[float, float] | None = None) -> Analysis:
+def analyse(samples: FloatArray, window_bpm: tuple[float, float] | None = None) -> Analysis:
     """Analyse samples of shape (channels, n) at RATE_HZ.
 
     Raises:
         AnalysisError: if there is less than half a second of sound.
     """
-    duration_s = samples.shape[1] / RATE_HZ
-    if duration_s < SHORTEST_S:
-        raise AnalysisError(f"There are only {duration_s:.2f} s of sound in this file.")
-    mono = samples.mean(axis=0, dtype=np.float32)
-    found = onsets(mono, RATE_HZ)
-    pitches = chroma(mono, RATE_HZ)
+    return analyse_blocks([samples], window_bpm)
+
+
+def analyse_blocks(blocks: Iterable[FloatArray], window_bpm: tuple[float, float] | None = None, watch: Stopwatch | None = None) -> Analysis:
+    """Analyse pieces of samples (channels, n) at RATE_HZ as they come, without holding them.
+
+    Args:
+        watch: counts the time of each stage.
+
+    Raises:
+        AnalysisError: if there is less than half a second of sound.
+    """
+    watch = watch or Stopwatch()
+    extraction: Extraction | None = None
+    for samples in blocks:
+        extraction = extraction or Extraction(RATE_HZ, len(samples), watch)
+        extraction.push(np.clip(np.nan_to_num(samples, posinf=0.0, neginf=0.0), -LOUDEST, LOUDEST))
+    features = extraction.finish() if extraction else None
+    if features is None or features.duration_s < SHORTEST_S:
+        raise AnalysisError(f"There are only {features.duration_s if features else 0.0:.2f} s of sound in this file.")
+    return _results(features, window_bpm, watch)
+
+
+def _results(features: Features, window_bpm: tuple[float, float] | None, watch: Stopwatch) -> Analysis:
+    onsets, chroma, duration_s = features.onsets, features.chroma, features.duration_s
+    with watch.stage("grid"):
+        grid = estimate_grid(onsets, chroma, duration_s, window_bpm)
+    with watch.stage("key"):
+        key = estimate_key(chroma)
+    with watch.stage("structure"):
+        structure, cues = _structure(features, grid)
+        energy = estimate_energy(onsets, features.loudness.integrated_lufs)
+    with watch.stage("likeness"):
+        descriptor = describe(onsets, chroma, grid.tempo_map if grid else None, duration_s)
     return Analysis(
-        duration_s=duration_s,
-        grid=estimate_grid(found, pitches, duration_s, window_bpm),
-        key=estimate_key(pitches),
-        lufs=integrated_lufs(samples, RATE_HZ),
-        peak_db=sample_peak_db(samples),
-        waveform=summarise(mono, RATE_HZ, accent_envelope(found)),
-    )
+        duration_s, grid, structure, cues, key, energy, features.loudness, features.true_peak_db, features.waveform,
+        features.fingerprint, descriptor,
+    )  # fmt: skip
+
+
+def _structure(features: Features, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:
+    if grid is None:
+        return Structure(), ()
+    starts_s = grid.tempo_map.downbeats_between(0.0, features.duration_s)
+    if len(starts_s) < 2:
+        return Structure(), ()
+    structure = find_structure(describe_bars(features.onsets, features.chroma, starts_s))
+    return structure, propose_cues(structure, grid.tempo_map)

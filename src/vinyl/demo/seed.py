@@ -88,7 +88,7 @@ def seed_library(database: Database, tracks: int, seed: int = 1) -> None:
             )
             connection.executemany(
                 """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, tuning_cents, lufs,
-                     grid_doubt, grid_reasons, analysed_at) VALUES (?, 1, ?, ?, 4, ?, 0.8, 0, ?, ?, '[]', ?)""",
+                     energy, grid_doubt, grid_reasons, analysed_at) VALUES (?, 2, ?, ?, 4, ?, 0.8, 0, ?, ?, ?, '[]', ?)""",
                 [row[1] for row in rows],
             )
 
@@ -104,8 +104,8 @@ def _row(random: np.random.Generator, number: int) -> tuple[tuple[object, ...], 
     when = added.isoformat(timespec="milliseconds")
     search = fold(f"{title} {artist} {album} {GENRES[style]}")
     length, stars = float(random.integers(150, 480)), int(random.choice((0, 0, 0, 2, 3, 4, 5)))
-    doubt = round(float(random.beta(1, 6)), 3)
+    doubt, energy = round(float(random.beta(1, 6)), 3), int(np.clip(random.normal(60, 14), 5, 98))
     track = (number, f"/media/seeded/{number}.mp3", f"seed-{number}", length, title, artist, album, GENRES[style],
              int(random.integers(1994, 2027)), stars, search, when)  # fmt: skip
     anchors = json.dumps([{"time": float(random.random()), "beat": 0.0, "bpm": bpm}])
-    return track, (number, bpm, anchors, key, round(float(random.normal(-9, 2)), 1), doubt, when)
+    return track, (number, bpm, anchors, key, round(float(random.normal(-9, 2)), 1), energy, doubt, when)

@@ -7,8 +7,8 @@ import threading
 import time
 from pathlib import Path
 
-from vinyl.core.analysis import RATE_HZ, Analysis, analyse
-from vinyl.media.decode import decode
+from vinyl.core.analysis import RATE_HZ, Analysis, analyse_blocks
+from vinyl.media.decode import decode_blocks
 
 NICE = 10
 WATCH_S = 1.0
@@ -26,7 +26,7 @@ def analyse_file(path: str, window_bpm: tuple[float, float] | None = None) -> An
     Raises:
         MediaError, AnalysisError: with the reason.
     """
-    return analyse(decode(Path(path), RATE_HZ).samples, window_bpm)
+    return analyse_blocks(decode_blocks(Path(path), RATE_HZ), window_bpm)
 
 
 def _end_with(parent: int) -> None:

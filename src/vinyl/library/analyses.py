@@ -7,6 +7,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from vinyl.core.analysis import VERSION, Analysis
+from vinyl.core.rhythm.grid import GridEstimate
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.library.database import now
 
@@ -65,17 +66,34 @@ def resume_all(connection: sqlite3.Connection) -> None:
 
 def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
     """Keep a track's results and take it out of the queue."""
-    grid, key = result.grid, result.key
+    grid, key, loudness = result.grid, result.key, result.loudness
     connection.execute(
-        """INSERT OR REPLACE INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, second_key,
-             tuning_cents, lufs, peak_db, grid_doubt, grid_reasons, analysed_at)
-           SELECT id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
-        (VERSION, grid and grid.tempo_map.bpm, grid and json.dumps(anchors_to(grid.tempo_map)), grid and grid.tempo_map.beats_per_bar,
-         key.key and str(key.key), key.confidence, key.second and str(key.second), key.tuning_cents, result.lufs, result.peak_db,
-         grid.doubt if grid else 1.0, json.dumps(grid.reasons if grid else ["no beat was found"]), now(), track_id),
+        """INSERT OR REPLACE INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, grid_doubt, grid_reasons,
+             key, key_confidence, second_key, second_from_s, runner_up_key, tuning_cents, lufs, range_lu, true_peak_db,
+             energy, energy_reason, phrase_s, sections, cue_proposals, analysed_at)
+           SELECT id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
+        (VERSION, *_grid_values(grid), key.key and str(key.key), key.confidence, key.second and str(key.second), key.second_from_s,
+         key.runner_up and str(key.runner_up), key.tuning_cents, loudness.integrated_lufs, loudness.range_lu, result.true_peak_db,
+         result.energy.value, result.energy.reason, result.structure.phrase_s, json.dumps(_sections(result)),
+         json.dumps([{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]), now(), track_id),
     )  # fmt: skip
+    connection.execute(
+        "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) SELECT id, ?, ? FROM track WHERE id = ?",
+        (result.descriptor.astype("<f4").tobytes(), result.fingerprint.astype("<u4").tobytes(), track_id),
+    )
     connection.execute("UPDATE track SET duration_s = ? WHERE id = ?", (result.duration_s, track_id))
     connection.execute("DELETE FROM analysis_queue WHERE track_id = ?", (track_id,))
+
+
+def _grid_values(grid: GridEstimate | None) -> tuple[object, ...]:
+    if grid is None:
+        return None, None, None, 1.0, json.dumps(["no beat was found"])
+    tempo_map = grid.tempo_map
+    return tempo_map.bpm, json.dumps(anchors_to(tempo_map)), tempo_map.beats_per_bar, grid.doubt, json.dumps(grid.reasons)
+
+
+def _sections(result: Analysis) -> list[dict[str, object]]:
+    return [{"start_s": s.start_s, "end_s": s.end_s, "label": s.label} for s in result.structure.sections]
 
 
 def fail(connection: sqlite3.Connection, track_id: int, error: str, final: bool) -> None:

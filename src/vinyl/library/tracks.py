@@ -12,6 +12,8 @@ from vinyl.core.tonal.key import fitting_keys, parse_key
 from vinyl.library.database import now
 from vinyl.library.errors import LibraryError, NotFoundError
 
+ENERGY_STEP = 10
+
 SortName = Literal[
     "title",
     "artist",
@@ -20,6 +22,7 @@ SortName = Literal[
     "bpm",
     "key",
     "lufs",
+    "energy",
     "duration_s",
     "added_at",
     "rating",
@@ -36,6 +39,7 @@ SORTS: dict[str, str] = {
     "bpm": "bpm",
     "key": "(SELECT place FROM key_place WHERE key_place.key = shelf.key)",
     "lufs": "lufs",
+    "energy": "energy",
     "duration_s": "duration_s",
     "added_at": "added_at",
     "rating": "rating",
@@ -74,7 +78,10 @@ class NewTrack:
 
 @dataclass(frozen=True, slots=True)
 class Filter:
-    """Which tracks are wanted; everything given must hold. ``month`` is "2026-11", ranges take in both ends."""
+    """Which tracks are wanted; everything given must hold. ``month`` is "2026-11", ranges take in both ends.
+
+    ``energy`` is the lower end of a range of ENERGY_STEP.
+    """
 
     words: str = ""
     bpm_from: float | None = None
@@ -84,18 +91,20 @@ class Filter:
     genre: str | None = None
     month: str | None = None
     rating_from: int | None = None
+    energy: int | None = None
     crate_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Index:
-    """How many tracks lie where: whole bpm, key, genre, month of arrival, stars."""
+    """How many tracks lie where: whole bpm, key, genre, month of arrival, stars, energy in steps of ENERGY_STEP."""
 
     bpm: dict[int, int]
     key: dict[str, int]
     genre: dict[str, int]
     month: dict[str, int]
     rating: dict[int, int]
+    energy: dict[int, int]
 
 
 def fold(text: str) -> str:
@@ -169,6 +178,7 @@ def count_by(connection: sqlite3.Connection, wanted: Filter) -> Index:
         ("genre", "NULLIF(genre, '')", replace(wanted, genre=None)),
         ("month", "substr(added_at, 1, 7)", replace(wanted, month=None)),
         ("rating", "rating", replace(wanted, rating_from=None)),
+        ("energy", f"min(energy, 99) / {ENERGY_STEP} * {ENERGY_STEP}", replace(wanted, energy=None)),
     )
     selects: list[str] = []
     found_where, values = _where(Filter(wanted.words))
@@ -180,7 +190,7 @@ def count_by(connection: sqlite3.Connection, wanted: Filter) -> Index:
         )
         values += more
     rows = connection.execute(
-        f"""WITH found AS MATERIALIZED (SELECT bpm, key, genre, added_at, rating FROM shelf WHERE {found_where})
+        f"""WITH found AS MATERIALIZED (SELECT bpm, key, genre, added_at, rating, energy FROM shelf WHERE {found_where})
             {" UNION ALL ".join(selects)}""",
         values,
     )
@@ -212,6 +222,9 @@ def _where(wanted: Filter) -> tuple[str, list[str | float | int]]:
         if value is not None:
             parts.append(part)
             values.append(value)
+    if wanted.energy is not None:
+        parts.append("min(energy, 99) BETWEEN ? AND ?")
+        values += [wanted.energy, wanted.energy + ENERGY_STEP - 1]
     if wanted.key is not None:
         keys = _keys(wanted.key, wanted.key_fits)
         parts.append(f"key IN ({','.join('?' * len(keys))})")

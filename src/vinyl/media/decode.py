@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 
 ANALYSIS_RATE_HZ = 44100
+BLOCK = 262144
 LAYOUTS = {1: "mono", 2: "stereo"}
 
 
@@ -67,16 +68,33 @@ def stream_frames(path: Path, rate_hz: int, sample_format: str, channels: int) -
         yield from resampler.resample(None)
 
 
+def decode_blocks(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Iterator[NDArray[np.float32]]:
+    """Decode a file piece by piece to stereo float32 (2, n) at one rate.
+
+    Raises:
+        NotAudioError, BrokenAudioError: with the reason.
+    """
+    pieces: list[NDArray[np.float32]] = []
+    length = given = 0
+    for frame in stream_frames(path, rate_hz, "fltp", 2):
+        pieces.append(frame.to_ndarray().astype(np.float32, copy=False))
+        length += pieces[-1].shape[1]
+        if length >= BLOCK:
+            yield np.concatenate(pieces, axis=1)
+            given, length, pieces = given + length, 0, []
+    if not given and not length:
+        raise BrokenAudioError("Not one second of this file could be decoded.")
+    if pieces:
+        yield np.concatenate(pieces, axis=1)
+
+
 def decode(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Audio:
     """Decode a whole file to stereo float32 at one rate.
 
     Raises:
         NotAudioError, BrokenAudioError: with the reason.
     """
-    pieces = [frame.to_ndarray() for frame in stream_frames(path, rate_hz, "fltp", 2)]
-    if not pieces:
-        raise BrokenAudioError("Not one second of this file could be decoded.")
-    samples = np.concatenate(pieces, axis=1)
+    samples = np.concatenate(list(decode_blocks(path, rate_hz)), axis=1)
     return Audio(np.nan_to_num(samples, copy=False, posinf=0.0, neginf=0.0), rate_hz)
 
 

@@ -35,6 +35,13 @@ export const workbenchQuery = (id: number) =>
     queryFn: () => unwrap(client.GET("/api/tracks/{track_id}", { params: { path: { track_id: id } } })),
   });
 
+export const alikeQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["alike", id],
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/alike", { params: { path: { track_id: id } } })),
+    retry: false,
+  });
+
 export const cratesQuery = queryOptions({ queryKey: ["crates"], queryFn: () => unwrap(client.GET("/api/crates")) });
 export const undoQuery = queryOptions({ queryKey: ["undo"], queryFn: () => unwrap(client.GET("/api/undo")) });
 export const workQuery = queryOptions({ queryKey: ["work"], queryFn: () => unwrap(client.GET("/api/work")) });

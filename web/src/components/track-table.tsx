@@ -35,7 +35,7 @@ interface Props {
 
 const NONE: readonly string[] = [];
 /** What gives way to large type. */
-const TOO_WIDE = ["LUFS", "Style"];
+const TOO_WIDE = ["LUFS", "Style", "Energy"];
 
 /** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
 export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label, view }: Props) {

@@ -4,7 +4,7 @@ import { FIGURES, type Inks } from "../theme";
 import { prepare } from "./canvas";
 import { drawFlagAt } from "./page";
 import type { TempoMap } from "./tempo-map";
-import { highest, type Waveform } from "./waveform";
+import { highest, levelFor, type Waveform } from "./waveform";
 
 export interface CloseupContent {
   map: TempoMap | null;
@@ -48,14 +48,15 @@ function drawSound(context: CanvasRenderingContext2D, content: CloseupContent, s
   const middle = (height - FOOT) / 2 + 8;
   const half = (height - FOOT) / 2 - 10;
   const { pcm, waveform } = content;
+  const level = waveform && levelFor(waveform, span / width);
   for (let x = 0; x < width; x++) {
     const a = start + (x / width) * span;
     const b = start + ((x + 1) / width) * span;
     if (b < 0 || a > content.duration) continue;
     const exact = pcm?.peak(a, b) ?? null;
-    const stored = waveform ? highest(waveform.peak, waveform.rate, a, b) / 255 : 0;
+    const stored = level ? highest(level.peak, level.rate, a, b) / 255 : 0;
     const peak = (exact ?? stored) * half;
-    const body = waveform ? Math.min(peak, (highest(waveform.low, waveform.rate, a, b) / 255) * 1.4 * half) : 0;
+    const body = level ? Math.min(peak, (highest(level.low, level.rate, a, b) / 255) * 1.4 * half) : 0;
     context.fillStyle = inks.peak;
     context.fillRect(x, middle - peak, 1, 2 * peak);
     context.fillStyle = inks.body;

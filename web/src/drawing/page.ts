@@ -1,8 +1,8 @@
-import type { Cue } from "../api/client";
-import { cueColour, FIGURES, type Inks } from "../theme";
+import type { Cue, Schema } from "../api/client";
+import { cueColour, FIGURES, TEXT, type Inks } from "../theme";
 import { prepare } from "./canvas";
 import type { TempoMap } from "./tempo-map";
-import { highest, type Waveform } from "./waveform";
+import { highest, levelFor, type Waveform } from "./waveform";
 
 export const LINE_BARS = 16;
 export const MARGIN = 62;
@@ -12,7 +12,8 @@ const LEAST = 18;
 
 /** Where the lines of a page lie. */
 export interface PageLayout {
-  firstLine: number;
+  /** The beat on which the first line begins: a phrase start. */
+  firstBeat: number;
   lines: number;
   lineBeats: number;
   lineHeight: number;
@@ -25,22 +26,25 @@ export interface PageContent {
   duration: number;
   cues: Cue[];
   chosenCue: number | null;
+  sections: Section[];
 }
+
+export type Section = Schema["SectionOut"];
 
 /** A page has a line for every 16 bars, from the line that holds the start of the sound. */
 export function layOut(map: TempoMap, duration: number, width: number, height: number): PageLayout {
   const lineBeats = LINE_BARS * map.beatsPerBar;
-  const firstLine = Math.floor((map.beatAt(0) + 0.25) / lineBeats);
-  const lines = Math.max(1, Math.ceil((map.beatAt(duration) - 0.25) / lineBeats) - firstLine);
+  const firstBeat = map.firstPhraseBeat + Math.floor((map.beatAt(0) + 0.25 - map.firstPhraseBeat) / lineBeats) * lineBeats;
+  const lines = Math.max(1, Math.ceil((map.beatAt(duration) - 0.25 - firstBeat) / lineBeats));
   const lineHeight = Math.max(LEAST, Math.min(TALLEST, height / lines));
-  return { firstLine, lines, lineBeats, lineHeight, width: width - MARGIN - 6 };
+  return { firstBeat, lines, lineBeats, lineHeight, width: width - MARGIN - 6 };
 }
 
 /** The place of a time on the page. */
 export function placeOf(layout: PageLayout, map: TempoMap, time: number): { x: number; y: number } {
   const beat = map.beatAt(time);
-  const line = Math.max(0, Math.min(layout.lines - 1, Math.floor((beat + 1e-6) / layout.lineBeats) - layout.firstLine));
-  const within = beat / layout.lineBeats - layout.firstLine - line;
+  const line = Math.max(0, Math.min(layout.lines - 1, Math.floor((beat + 1e-6 - layout.firstBeat) / layout.lineBeats)));
+  const within = (beat - layout.firstBeat) / layout.lineBeats - line;
   return { x: MARGIN + within * layout.width, y: line * layout.lineHeight };
 }
 
@@ -48,7 +52,7 @@ export function placeOf(layout: PageLayout, map: TempoMap, time: number): { x: n
 export function timeOf(layout: PageLayout, map: TempoMap, duration: number, x: number, y: number): number {
   const line = Math.max(0, Math.min(layout.lines - 1, Math.floor(y / layout.lineHeight)));
   const within = Math.max(0, Math.min(1, (x - MARGIN) / layout.width));
-  const time = map.timeAt((layout.firstLine + line + within) * layout.lineBeats);
+  const time = map.timeAt(layout.firstBeat + (line + within) * layout.lineBeats);
   return Math.max(0, Math.min(duration, time));
 }
 
@@ -59,6 +63,7 @@ export function drawPage(canvas: HTMLCanvasElement, content: PageContent, inks: 
   const { context, width, height } = prepared;
   const layout = layOut(content.map, content.duration, width, height);
   for (let line = 0; line < layout.lines; line++) drawLine(context, layout, content, line, inks);
+  for (const section of content.sections) drawSectionName(context, layout, content.map, section, inks);
   for (const cue of content.cues) if (cue.length_s !== null) drawLoop(context, layout, content.map, cue, inks);
   for (const cue of content.cues) drawFlag(context, layout, content.map, cue, cue.id === content.chosenCue, inks);
 }
@@ -67,7 +72,7 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   const { map, waveform, duration } = content;
   const top = line * layout.lineHeight;
   const tall = layout.lineHeight - GAP;
-  const firstBeat = (layout.firstLine + line) * layout.lineBeats;
+  const firstBeat = layout.firstBeat + line * layout.lineBeats;
   const start = map.timeAt(firstBeat);
   const end = map.timeAt(firstBeat + layout.lineBeats);
   const from = MARGIN + (layout.width * Math.max(0, -start)) / (end - start);
@@ -79,23 +84,44 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   context.fillStyle = inks.faint;
   context.font = `11px ${FIGURES}`;
   context.textAlign = "right";
-  const bar = ((layout.firstLine + line) * layout.lineBeats) / map.beatsPerBar + 1;
-  context.fillText(bar > 0 ? String(bar) : "pick-up", MARGIN - 9, top + tall / 2 + 4);
+  const bar = firstBeat / map.beatsPerBar + 1;
+  const named = content.sections.some((section) => Math.abs(map.beatAt(section.start_s) - firstBeat) < map.beatsPerBar / 2);
+  context.fillText(bar > 0 ? String(bar) : "pick-up", MARGIN - 9, top + tall / 2 + (named ? 11 : 4));
 }
 
 function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: TempoMap, firstBeat: number, layout: PageLayout, middle: number, half: number, inks: Inks): void {
   const beatsPerPixel = layout.lineBeats / layout.width;
   let from = map.timeAt(firstBeat);
+  const level = levelFor(waveform, map.timeAt(firstBeat + beatsPerPixel) - from);
   for (let x = 0; x < layout.width; x++) {
     const to = map.timeAt(firstBeat + (x + 1) * beatsPerPixel);
-    const peak = (highest(waveform.peak, waveform.rate, from, to) / 255) * half;
-    const body = (highest(waveform.body, waveform.rate, from, to) / 255) * 1.25 * half;
+    const peak = (highest(level.peak, level.rate, from, to) / 255) * half;
+    const body = (highest(level.body, level.rate, from, to) / 255) * 1.25 * half;
     context.fillStyle = inks.peak;
     context.fillRect(MARGIN + x, middle - peak, 1, 2 * peak);
     context.fillStyle = inks.body;
     context.fillRect(MARGIN + x, middle - Math.min(body, peak), 1, 2 * Math.min(body, peak));
     from = to;
   }
+}
+
+/** A section's name: in the margin where it begins a line, else in the line on a slip of paper. */
+function drawSectionName(context: CanvasRenderingContext2D, layout: PageLayout, map: TempoMap, section: Section, inks: Inks): void {
+  const { x, y } = placeOf(layout, map, section.start_s + 1e-3);
+  const tall = layout.lineHeight - GAP;
+  context.font = `600 11px ${TEXT}`;
+  if (x - MARGIN < layout.width / LINE_BARS / 2) {
+    context.fillStyle = inks.ink;
+    context.textAlign = "right";
+    context.fillText(section.label, MARGIN - 9, y + tall / 2 - 2);
+    return;
+  }
+  const width = context.measureText(section.label).width + 8;
+  context.fillStyle = inks.paper;
+  context.fillRect(x + 1, y + tall - 13, width, 13);
+  context.fillStyle = inks.ink;
+  context.textAlign = "left";
+  context.fillText(section.label, x + 5, y + tall - 3);
 }
 
 function drawBars(context: CanvasRenderingContext2D, layout: PageLayout, beatsPerBar: number, top: number, tall: number, end: number, inks: Inks): void {

@@ -17,8 +17,8 @@ export function drawRaster(canvas: HTMLCanvasElement, map: TempoMap, waveform: W
   for (let bar = 0; bar < bars; bar++) {
     for (let x = 0; x < columns; x++) {
       const beat = (firstBar + bar + x / columns - lead) * map.beatsPerBar;
-      const value = waveform.onset[Math.round(map.timeAt(beat) * waveform.rate)] ?? 0;
-      const strength = Math.min(1, value / 190);
+      const step = Math.round(map.timeAt(beat) * waveform.levels[0].rate);
+      const strength = Math.min(1, ((waveform.onsetLow[step] ?? 0) + (waveform.onsetHigh[step] ?? 0)) / 240);
       const at = 4 * (bar * columns + x);
       for (let c = 0; c < 3; c++) image.data[at + c] = (paper[c] ?? 0) + ((ink[c] ?? 0) - (paper[c] ?? 0)) * strength;
       image.data[at + 3] = 255;

@@ -27,7 +27,7 @@ describe("the page", () => {
   it("has a line for every 16 bars, and a place for every time", () => {
     for (const map of [steady, stepped]) {
       const layout = layOut(map, 200, 800, 500);
-      expect(layout.lines).toBe(Math.ceil((map.beatAt(200) - 0.25) / 64) - layout.firstLine);
+      expect(layout.lines).toBe(Math.ceil((map.beatAt(200) - 0.25 - layout.firstBeat) / 64));
       for (const time of [0.5, 19.4, 64.3, 150.01, 199.9]) {
         const { x, y } = placeOf(layout, map, time);
         expect(timeOf(layout, map, 200, x, y + 3)).toBeCloseTo(time, 6);

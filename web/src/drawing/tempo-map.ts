@@ -7,10 +7,12 @@ const NEAR_BEATS = 0.01;
 export class TempoMap {
   readonly beatsPerBar: number;
   readonly phraseBeats: number;
+  /** The first beat from 0 on that begins a phrase. */
+  readonly firstPhraseBeat: number;
   private readonly times: number[];
   private readonly beats: number[];
 
-  constructor(grid: Pick<Grid, "anchors" | "beats_per_bar" | "phrase_bars">) {
+  constructor(grid: Pick<Grid, "anchors" | "beats_per_bar" | "phrase_bars">, phraseStart: number | null = null) {
     const first = grid.anchors[0];
     const last = grid.anchors.at(-1);
     if (!first || !last) throw new Error("a beatgrid has at least one anchor");
@@ -18,6 +20,8 @@ export class TempoMap {
     this.phraseBeats = grid.beats_per_bar * grid.phrase_bars;
     this.times = [first.time - 60, ...grid.anchors.map((a) => a.time), last.time + 60];
     this.beats = [first.beat - first.bpm, ...grid.anchors.map((a) => a.beat), last.beat + last.bpm];
+    const bar = phraseStart === null ? 0 : Math.round(this.beatAt(phraseStart) / this.beatsPerBar);
+    this.firstPhraseBeat = (((bar % grid.phrase_bars) + grid.phrase_bars) % grid.phrase_bars) * this.beatsPerBar;
   }
 
   timeAt(beat: number): number {

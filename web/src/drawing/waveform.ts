@@ -1,21 +1,42 @@
-/** The waveform summary of vinyl.core.waveform.summary: values 0 to 255, `rate` a second. */
-export interface Waveform {
+/** One resolution of a waveform: values 0 to 255, `rate` a second. */
+export interface Level {
   rate: number;
   peak: Uint8Array;
   body: Uint8Array;
   low: Uint8Array;
-  onset: Uint8Array;
 }
 
-const HEAD_BYTES = 16;
+/** The waveform summary of docs/formats/waveform.md: levels from fine to coarse, and attacks at the finest steps. */
+export interface Waveform {
+  levels: [Level, ...Level[]];
+  onsetLow: Uint8Array;
+  onsetHigh: Uint8Array;
+}
+
+const STEPS_A_PIXEL = 3;
 
 export function parseWaveform(buffer: ArrayBuffer): Waveform {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "VWF1") throw new Error("This waveform is of a kind that this page does not know. Reload the page.");
-  const count = view.getUint32(4, true);
-  const part = (n: number) => new Uint8Array(buffer, HEAD_BYTES + n * count, count);
-  return { rate: view.getFloat64(8, true), peak: part(0), body: part(1), low: part(2), onset: part(3) };
+  if (magic !== "VWF2") throw new Error("This waveform is of a kind that this page does not know. Reload the page, and analyse the track again.");
+  const rate = view.getUint32(4, true);
+  let at = 12;
+  const take = (count: number) => new Uint8Array(buffer, (at += count) - count, count);
+  const levels: Level[] = [];
+  for (let left = view.getUint32(8, true); left > 0; left--) {
+    const [hop, count] = [view.getUint32(at, true), view.getUint32(at + 4, true)];
+    at += 8;
+    levels.push({ rate: rate / hop, peak: take(count), body: take(count), low: take(count) });
+  }
+  const [finest, ...coarser] = levels;
+  if (!finest) throw new Error("This waveform is empty. Analyse the track again.");
+  const count = finest.peak.length;
+  return { levels: [finest, ...coarser], onsetLow: take(count), onsetHigh: take(count) };
+}
+
+/** The coarsest level that still has a few steps in each stretch of so many seconds. */
+export function levelFor(waveform: Waveform, seconds: number): Level {
+  return waveform.levels.findLast((level) => level.rate * seconds >= STEPS_A_PIXEL) ?? waveform.levels[0];
 }
 
 /** The largest value between two times. */

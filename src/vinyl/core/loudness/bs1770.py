@@ -1,36 +1,91 @@
-"""Integrated loudness after ITU-R BS.1770-4, and the sample peak."""
+"""Loudness after ITU-R BS.1770-4 and EBU R 128: integrated, range, and the gain to a target."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import sosfilt
 
 BLOCK_S = 0.4
+SHORT_TERM_S = 3.0
 STEP_S = 0.1
 ABSOLUTE_GATE_LUFS = -70.0
 RELATIVE_GATE_LU = -10.0
+RANGE_GATE_LU = -20.0
+RANGE_PERCENTILES = (10, 95)
 OFFSET_DB = -0.691
 
 FloatArray = NDArray[np.float32]
 
 
-def integrated_lufs(samples: FloatArray, rate_hz: int) -> float | None:
-    """Gated loudness in LUFS of samples (channels, n) with left, right at weight 1; None for silence."""
-    powers = _block_powers(samples, rate_hz)
-    loud = powers[powers > _power(ABSOLUTE_GATE_LUFS)]
+@dataclass(frozen=True, slots=True)
+class Loudness:
+    """Integrated loudness in LUFS and loudness range in LU; None where nothing passes the gate."""
+
+    integrated_lufs: float | None
+    range_lu: float | None
+
+
+class LoudnessMeter:
+    """Measures samples (channels, n) that arrive in blocks, left and right at weight 1."""
+
+    def __init__(self, rate_hz: int, channels: int) -> None:
+        self._sections = k_weighting(rate_hz).astype(np.float32)
+        self._states = np.zeros((channels, len(self._sections), 2), np.float32)
+        self._step = round(STEP_S * rate_hz)
+        self._rest = np.zeros((channels, 0), np.float32)
+        self._powers: list[NDArray[np.float64]] = []
+
+    def push(self, samples: FloatArray) -> None:
+        """Take the next block."""
+        weighted = np.empty_like(samples)
+        for channel, signal in enumerate(samples):
+            weighted[channel], self._states[channel] = sosfilt(self._sections, signal, zi=self._states[channel])
+        weighted = np.concatenate([self._rest, weighted], axis=1)
+        steps = weighted.shape[1] // self._step
+        self._rest = weighted[:, steps * self._step :]
+        blocks = weighted[:, : steps * self._step].reshape(len(samples), steps, self._step)
+        self._powers.append(np.einsum("cij,cij->i", blocks, blocks, dtype=np.float64) / self._step)
+
+    def finish(self) -> Loudness:
+        """Integrated loudness and range (EBU Tech 3342) of all that came."""
+        steps = np.concatenate(self._powers) if self._powers else np.zeros(0)
+        return Loudness(_integrated(_windowed(steps, BLOCK_S)), _range(_windowed(steps, SHORT_TERM_S)))
+
+
+def measure_loudness(samples: FloatArray, rate_hz: int) -> Loudness:
+    """Loudness of whole samples (channels, n)."""
+    meter = LoudnessMeter(rate_hz, len(samples))
+    meter.push(samples)
+    return meter.finish()
+
+
+def gain_db(lufs: float, true_peak_db: float, target_lufs: float, ceiling_db: float = -1.0) -> float:
+    """Gain in dB that brings a track to a loudness without its true peak passing the ceiling."""
+    return min(target_lufs - lufs, ceiling_db - true_peak_db)
+
+
+def _integrated(powers: NDArray[np.float64]) -> float | None:
+    loud = _gated(powers, RELATIVE_GATE_LU)
+    return _lufs(float(loud.mean())) if len(loud) else None
+
+
+def _range(powers: NDArray[np.float64]) -> float | None:
+    loud = _gated(powers, RANGE_GATE_LU)
     if not len(loud):
         return None
-    gate = _power(_lufs(float(loud.mean())) + RELATIVE_GATE_LU)
-    return _lufs(float(loud[loud > gate].mean()))
+    low, high = np.percentile(loud, RANGE_PERCENTILES, method="lower")
+    return _lufs(float(high)) - _lufs(float(low))
 
 
-def sample_peak_db(samples: FloatArray) -> float | None:
-    """Largest sample in dB below full scale; None for silence."""
-    peak = float(np.abs(samples).max(initial=0.0))
-    return 20.0 * math.log10(peak) if peak > 0 else None
+def _gated(powers: NDArray[np.float64], relative_lu: float) -> NDArray[np.float64]:
+    loud = powers[powers > _power(ABSOLUTE_GATE_LUFS)]
+    if not len(loud):
+        return loud
+    return loud[loud > _power(_lufs(float(loud.mean())) + relative_lu)]
 
 
 def k_weighting(rate_hz: int) -> NDArray[np.float64]:
@@ -54,19 +109,12 @@ def _high_pass(rate_hz: int) -> NDArray[np.float64]:
     return np.array([1, -2, 1, 1, 2 * (k * k - 1) / a0, (1 - k / q + k * k) / a0])
 
 
-def _block_powers(samples: FloatArray, rate_hz: int) -> NDArray[np.float64]:
-    """Mean square of overlapping blocks, summed over channels."""
-    step = round(STEP_S * rate_hz)
-    steps = samples.shape[1] // step
-    power = np.zeros(steps)
-    sections = k_weighting(rate_hz).astype(np.float32)
-    for channel in samples:
-        weighted = sosfilt(sections, channel)[: steps * step].reshape(steps, step)
-        power += np.einsum("ij,ij->i", weighted, weighted, dtype=np.float64) / step
-    per_block = round(BLOCK_S / STEP_S)
-    if steps < per_block:
-        return power[:0]
-    return np.convolve(power, np.full(per_block, 1 / per_block), mode="valid")
+def _windowed(powers: NDArray[np.float64], length_s: float) -> NDArray[np.float64]:
+    """Means over windows of a length, one every STEP_S."""
+    count = round(length_s / STEP_S)
+    if len(powers) < count:
+        return powers[:0]
+    return np.convolve(powers, np.full(count, 1 / count), mode="valid")
 
 
 def _lufs(power: float) -> float:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from vinyl.core.framing import means_between
 from vinyl.core.rhythm.onset import Onsets
 from vinyl.core.rhythm.tempo_map import METRES
 from vinyl.core.tonal.chroma import Chroma
@@ -43,11 +44,11 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
     A beat that hardly stands out from the off-beat (``beat_share`` small) may be moved by half a beat.
     """
     peaks = [_peak_near(band, onsets.rate_hz, slot_times_s[:-1]) for band in (onsets.low, onsets.mid, onsets.high)]
-    pitch = _slot_means(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, slot_times_s)
+    pitch = means_between(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, slot_times_s)
     metre = find_metre(np.stack(peaks, axis=1), pitch)
     slots = metre * SLOTS_PER_BEAT
     score = ACCENT_SAY * _by_phase(_accent(peaks[0], peaks[2]), slots)
-    for features in (_slot_means(onsets.bands, onsets.rate_hz, slot_times_s), pitch, pitch[:, :12]):
+    for features in (means_between(onsets.bands, onsets.rate_hz, slot_times_s), pitch, pitch[:, :12]):
         for beats in SPANS_BEATS:
             score += _by_phase(_change(features, beats * SLOTS_PER_BEAT), slots)
     if metre == 4:
@@ -99,17 +100,6 @@ def _stands_out(alike: FloatArray, metre: int) -> float:
     lags = np.arange(2, min(metre * BARS_COMPARED + 3, len(alike)))
     bars = (lags % metre == 0) & (lags <= metre * BARS_COMPARED)
     return float(alike[lags[bars]].mean() - alike[lags[~bars]].mean()) if bars.any() and not bars.all() else 0.0
-
-
-def _slot_means(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
-    """Mean of frames between each slot and the next, (slots, dims)."""
-    edges = np.clip(times_s * rate_hz + 0.5, 0.0, len(frames) - 1e-6)
-    total = np.vstack([np.zeros(frames.shape[1]), np.cumsum(frames, axis=0, dtype=np.float64)])
-    whole = edges.astype(np.int64)
-    part = (edges - whole)[:, None]
-    until = total[whole] * (1 - part) + total[whole + 1] * part
-    means: FloatArray = np.diff(until, axis=0) / np.maximum(np.diff(edges), 1e-3)[:, None]
-    return means
 
 
 def _change(features: FloatArray, span: int) -> FloatArray:

@@ -6,9 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy.fft
-from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.signal import butter, sosfilt
+
+from vinyl.core.framing import Framer
 
 HOP = 256
 WINDOW = 1024
@@ -17,7 +18,11 @@ BANDS = 30
 LOW_HZ = 160.0
 HIGH_HZ = 2500.0
 COMPRESSION = 100.0
-BLOCK_FRAMES = 4096
+# How many of the bands lie under LOW_HZ.
+LOW_BANDS = 7
+FINE_LOW_HZ = 180.0
+STRETCH = 8192
+AT_ONCE = 262144
 
 FloatArray = NDArray[np.float32]
 
@@ -26,11 +31,12 @@ FloatArray = NDArray[np.float32]
 class Onsets:
     """Onset strength over time.
 
-    ``bands`` are log energies of shape (frames, BANDS); ``low``, ``mid`` and ``high`` their half-wave
+    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``; ``low``, ``mid`` and ``high`` their half-wave
     rectified flux, all at ``rate_hz``. ``fine`` has shape (2, n) (low band, everything above) at
     ``fine_rate_hz``: the rise of log energy in blocks so short that an attack is placed to a millisecond.
     """
 
+    centres_hz: FloatArray
     bands: FloatArray
     low: FloatArray
     mid: FloatArray
@@ -46,22 +52,66 @@ class Onsets:
         return replace(self, bands=self.bands[part], low=self.low[part], mid=self.mid[part], high=self.high[part], fine=self.fine[:, fine])
 
 
+class OnsetMeter:
+    """Onset envelopes of a mono signal that arrives in blocks of whole FINE_HOPs but for the last.
+
+    Log-compressed spectral flux after Klapuri et al. (2006).
+    """
+
+    def __init__(self, rate_hz: int) -> None:
+        self._rate_hz = rate_hz
+        self._framer = Framer(WINDOW, HOP)
+        self._centres, self._matrix = _band_matrix(rate_hz)
+        self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
+        self._bands: list[FloatArray] = []
+        self._low_pass = butter(2, FINE_LOW_HZ, fs=rate_hz, output="sos").astype(np.float32)
+        self._state = np.zeros((len(self._low_pass), 2), np.float32)
+        self._last = np.zeros(1, np.float32)
+        self._energies: list[FloatArray] = []
+
+    def push(self, mono: FloatArray) -> None:
+        """Take the next block (n,)."""
+        if not len(mono):
+            return
+        self._keep(self._framer.push(mono))
+        low, self._state = sosfilt(self._low_pass, mono, zi=self._state)
+        high = np.diff(mono, prepend=self._last)
+        self._last = mono[-1:]
+        self._energies.append(np.stack([_block_energies(low), _block_energies(high)]))
+
+    def finish(self) -> Onsets:
+        """The envelopes of all that came."""
+        self._keep(self._framer.finish())
+        bands = np.concatenate(self._bands)
+        low, mid, high = self._flux(bands)
+        fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
+        return Onsets(
+            centres_hz=self._centres, bands=bands, low=low, mid=mid, high=high, rate_hz=self._rate_hz / HOP,
+            fine=np.stack([_log_rise(energy) for energy in fine]), fine_rate_hz=self._rate_hz / FINE_HOP,
+        )  # fmt: skip
+
+    def _keep(self, frames: FloatArray) -> None:
+        spectrum = scipy.fft.rfft(frames * self._window, axis=1)
+        self._bands.append(np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix)))
+
+    def _flux(self, bands: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Half-wave rectified rise over two frames, mean of the low, middle and high bands, a stretch at a time."""
+        flux = np.zeros((3, len(bands)), np.float32)
+        low, high = self._centres < LOW_HZ, self._centres > HIGH_HZ
+        for start in range(1, len(bands) - 1, STRETCH):
+            stop = min(start + STRETCH, len(bands) - 1)
+            rise = np.maximum(bands[start + 1 : stop + 1] - bands[start - 1 : stop - 1], 0.0)
+            for row, chosen in enumerate((low, ~low & ~high, high)):
+                flux[row, start:stop] = rise[:, chosen].mean(axis=1)
+        return flux[0], flux[1], flux[2]
+
+
 def onsets(mono: FloatArray, rate_hz: int) -> Onsets:
-    """Onset envelopes of a mono signal (n,), after the log-compressed spectral flux of Klapuri et al. (2006)."""
-    centres, matrix = _band_matrix(rate_hz)
-    bands = np.log1p(COMPRESSION * _band_energies(mono, matrix))
-    flux = np.maximum(bands[2:] - bands[:-2], 0.0)
-    flux = np.concatenate([np.zeros((1, BANDS), np.float32), flux, np.zeros((1, BANDS), np.float32)])
-    low, high = centres < LOW_HZ, centres > HIGH_HZ
-    return Onsets(
-        bands=bands,
-        low=flux[:, low].mean(axis=1),
-        mid=flux[:, ~low & ~high].mean(axis=1),
-        high=flux[:, high].mean(axis=1),
-        rate_hz=rate_hz / HOP,
-        fine=_fine_rise(mono, rate_hz),
-        fine_rate_hz=rate_hz / FINE_HOP,
-    )
+    """Onset envelopes of a whole mono signal (n,)."""
+    meter = OnsetMeter(rate_hz)
+    for start in range(0, len(mono), AT_ONCE):
+        meter.push(mono[start : start + AT_ONCE])
+    return meter.finish()
 
 
 def _band_matrix(rate_hz: int) -> tuple[FloatArray, FloatArray]:
@@ -76,33 +126,19 @@ def _band_matrix(rate_hz: int) -> tuple[FloatArray, FloatArray]:
     return edges[1:-1].astype(np.float32), matrix.astype(np.float32)
 
 
-def _band_energies(mono: FloatArray, matrix: FloatArray) -> FloatArray:
-    """Magnitudes per band, (frames, BANDS); frame i is centred on sample i * HOP."""
-    padded = np.pad(mono, (WINDOW // 2, WINDOW))
-    frames = sliding_window_view(padded, WINDOW)[::HOP][: len(mono) // HOP + 1]
-    window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
-    energies = np.empty((len(frames), matrix.shape[1]), np.float32)
-    for start in range(0, len(frames), BLOCK_FRAMES):
-        spectrum = scipy.fft.rfft(frames[start : start + BLOCK_FRAMES] * window, axis=1)
-        energies[start : start + BLOCK_FRAMES] = np.abs(spectrum) @ matrix
+def _block_energies(signal: FloatArray) -> FloatArray:
+    whole = len(signal) // FINE_HOP * FINE_HOP
+    blocks = signal[:whole].reshape(-1, FINE_HOP)
+    energies: FloatArray = (np.einsum("ij,ij->i", blocks, blocks) / FINE_HOP).astype(np.float32)
     return energies
 
 
-def _fine_rise(mono: FloatArray, rate_hz: int) -> FloatArray:
-    low = sosfilt(butter(2, 180.0, fs=rate_hz, output="sos").astype(np.float32), mono).astype(np.float32, copy=False)
-    high = np.diff(mono, prepend=mono[:1])
-    return np.stack([_log_rise(low), _log_rise(high)])
-
-
-def _log_rise(signal: FloatArray) -> FloatArray:
-    """How far log energy rises above that of the 6 ms before, a value every FINE_HOP samples."""
-    whole = len(signal) // FINE_HOP * FINE_HOP
-    blocks = signal[:whole].reshape(-1, FINE_HOP)
-    energy = np.einsum("ij,ij->i", blocks, blocks) / FINE_HOP
-    floor = 1e-4 * float(energy.mean()) + 1e-12
-    level = np.log(energy + floor)
+def _log_rise(energy: FloatArray) -> FloatArray:
+    """How far log energy rises above that of the 6 ms before."""
+    rise = np.zeros_like(energy)
+    if len(energy) < 5:
+        return rise
+    level = np.log(energy + np.float32(1e-4 * float(energy.mean(dtype=np.float64)) + 1e-12))
     before = (level[:-4] + level[1:-3] + level[2:-2] + level[3:-1]) / 4.0
-    rise = np.zeros_like(level)
     rise[4:] = np.maximum(level[4:] - before, 0.0)
-    result: FloatArray = rise.astype(np.float32)
-    return result
+    return rise

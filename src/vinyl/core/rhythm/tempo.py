@@ -55,9 +55,14 @@ def estimate_tempo(onsets: Onsets, window_bpm: tuple[float, float] | None = None
 
 def accent_envelope(onsets: Onsets) -> FloatArray:
     """One envelope out of three bands, each flattened in level over 2 s and of equal say."""
-    parts = [_flatten(band, onsets.rate_hz) for band in (onsets.low, onsets.mid, onsets.high)]
-    total: FloatArray = np.sum(parts, axis=0)
+    total: FloatArray = np.sum(flattened(onsets), axis=0)
     return total
+
+
+def flattened(onsets: Onsets) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """The low, middle and high envelope, each flattened in level over 2 s."""
+    low, mid, high = (_flatten(band, onsets.rate_hz) for band in (onsets.low, onsets.mid, onsets.high))
+    return low, mid, high
 
 
 def autocorrelation(envelope: FloatArray) -> FloatArray:

@@ -5,15 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.fft
-from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
-from scipy.signal import resample_poly
 
-DECIMATION = 4
-WINDOW = 4096
-HOP = 1024
+from vinyl.core.spectrum import HOP, WINDOW, SpectrumMeter
+
+AT_ONCE = 262144
 LOWEST_HZ = 50.0
 HIGHEST_HZ = 2600.0
 BASS_MIDI = 57.0
@@ -21,7 +18,6 @@ BASS_MIDI = 57.0
 FADE_MIDI = (72.0, 84.0)
 LEAST_RISE = 0.6
 FLOOR_BINS = 41
-KEPT_BINS = 1024
 A4_HZ = 440.0
 # A peak may be a harmonic of a tone below: semitones down to it, and how likely that is.
 HARMONICS = ((0, 1.0), (19, 0.5), (28, 0.25))
@@ -48,39 +44,50 @@ class Chroma:
 
 @dataclass(frozen=True, slots=True)
 class _Peaks:
-    frame: NDArray[np.int64]
-    midi: NDArray[np.float64]
-    strength: NDArray[np.float64]
+    frame: NDArray[np.int32]
+    midi: NDArray[np.float32]
+    strength: NDArray[np.float32]
     lasting: NDArray[np.bool_]
 
 
+class ChromaMeter:
+    """Chroma out of slow spectra (see vinyl.core.spectrum) that arrive in blocks, from interpolated peaks after Gomez (2006)."""
+
+    def __init__(self, rate_hz: float) -> None:
+        self._rate_hz = rate_hz
+        self._frames = 0
+        self._peaks: list[_Peaks] = []
+
+    def push(self, magnitudes: FloatArray) -> None:
+        """Take the next frames (n, bins)."""
+        self._peaks.append(_find_peaks(magnitudes, self._rate_hz, self._frames))
+        self._frames += len(magnitudes)
+
+    def finish(self) -> Chroma:
+        """The chroma of all that came."""
+        peaks = _Peaks(*(np.concatenate([getattr(part, name) for part in self._peaks]) for name in _Peaks.__slots__))
+        tuning, concentration = _tuning(peaks)
+        low = peaks.midi - tuning < BASS_MIDI
+        return Chroma(
+            bass=_pitch_classes(peaks, low, tuning, self._frames),
+            treble=_pitch_classes(peaks, ~low, tuning, self._frames),
+            rate_hz=self._rate_hz / HOP,
+            tuning_cents=tuning * 100.0,
+            concentration=concentration,
+        )
+
+
 def chroma(mono: FloatArray, rate_hz: int) -> Chroma:
-    """Chroma of a mono signal (n,), from interpolated spectral peaks after Gomez (2006)."""
-    slow = resample_poly(mono, 1, DECIMATION).astype(np.float32)
-    slow_rate = rate_hz / DECIMATION
-    magnitudes = _spectrogram(slow)
-    peaks = _find_peaks(magnitudes, slow_rate)
-    tuning, concentration = _tuning(peaks)
-    low = peaks.midi - tuning < BASS_MIDI
-    frames = len(magnitudes)
-    return Chroma(
-        bass=_pitch_classes(peaks, low, tuning, frames),
-        treble=_pitch_classes(peaks, ~low, tuning, frames),
-        rate_hz=slow_rate / HOP,
-        tuning_cents=tuning * 100.0,
-        concentration=concentration,
-    )
+    """Chroma of a whole mono signal (n,)."""
+    spectra = SpectrumMeter(rate_hz)
+    meter = ChromaMeter(spectra.rate_hz)
+    for start in range(0, len(mono), AT_ONCE):
+        meter.push(spectra.push(mono[start : start + AT_ONCE]))
+    meter.push(spectra.finish())
+    return meter.finish()
 
 
-def _spectrogram(slow: FloatArray) -> FloatArray:
-    padded = np.pad(slow, (WINDOW // 2, WINDOW))
-    frames = sliding_window_view(padded, WINDOW)[::HOP][: len(slow) // HOP + 1]
-    window = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
-    spectra = [np.abs(scipy.fft.rfft(frames[i : i + 512] * window, axis=1)) for i in range(0, len(frames), 512)]
-    return np.concatenate(spectra)[:, :KEPT_BINS]
-
-
-def _find_peaks(magnitudes: FloatArray, rate_hz: float) -> _Peaks:
+def _find_peaks(magnitudes: FloatArray, rate_hz: float, first_frame: int) -> _Peaks:
     """Peaks that stand above the spectrum's own floor, where drums and noise lie."""
     level = np.log1p(magnitudes)
     raised = level - uniform_filter1d(level, FLOOR_BINS, axis=1)
@@ -90,13 +97,10 @@ def _find_peaks(magnitudes: FloatArray, rate_hz: float) -> _Peaks:
     a, b, c = left[frame, column], centre[frame, column], right[frame, column]
     part = 0.5 * (a - c) / np.minimum(a - 2 * b + c, -1e-6)
     column = column + first
-    rise = raised[frame, column].astype(np.float64)
+    rise = raised[frame, column]
     around = np.minimum(raised[np.maximum(frame - 1, 0), column], raised[np.minimum(frame + 1, len(raised) - 1), column])
-    return _Peaks(frame, _midi((column + part) * rate_hz / WINDOW), rise**2, around > 0.5 * rise)
-
-
-def _midi(hz: NDArray[np.floating]) -> NDArray[np.float64]:
-    return 69.0 + 12.0 * np.log2(np.asarray(hz, dtype=np.float64) / A4_HZ)
+    midi = 69.0 + 12.0 * np.log2((column + part) * (rate_hz / WINDOW / A4_HZ))
+    return _Peaks((frame + first_frame).astype(np.int32), midi.astype(np.float32), rise**2, around > 0.5 * rise)
 
 
 def _tuning(peaks: _Peaks) -> tuple[float, float]:

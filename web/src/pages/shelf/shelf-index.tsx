@@ -15,14 +15,18 @@ interface Props {
 export function ShelfIndex({ index, query, onChange }: Props) {
   const months = lastMonths(index.month);
   const toggle = (name: "month" | "genre", value: string) => onChange({ [name]: query[name] === value ? null : value });
+  const energies = Array.from({ length: 10 }, (_, n) => ({ value: String(10 * n), label: n % 2 ? "" : String(10 * n), count: index.energy[String(10 * n)] ?? 0 }));
   const stars = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: `${n}★`, count: index.rating[String(n)] ?? 0 }));
   return (
-    <Box sx={(theme) => ({ display: "grid", gridTemplateColumns: "minmax(260px, 1.6fr) 150px minmax(120px, 0.6fr) minmax(200px, 1.3fr) minmax(130px, 0.7fr)", columnGap: 3, px: 2, pt: 1.2, pb: 0.8, height: 152, bgcolor: theme.inks.panel, flex: "none" })}>
+    <Box sx={(theme) => ({ display: "grid", gridTemplateColumns: "minmax(240px, 1.5fr) 150px minmax(120px, 0.7fr) minmax(100px, 0.5fr) minmax(170px, 1.2fr) minmax(120px, 0.7fr)", columnGap: 2.6, px: 2, pt: 1.2, pb: 0.8, height: 152, bgcolor: theme.inks.panel, flex: "none" })}>
       <Picture title="Tempo" chosen={query.bpm_from !== undefined ? `${query.bpm_from}–${query.bpm_to}` : ""}>
         <TempoPicture counts={index.bpm} from={query.bpm_from ?? null} to={query.bpm_to ?? null} onChange={(from, to) => onChange({ bpm_from: from, bpm_to: to })} />
       </Picture>
       <Picture title="Key" chosen={query.key ? `fits ${query.key}` : ""}>
         <KeyPicture counts={index.key} chosen={query.key ?? null} onChange={(key) => onChange({ key })} />
+      </Picture>
+      <Picture title="Energy" chosen={typeof query.energy === "number" ? `${query.energy}–${query.energy + 9}` : ""}>
+        <BarPicture bars={energies} chosen={typeof query.energy === "number" ? String(query.energy) : null} onChoose={(n) => onChange({ energy: Number(n) === query.energy ? null : Number(n) })} what="and up, energy" />
       </Picture>
       <Picture title="Stars" chosen={query.rating_from ? `${query.rating_from} or more` : ""}>
         <BarPicture bars={stars} chosen={query.rating_from ? String(query.rating_from) : null} onChoose={(n) => onChange({ rating_from: Number(n) === query.rating_from ? null : Number(n) })} what="stars or more" />

@@ -4,7 +4,7 @@ import type { ShelfQuery, SortName } from "../../api/queries";
 
 const REMEMBERED = "vinyl.shelf";
 const TEXTS = ["q", "key", "genre", "month"] as const;
-const NUMBERS = ["bpm_from", "bpm_to", "rating_from"] as const;
+const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy"] as const;
 export type Filters = Pick<ShelfQuery, (typeof TEXTS)[number] | (typeof NUMBERS)[number]>;
 
 /** Where the Shelf was left in this window. */

@@ -7,6 +7,7 @@ import { KEYS, shown } from "../../components/keys";
 import type { TempoMap } from "../../drawing/tempo-map";
 import { drawRaster } from "../../drawing/raster";
 import type { Waveform } from "../../drawing/waveform";
+import { Alike } from "./alike";
 import { CueList } from "./cue-list";
 import type { Bench } from "./workbench-page";
 
@@ -28,6 +29,7 @@ export function SidePanel({ bench, waveform }: { bench: Bench; waveform: Wavefor
           {!data.crates.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>In none yet</Box>}
         </Box>
       </Box>
+      {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
       <Facts bench={bench} />
     </Box>
   );

@@ -10,7 +10,7 @@ import { Stars } from "../../components/stars";
 import { FIGURES } from "../../theme";
 
 export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () => void }) {
-  const { track, grid } = data;
+  const { track, grid, heard } = data;
   const rate = useRate();
   const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")].filter(Boolean).join(" · ");
   const reasons = track.doubt_reasons;
@@ -28,11 +28,12 @@ export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () =>
             {track.bpm !== null && <Figure value={inDoubt ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : inDoubt ? "in doubt" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
             {grid?.by_hand && <Button size="small" onClick={onReset} sx={{ py: 0, fontSize: "0.75rem" }}>Analysed grid<KeyHint>{shown(KEYS.grid.reset)}</KeyHint></Button>}
             {track.key && (
-              <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${data.second_key ? `; else ${data.second_key}` : ""}`}>
-                <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}><KeyRing name={track.key} size={22} />{track.key}</Box>
+              <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${heard.second_key ? "" : heard.runner_up_key ? `; else ${heard.runner_up_key}` : ""}${heard.tuning_cents !== null && Math.abs(heard.tuning_cents) >= 8 ? `; tuned ${Math.round(heard.tuning_cents)} cents ${heard.tuning_cents > 0 ? "high" : "low"}` : ""}`}>
+                <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}><KeyRing name={track.key} size={22} />{track.key}{heard.second_key && <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>then {heard.second_key} from {clock(heard.second_from_s ?? 0)}</Box>}</Box>
               </Tooltip>
             )}
-            <Figure value={lufs(track.lufs)} unit="LUFS" />
+            {track.energy !== null && <Tooltip title={heard.energy_reason}><Box><Figure value={String(track.energy)} unit="energy" testId="energy" /></Box></Tooltip>}
+            <Tooltip title={loudnessWords(heard)}><Box><Figure value={lufs(track.lufs)} unit="LUFS" /></Box></Tooltip>
             <Figure value={clock(track.duration_s)} unit="" />
             <Stars value={track.rating} label={track.title} onChange={(stars) => rate.mutate({ ids: [track.id], stars })} />
             {!grid?.by_hand && <Doubt value={track.doubt} reasons={reasons} />}
@@ -44,6 +45,11 @@ export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () =>
       )}
     </Box>
   );
+}
+
+function loudnessWords({ range_lu, true_peak_db }: Workbench["heard"]): string {
+  const range = range_lu === null ? "" : `range ${range_lu.toFixed(1)} LU, `;
+  return true_peak_db === null ? "silent" : `${range}true peak ${true_peak_db.toFixed(1)} dB`;
 }
 
 function Figure({ value, unit, testId }: { value: string; unit: string; testId?: string }) {

@@ -64,7 +64,7 @@ function Bench({ id, ids }: { id: number; ids: number[] }) {
 
 function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
   const { track, cues } = data;
-  const map = useMemo(() => (data.grid ? new TempoMap(data.grid) : null), [data.grid]);
+  const map = useMemo(() => (data.grid ? new TempoMap(data.grid, data.heard.phrase_s) : null), [data.grid, data.heard.phrase_s]);
   const waveform = useWaveform(track.id, track.analysis_state === "done");
   const actions = useTrackActions(track.id);
   const state = useEngine();
@@ -93,7 +93,7 @@ function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
         {state.problem && <Alert severity="error" sx={{ mb: 1 }}>{state.problem}</Alert>}
         <Closeup content={{ map, waveform, pcm: engine.pcm, cues, chosenCue, duration: track.duration_s }} span={span} onSpan={setSpan} />
         {map && waveform ? (
-          <Page content={{ map, waveform, duration: track.duration_s, cues, chosenCue }} onChoose={setChosenCue} actions={actions} />
+          <Page content={{ map, waveform, duration: track.duration_s, cues, chosenCue, sections: data.heard.sections }} onChoose={setChosenCue} actions={actions} />
         ) : (
           <NoPage data={data} onType={() => setAsking("tempo")} />
         )}

@@ -1,0 +1,59 @@
+"""Where a DJ would set cues: in, main and out, breaks and drops, by the rule of whole phrases."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.structure.sections import Section, Structure
+
+LONGEST_LEAD_PHRASES = 4
+
+Role = Literal["in", "main", "out"]
+
+
+@dataclass(frozen=True, slots=True)
+class CueProposal:
+    """A point in seconds, with a role or only a label."""
+
+    time_s: float
+    role: Role | None
+    label: str
+
+
+def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal, ...]:
+    """In, a whole number of phrases before the first main part; main; breaks and drops; out, where the outro begins."""
+    mains = [section for section in structure.sections if section.label.startswith("main")]
+    if not mains:
+        return ()
+    found = [CueProposal(mains[0].start_s, "main", "main")]
+    lead_in = _lead_in(mains[0].start_s, tempo_map)
+    if lead_in is not None:
+        found.append(CueProposal(lead_in, "in", "in"))
+    found.append(CueProposal(_way_out(structure.sections, mains[-1]), "out", "out"))
+    found += [CueProposal(s.start_s, None, "break") for s in structure.sections if s.label == "break" and s.start_s > mains[0].start_s]
+    found += [CueProposal(time_s, None, "drop") for time_s in structure.drops_s if time_s > mains[0].start_s]
+    return tuple(sorted(found, key=lambda cue: cue.time_s))
+
+
+def _lead_in(main_s: float, tempo_map: TempoMap) -> float | None:
+    """The earliest start of a phrase, counted back from the main part, that the track has and that is not too far."""
+    main_beat = float(tempo_map.beat_at(main_s))
+    phrase = tempo_map.beats_per_bar * tempo_map.phrase_bars
+    for phrases in range(LONGEST_LEAD_PHRASES, 0, -1):
+        time_s = float(tempo_map.time_at(main_beat - phrases * phrase))
+        if time_s > -0.005:
+            return max(time_s, 0.0)
+    return None
+
+
+def _way_out(sections: tuple[Section, ...], last_main: Section) -> float:
+    """The start of the outro, or the end of the last main part, or its last phrases where it ends the track."""
+    for section in sections:
+        if section.label == "outro" and section.start_s >= last_main.start_s:
+            return section.start_s
+    if last_main is not sections[-1]:
+        return last_main.end_s
+    bars = last_main.end_bar - last_main.first_bar
+    return last_main.start_s + (last_main.end_s - last_main.start_s) * max(0, (bars - 16) // 8 * 8) / bars

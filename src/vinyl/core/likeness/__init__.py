@@ -1,0 +1,1 @@
+"""Same recordings, and tracks that sound alike."""

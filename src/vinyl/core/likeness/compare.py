@@ -1,0 +1,122 @@
+"""Whether two fingerprints are of one recording, an edit of it, versions over one backing, or nothing of the kind."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+import scipy.fft
+from numpy.typing import NDArray
+
+from vinyl.core.likeness.fingerprint import BITS, Fingerprint
+
+SEGMENT = 32
+GROUP_BITS = 4
+OFFSETS = 8
+LEAST_PEAK = 0.04
+SURE_ERROR = 0.29
+PART_ERROR = 0.36
+HABIT = 0.06
+WHOLE = 0.95
+PART = 0.25
+# How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another voice a few.
+LARGEST_EXCESS = 0.13
+LONGEST_SILENCE = 110
+
+Relation = Literal["same", "edit", "same backing", "different"]
+FloatArray = NDArray[np.float64]
+Signs = NDArray[np.float32]
+
+
+@dataclass(frozen=True, slots=True)
+class Match:
+    """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the shorter that is found
+    in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ."""
+
+    relation: Relation
+    offset_s: float
+    covered: float
+    bit_error: float
+
+
+def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
+    """Compare two recordings.
+
+    The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which the whole agrees
+    best. All found at one offset: the same. All found, at several offsets or in part of the longer: an edit. Found in step
+    but with some bands or parts that differ: versions over one backing.
+    """
+    if min(len(a), len(b)) < 2 * SEGMENT:
+        return Match("different", 0.0, 0.0, 0.5)
+    if len(a) > len(b):
+        found = compare(b, a, frames_per_s)
+        return replace(found, offset_s=-found.offset_s)
+    first, second = _signs(a), _signs(b)
+    offsets = _likely_offsets(first, second)
+    groups = np.stack([_group_errors(first, second, offset) for offset in offsets])[:, _sounding(a)]
+    if not groups.shape[1]:
+        return Match("different", 0.0, 0.0, 0.5)
+    errors = groups.mean(axis=2)
+    main = int(np.argmax((errors < SURE_ERROR).sum(axis=1) - errors.mean(axis=1)))
+    place = np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
+    chosen = np.take_along_axis(groups, place[None, :, None], axis=0)[0]
+    error = chosen.mean(axis=1)
+    part = error < PART_ERROR
+    spare = min(len(b), int(_sounding(b).sum()) * SEGMENT) - len(a)
+    return Match(
+        _relation(error, chosen, float((place == main).mean()), spare),
+        offsets[main] / frames_per_s,
+        float((error < SURE_ERROR).mean()),
+        float(error[part].mean()) if part.any() else 0.5,
+    )
+
+
+def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int) -> Relation:
+    """From the errors of the segments, the share of them at the main offset, and the frames the longer has to spare."""
+    if (error < SURE_ERROR).mean() < WHOLE:
+        return "same backing" if (error < PART_ERROR).mean() >= PART and in_place >= PART else "different"
+    excess = groups.max(axis=1) - np.median(groups, axis=1)
+    if np.quantile(excess, (0.8, 0.9)).mean() > LARGEST_EXCESS:
+        return "same backing"
+    return "same" if in_place >= WHOLE and spare <= LONGEST_SILENCE else "edit"
+
+
+def _signs(words: Fingerprint) -> Signs:
+    bits = np.unpackbits(words.astype(">u4").view(np.uint8).reshape(-1, 4), axis=1)
+    return bits.astype(np.float32) * 2.0 - 1.0
+
+
+def _likely_offsets(a: Signs, b: Signs) -> list[int]:
+    """Offsets in frames at which the bits agree best, by cross-correlation of all of them."""
+    size = scipy.fft.next_fast_len(len(a) + len(b), real=True)
+    product = (np.conj(scipy.fft.rfft(a, size, axis=0)) * scipy.fft.rfft(b, size, axis=0)).sum(axis=1)
+    agreement = scipy.fft.irfft(product, size) / (BITS * len(a))
+    offsets: list[int] = []
+    for _ in range(OFFSETS):
+        peak = int(np.argmax(agreement))
+        if offsets and agreement[peak] < LEAST_PEAK:
+            break
+        offsets.append(peak if peak < len(b) else peak - size)
+        agreement[np.arange(peak - 2, peak + 3) % size] = -1.0
+    return offsets
+
+
+def _group_errors(a: Signs, b: Signs, offset: int) -> FloatArray:
+    """Share of differing bits, (segments, groups of bands), one half where the first leaves the second."""
+    whole = len(a) // SEGMENT * SEGMENT
+    frames = np.full((whole, BITS // GROUP_BITS), 0.5)
+    first, last = max(0, -offset), min(whole, len(b) - offset)
+    if last > first:
+        agree = (a[first:last] * b[first + offset : last + offset]).reshape(last - first, -1, GROUP_BITS).mean(axis=2)
+        frames[first:last] = 0.5 - 0.5 * agree
+    errors: FloatArray = frames.reshape(-1, SEGMENT, BITS // GROUP_BITS).mean(axis=1)
+    return errors
+
+
+def _sounding(words: Fingerprint) -> NDArray[np.bool_]:
+    """Segments that are not silence: there nothing changes, frame after frame."""
+    whole = len(words) // SEGMENT * SEGMENT
+    still = (words[:whole] == 0).reshape(-1, SEGMENT)
+    sounding: NDArray[np.bool_] = still.mean(axis=1) < 0.5
+    return sounding

@@ -1,0 +1,68 @@
+"""A short vector that says what a track sounds like: timbre, rhythm and harmony."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.framing import means_between
+from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.tonal.chroma import Chroma
+
+TIMBRE = slice(0, 60)
+RHYTHM = slice(60, 92)
+HARMONY = slice(92, 116)
+SIZE = 116
+STEPS_PER_BAR = 16
+BLOCK_S = 2.0
+LOUD_SHARE = 0.5
+
+FloatArray = NDArray[np.float64]
+Descriptor = NDArray[np.float32]
+
+
+def describe(onsets: Onsets, chroma: Chroma, tempo_map: TempoMap | None, duration_s: float) -> Descriptor:
+    """A vector (SIZE,) whose three parts each have length 1: mean and movement of the bands over the louder half, attacks
+    by place in the bar in two bands, and pitch classes of bass and treble."""
+    result = np.zeros(SIZE, np.float32)
+    result[TIMBRE] = _unit(_timbre(onsets))
+    result[RHYTHM] = _unit(_rhythm(onsets, tempo_map, duration_s))
+    result[HARMONY] = _unit(_harmony(chroma))
+    return result
+
+
+def _timbre(onsets: Onsets) -> FloatArray:
+    block = max(1, min(round(BLOCK_S * onsets.rate_hz), len(onsets.bands)))
+    whole = len(onsets.bands) // block * block
+    blocks = onsets.bands[:whole].reshape(-1, block, onsets.bands.shape[1])
+    mean, movement = blocks.mean(axis=1, dtype=np.float64), blocks.std(axis=1, dtype=np.float64)
+    level = mean.mean(axis=1)
+    loud = level >= np.quantile(level, 1 - LOUD_SHARE)
+    tilt = mean[loud].mean(axis=0)
+    return np.concatenate([tilt - tilt.mean(), 2.0 * (movement[loud].mean(axis=0) - movement[loud].mean())])
+
+
+def _rhythm(onsets: Onsets, tempo_map: TempoMap | None, duration_s: float) -> FloatArray:
+    if tempo_map is None:
+        return np.zeros(2 * STEPS_PER_BAR)
+    first, last = (float(b) / tempo_map.beats_per_bar for b in tempo_map.beat_at([0.0, duration_s]))
+    bars = np.arange(np.ceil(first), np.floor(last))
+    if not len(bars):
+        return np.zeros(2 * STEPS_PER_BAR)
+    steps = (bars[0] + np.arange(len(bars) * STEPS_PER_BAR + 1) / STEPS_PER_BAR - 0.25 / STEPS_PER_BAR) * tempo_map.beats_per_bar
+    flux = np.stack([onsets.low, onsets.mid + onsets.high], axis=1)
+    pattern = means_between(flux, onsets.rate_hz, tempo_map.time_at(steps)).reshape(len(bars), STEPS_PER_BAR, 2).mean(axis=0)
+    centred: FloatArray = (pattern - pattern.mean(axis=0)) / (pattern.std(axis=0) + 1e-6)
+    return centred.T.ravel()
+
+
+def _harmony(chroma: Chroma) -> FloatArray:
+    parts = [part.mean(axis=0, dtype=np.float64) for part in (chroma.bass, chroma.treble)]
+    return np.concatenate([(part - part.mean()) / (part.std() + 1e-9) for part in parts])
+
+
+def _unit(values: FloatArray) -> FloatArray:
+    length = float(np.sqrt((values**2).sum()))
+    unit: FloatArray = values / length if length > 1e-9 else values
+    return unit

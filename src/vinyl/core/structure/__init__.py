@@ -1,0 +1,1 @@
+"""Sections, phrases and energy."""

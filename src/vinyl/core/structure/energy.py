@@ -1,0 +1,96 @@
+"""Energy from 0 to 100 on a scale of its own: how hard the loud parts of a track drive."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d
+
+from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, Onsets
+
+BLOCK_S = 2.0
+LOUD_SHARE = 0.5
+ONSET_RISE = 1.0
+ONSET_APART_S = 0.06
+# What counts as nothing and as everything of each part, and its say.
+LOUDNESS_LUFS = (-20.0, -7.0)
+ATTACKS_PER_S = (0.0, 9.0)
+DRIVE = (0.08, 0.55)
+BASS_DB = (-14.0, 5.0)
+CENTROID_OCTAVES = (8.8, 11.2)
+SAY = {"loudness": 0.3, "attacks": 0.25, "drive": 0.2, "bass": 0.1, "brightness": 0.15}
+WORDS = {
+    "loudness": ("quiet", "loud"),
+    "attacks": ("few attacks", "many attacks"),
+    "drive": ("soft attacks", "hard attacks"),
+    "bass": ("thin", "deep bass"),
+    "brightness": ("dark", "bright"),
+}
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Energy:
+    """``value`` from 0 to 100, and why in a few words."""
+
+    value: int
+    reason: str
+
+
+def estimate_energy(onsets: Onsets, lufs: float | None) -> Energy:
+    """Energy from loudness and, over the louder half of the track, attacks, bass and brightness; silence is 0.
+
+    Every part grows or stays with gain, so that turning a track up never lowers it.
+    """
+    if lufs is None:
+        return Energy(0, "silent")
+    block = round(BLOCK_S * onsets.rate_hz)
+    bands = _block_means(onsets.bands, block)
+    flux = onsets.low + onsets.mid + onsets.high
+    attacks, drive = _attacks(flux, onsets.rate_hz, block, len(bands))
+    level = np.expm1(bands) / COMPRESSION
+    loud = level.mean(axis=1) >= np.quantile(level.mean(axis=1), 1 - LOUD_SHARE)
+    mean = level[loud].mean(axis=0)
+    parts = {
+        "loudness": _between(lufs, LOUDNESS_LUFS),
+        "attacks": _between(float(attacks[loud].mean()), ATTACKS_PER_S),
+        "drive": _between(float(drive[loud].mean()), DRIVE),
+        "bass": _between(20 * np.log10((mean[:LOW_BANDS].mean() + 1e-9) / (mean.mean() + 1e-9)), BASS_DB),
+        "brightness": _between(_centroid_octaves(mean, onsets.centres_hz), CENTROID_OCTAVES),
+    }
+    return Energy(round(100 * sum(SAY[name] * share for name, share in parts.items())), _reason(parts))
+
+
+def _block_means(frames: NDArray[np.float32], block: int) -> FloatArray:
+    block = min(block, len(frames))
+    whole = len(frames) // block * block
+    means: FloatArray = frames[:whole].reshape(-1, block, frames.shape[1]).mean(axis=1, dtype=np.float64)
+    return means
+
+
+def _attacks(flux: NDArray[np.float32], rate_hz: float, block: int, blocks: int) -> tuple[FloatArray, FloatArray]:
+    """Attacks a second and their mean strength a second, in each block."""
+    block = min(block, len(flux))
+    highest = maximum_filter1d(flux, 2 * round(ONSET_APART_S * rate_hz / 2) + 1)
+    attack = ((flux == highest) & (flux > ONSET_RISE))[: blocks * block].reshape(blocks, block)
+    strength = flux[: blocks * block].reshape(blocks, block)
+    return attack.sum(axis=1) * rate_hz / block, strength.mean(axis=1, dtype=np.float64)
+
+
+def _centroid_octaves(level: FloatArray, centres_hz: NDArray[np.float32]) -> float:
+    """Spectral centroid as the binary logarithm of its frequency in Hz."""
+    return float((level * np.log2(centres_hz)).sum() / max(level.sum(), 1e-12))
+
+
+def _between(value: float, ends: tuple[float, float]) -> float:
+    return float(np.clip((value - ends[0]) / (ends[1] - ends[0]), 0.0, 1.0))
+
+
+def _reason(parts: dict[str, float]) -> str:
+    """The two parts that stand out most, in words."""
+    order = sorted(parts, key=lambda name: -abs(parts[name] - 0.5) * SAY[name])
+    words = [WORDS[name][parts[name] > 0.5] for name in order if abs(parts[name] - 0.5) > 0.15]
+    return ", ".join(words[:3]) or "middling in everything"

@@ -1,0 +1,203 @@
+"""Sections of a track on bar starts, where its phrases begin, and what each section is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.structure.bars import Bars
+
+PHRASE_BARS = 8
+LONGEST_BARS = 64
+SPANS_BARS = (2, 4, 8)
+SECTION_COST = 0.6
+OFF_PHRASE_COST = 0.35
+OFF_HALF_COST = 1.0
+PITCH_SAY = 0.5
+FULL_LOW = 0.55
+FULL_KICK = 0.5
+RISE = 1.25
+BREAK_LEVEL = 0.8
+ALIKE = 0.75
+LEAST_BARS = 8
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """Bars from ``first_bar`` up to ``end_bar``, in seconds too, and what they are."""
+
+    start_s: float
+    end_s: float
+    first_bar: int
+    end_bar: int
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Structure:
+    """Sections in order, a time on which a phrase of 8 bars begins, and where the low end returns after a break."""
+
+    sections: tuple[Section, ...] = ()
+    phrase_s: float | None = None
+    drops_s: tuple[float, ...] = ()
+
+
+def find_structure(bars: Bars) -> Structure:
+    """Sections by optimal partitioning of the bars' features, cuts off a phrase start paying more."""
+    if len(bars) < LEAST_BARS:
+        return Structure()
+    features = _features(bars)
+    offset = _phrase_offset(features)
+    spans = list(pairwise(_cuts(features, offset)))
+    sections = _joined(bars, spans, _labels(bars, features, spans))
+    return Structure(sections, float(bars.starts_s[offset]), _drops(sections))
+
+
+def phrase_starts(tempo_map: TempoMap, phrase_s: float, duration_s: float) -> list[float]:
+    """Times in seconds of all phrase starts within a track, given one of them."""
+    length = tempo_map.beats_per_bar * tempo_map.phrase_bars
+    beat = round(float(tempo_map.beat_at(phrase_s))) % length
+    first, last = (float(b) for b in tempo_map.beat_at([0.0, duration_s]))
+    phrases = np.arange(np.ceil((first - beat) / length - 1e-6), np.ceil((last - beat) / length))
+    starts: list[float] = tempo_map.time_at(beat + phrases * length).tolist()
+    return starts
+
+
+def _features(bars: Bars) -> FloatArray:
+    """Rows (bars, dims) in which distance is difference of sound: bands, attacks, and harmony with less say."""
+    sound = bars.sound - bars.sound.mean(axis=0)
+    pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
+    attacks = bars.attacks - bars.attacks.mean(axis=0)
+    parts = [part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for part in (sound, attacks, pitch - pitch.mean(axis=0))]
+    rows: FloatArray = np.hstack([parts[0], 0.7 * parts[1], PITCH_SAY * parts[2]])
+    return rows
+
+
+def _phrase_offset(features: FloatArray) -> int:
+    """The bar of 8 on which the music changes most."""
+    change = np.zeros(len(features))
+    for span in SPANS_BARS:
+        change += _change(features, span)
+    sums = [change[offset::PHRASE_BARS].sum() for offset in range(PHRASE_BARS)]
+    return int(np.argmax(sums))
+
+
+def _change(features: FloatArray, span: int) -> FloatArray:
+    """Squared distance between the means of the bars after and before each bar start."""
+    total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
+    index = np.arange(span, len(features) - span + 1)
+    change = np.zeros(len(features))
+    if len(index):
+        difference = (total[index + span] - 2 * total[index] + total[index - span]) / span
+        change[index[index < len(features)]] = np.square(difference).sum(axis=1)[index < len(features)]
+    return change
+
+
+def _cuts(features: FloatArray, offset: int) -> list[int]:
+    """Bars at which sections begin, and the end: least squared error within sections plus a price for each."""
+    count = len(features)
+    total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
+    squares = np.concatenate([[0.0], np.cumsum((features**2).sum(axis=1))])
+    price = SECTION_COST * (squares[-1] / count) * np.array([_price(bar, offset) for bar in range(count + 1)])
+    best, back = np.zeros(count + 1), np.zeros(count + 1, np.int64)
+    for end in range(1, count + 1):
+        starts = np.arange(max(0, end - LONGEST_BARS), end)
+        length = end - starts
+        error = squares[end] - squares[starts] - ((total[end] - total[starts]) ** 2).sum(axis=1) / length
+        cost = best[starts] + error + price[starts] + np.where(length < 4, price[starts], 0.0)
+        choice = int(np.argmin(cost))
+        best[end], back[end] = cost[choice], starts[choice]
+    cuts = [count]
+    while cuts[-1] > 0:
+        cuts.append(int(back[cuts[-1]]))
+    return cuts[::-1]
+
+
+def _price(bar: int, offset: int) -> float:
+    if (bar - offset) % PHRASE_BARS == 0:
+        return 4.0
+    return 4.0 + (OFF_PHRASE_COST if (bar - offset) % 4 == 0 else OFF_HALF_COST) * 4.0
+
+
+def _labels(bars: Bars, features: FloatArray, spans: list[tuple[int, int]]) -> list[str]:
+    low = np.array([bars.low[a:b].mean() for a, b in spans])
+    level = np.array([bars.level[a:b].mean() for a, b in spans])
+    attacks = np.array([bars.attacks[a:b].sum(axis=1).mean() for a, b in spans])
+    lengths = np.array([b - a for a, b in spans], dtype=np.float64)
+    kick = np.array([bars.attacks[a:b, 0].mean() for a, b in spans])
+    full_level = _usual_high(level, lengths)
+    has_low = (low > FULL_LOW * _usual_high(low, lengths)) & (kick > FULL_KICK * _usual_high(kick, lengths))
+    labels = ["main" if has else "break" for has in has_low]
+    for index in range(len(spans)):
+        if labels[index] == "break" and index + 1 < len(spans) and has_low[index + 1]:
+            labels[index] = _break_or_build(bars, spans[index], attacks, index)
+    _edges(labels, level / full_level, has_low)
+    return _lettered(labels, features, spans)
+
+
+def _usual_high(values: FloatArray, lengths: FloatArray) -> float:
+    """The value that the louder third of the bars has."""
+    order = np.argsort(values)[::-1]
+    reached = np.searchsorted(np.cumsum(lengths[order]), lengths.sum() / 3)
+    return float(values[order[min(int(reached), len(order) - 1)]]) + 1e-12
+
+
+def _break_or_build(bars: Bars, span: tuple[int, int], attacks: FloatArray, index: int) -> str:
+    """A build rises in attacks or brightness towards its end, and comes after a break or is dense itself."""
+    first, last = span
+    rise = bars.attacks[first:last].sum(axis=1)
+    half = max(1, (last - first) // 2)
+    rising = rise[half:].mean() > RISE * rise[:half].mean() if last - first >= 4 else False
+    follows_break = index > 0 and attacks[index] > RISE * attacks[index - 1]
+    return "build" if rising or follows_break else "break"
+
+
+def _edges(labels: list[str], level: FloatArray, has_low: NDArray[np.bool_]) -> None:
+    """Name the sections before the first full one intro, and those after the last outro, in place."""
+    full = [i for i in range(len(labels)) if has_low[i] and level[i] > BREAK_LEVEL] or [int(np.argmax(level))]
+    for index in range(full[0]):
+        labels[index] = "build" if labels[index] == "build" and 0 < index == full[0] - 1 else "intro"
+    for index in range(full[-1] + 1, len(labels)):
+        labels[index] = "outro"
+    for index in range(full[0], full[-1] + 1):
+        if labels[index] == "main" and level[index] < BREAK_LEVEL * 0.75:
+            labels[index] = "break"
+
+
+def _lettered(labels: list[str], features: FloatArray, spans: list[tuple[int, int]]) -> list[str]:
+    """Mains that differ in sound get letters, so that what repeats bears one name."""
+    groups: list[FloatArray] = []
+    names = list(labels)
+    mains = [i for i, label in enumerate(labels) if label == "main"]
+    letters = {}
+    for index in mains:
+        mean = features[slice(*spans[index])].mean(axis=0)
+        near = [g for g, other in enumerate(groups) if np.linalg.norm(mean - other) < ALIKE]
+        if not near:
+            groups.append(mean)
+        letters[index] = near[0] if near else len(groups) - 1
+    if len(groups) > 1:
+        for index, letter in letters.items():
+            names[index] = f"main {chr(ord('A') + min(letter, 25))}"
+    return names
+
+
+def _joined(bars: Bars, spans: list[tuple[int, int]], labels: list[str]) -> tuple[Section, ...]:
+    """Sections out of spans; an outro that thins out in steps is one."""
+    sections: list[Section] = []
+    for (first, end), label in zip(spans, labels, strict=True):
+        if sections and label == sections[-1].label == "outro":
+            first = sections.pop().first_bar
+        sections.append(Section(float(bars.starts_s[first]), float(bars.starts_s[end]), first, end, label))
+    return tuple(sections)
+
+
+def _drops(sections: tuple[Section, ...]) -> tuple[float, ...]:
+    """Starts of mains that follow a break or a build."""
+    return tuple(b.start_s for a, b in pairwise(sections) if a.label in ("break", "build") and b.label.startswith("main"))

@@ -1,0 +1,78 @@
+"""Tracks that sound alike, and recordings that are the same."""
+
+from __future__ import annotations
+
+import sqlite3
+import threading
+from dataclasses import dataclass
+
+import numpy as np
+
+from vinyl.core.likeness.compare import Match, compare
+from vinyl.core.likeness.descriptor import SIZE
+from vinyl.core.likeness.fingerprint import Fingerprint
+from vinyl.core.likeness.index import DescriptorIndex, Question
+from vinyl.library.errors import NotFoundError
+
+FRAMES_PER_S = 44100 / 4 / 1024
+
+
+@dataclass(frozen=True, slots=True)
+class Alike:
+    """A track that is like another, from -1 to 1."""
+
+    track_id: int
+    likeness: float
+
+
+class AlikeFinder:
+    """Finds tracks that sound alike; keeps the descriptors between questions until analysis adds to them."""
+
+    def __init__(self) -> None:
+        self._index: DescriptorIndex | None = None
+        self._state: tuple[int, str | None] = (0, None)
+        self._lock = threading.Lock()
+
+    def find(self, connection: sqlite3.Connection, track_id: int, count: int, question: Question) -> list[Alike]:
+        """The tracks most like one, without itself.
+
+        Raises:
+            NotFoundError: if it was not analysed yet.
+        """
+        wanted = np.frombuffer(_blob(connection, "descriptor", track_id), "<f4")
+        nearest = self._current(connection).nearest(wanted, count + 1, question)
+        return [Alike(i, likeness) for i, likeness in nearest if i != track_id][:count]
+
+    def _current(self, connection: sqlite3.Connection) -> DescriptorIndex:
+        row = connection.execute("SELECT count(*), max(analysed_at) FROM track_analysis").fetchone()
+        with self._lock:
+            if self._index is None or self._state != tuple(row):
+                self._index, self._state = _load(connection), tuple(row)
+            return self._index
+
+
+def _load(connection: sqlite3.Connection) -> DescriptorIndex:
+    rows = connection.execute("SELECT track_id, descriptor FROM track_likeness ORDER BY track_id").fetchall()
+    ids = np.array([row[0] for row in rows], np.int64)
+    return DescriptorIndex(ids, np.frombuffer(b"".join(row[1] for row in rows), "<f4").reshape(-1, SIZE))
+
+
+def compare_tracks(connection: sqlite3.Connection, first: int, second: int) -> Match:
+    """Whether two tracks are one recording.
+
+    Raises:
+        NotFoundError: if one of them was not analysed yet.
+    """
+    return compare(_fingerprint(connection, first), _fingerprint(connection, second), FRAMES_PER_S)
+
+
+def _fingerprint(connection: sqlite3.Connection, track_id: int) -> Fingerprint:
+    return np.frombuffer(_blob(connection, "fingerprint", track_id), "<u4")
+
+
+def _blob(connection: sqlite3.Connection, column: str, track_id: int) -> bytes:
+    row = connection.execute(f"SELECT {column} FROM track_likeness WHERE track_id = ?", (track_id,)).fetchone()
+    if row is None:
+        raise NotFoundError("This track was not analysed yet, so nothing can be compared with it.")
+    blob: bytes = row[0]
+    return blob
