@@ -23,18 +23,22 @@ def click_track(times_s: NDArray[np.float64], duration_s: float, hz: float = 500
 
 def drum_loop(bpm: float, first_s: float, duration_s: float, beats_per_bar: int = 4, seed: int = 0) -> Samples:
     """Kick on every bar start, snares between, hats in eighths, and a chord that changes with each bar."""
-    beat_s = 60.0 / bpm
-    count = int((duration_s - first_s) / beat_s)
+    beats_s = first_s + np.arange(int((duration_s - first_s) * bpm / 60.0)) * 60.0 / bpm
+    return drums_on(beats_s, duration_s, beats_per_bar, seed)
+
+
+def drums_on(beats_s: NDArray[np.float64], duration_s: float, beats_per_bar: int = 4, seed: int = 0, chords: bool = True) -> Samples:
+    """The same on given beats."""
     random = np.random.default_rng(seed)
     mono = 0.001 * random.standard_normal(int(duration_s * RATE_HZ))
     kick, snare, hat = _kick(), _noise(random, 0.12, 0.03), 0.4 * _noise(random, 0.05, 0.008)
-    for beat in range(count):
-        at = first_s + beat * beat_s
+    lengths = np.diff(beats_s, append=2 * beats_s[-1] - beats_s[-2])
+    for beat, (at, length) in enumerate(zip(beats_s, lengths, strict=True)):
         _add(mono, kick if beat % beats_per_bar == 0 else snare, at)
         _add(mono, hat, at)
-        _add(mono, hat, at + beat_s / 2)
-        if beat % beats_per_bar == 0:
-            chord = chord_tone((57, 60, 64) if beat // beats_per_bar % 2 else (53, 57, 60), beats_per_bar * beat_s)
+        _add(mono, hat, at + length / 2)
+        if chords and beat % beats_per_bar == 0:
+            chord = chord_tone((57, 60, 64) if beat // beats_per_bar % 2 else (53, 57, 60), beats_per_bar * length)
             _add(mono, 0.12 * chord, at)
     return np.stack([mono, mono]).astype(np.float32)
 

@@ -25,13 +25,13 @@ from vinyl.api.services import Settings
 from vinyl.core.errors import VinylError
 from vinyl.demo.collection import make_collection
 from vinyl.demo.seed import seed_library
-from vinyl.jobs.bench import run_bench
 from vinyl.jobs.report import analysis_line
 from vinyl.library.database import Database
 from vinyl.library.lock import lock_home
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
+BENCH_PARTS = ("rhythm", "key", "likeness", "speed", "demo")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -75,8 +75,9 @@ def _parser() -> argparse.ArgumentParser:
     analyze.add_argument("--window", type=_window, default=None, metavar="70-140", help="the tempo range to expect")
     analyze.add_argument("--workers", type=int, default=1)
     analyze.set_defaults(run=_analyze)
-    bench = commands.add_parser("bench", help="measure accuracy and speed on the demo collection")
-    bench.add_argument("--json", action="store_true")
+    bench = commands.add_parser("bench", help="measure accuracy and speed")
+    bench.add_argument("--json", action="store_true", help="the same figures for machines")
+    bench.add_argument("--parts", nargs="+", choices=BENCH_PARTS, default=BENCH_PARTS, help="only these")
     bench.add_argument("--home", type=Path, default=user_data_path("vinyl") / "demo")
     bench.set_defaults(run=_bench)
     seed = commands.add_parser("seed", help="fill a library with made-up tracks")
@@ -164,8 +165,10 @@ def _window(text: str) -> tuple[float, float]:
 
 
 def _bench(options: argparse.Namespace) -> int:
-    figures = run_bench(make_collection(options.home / "demo").parent)
-    print(json.dumps(figures, indent=1) if options.json else "\n".join(f"{name:<44}{value}" for name, value in figures.items()))
+    from vinyl.bench.run import as_table, run_bench
+
+    figures = run_bench(make_collection(options.home / "demo").parent, tuple(options.parts))
+    print(json.dumps(figures, indent=1) if options.json else as_table(figures))
     return 0
 
 

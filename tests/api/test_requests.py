@@ -47,7 +47,7 @@ def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
     assert found["grid"]["kind"] == "steady"
     pcm = client.get(f"/api/tracks/{track}/listening", params={"first_frame": 1000, "frames": 500})
     assert len(np.frombuffer(pcm.content, np.int16)) == 1000
-    assert client.get(f"/api/tracks/{track}/waveform").content[:4] == b"VWF1"
+    assert client.get(f"/api/tracks/{track}/waveform").content[:4] == b"VWF2"
     index = client.get("/api/tracks/index").json()
     assert index["genre"] == {"House": 3} and index["bpm"]["126"] + index["bpm"].get("125", 0) >= 1
 

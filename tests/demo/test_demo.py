@@ -21,7 +21,8 @@ from vinyl.media.tags import read_tags
 
 FIELDS = {
     "path", "duration", "bpm", "tempo", "anchors", "beats_per_bar", "beats", "downbeats", "key", "key_confidence", "second_key",
-    "tuning_cents", "lufs", "doubt", "analysis_seconds",
+    "second_key_from", "tuning_cents", "lufs", "loudness_range", "true_peak_db", "energy", "energy_reason", "sections", "phrases", "cues",
+    "doubt", "doubt_reasons", "analysis_seconds",
 }  # fmt: skip
 
 
@@ -89,12 +90,27 @@ def test_steady_tracks_get_their_grid(truths: list[dict[str, Any]], heard: list[
     assert np.mean(bars) >= 0.9
 
 
-def test_keys_are_found_and_moving_tempi_are_doubted(truths: list[dict[str, Any]], heard: list[dict[str, Any]]) -> None:
+def test_keys_and_the_course_of_the_tempo_are_found(truths: list[dict[str, Any]], heard: list[dict[str, Any]]) -> None:
     pairs = list(zip(truths, heard, strict=True))
     exact = [line["key"] is not None and parse_key(line["key"]) == parse_key(truth["key"]) for truth, line in pairs]
     assert np.mean(exact) >= 0.7
+    assert [line["tempo"] for line in heard] == [truth["kind"] for truth in truths]
     for truth, line in pairs:
-        assert (line["doubt"]["grid"] > 0.3) or truth["kind"] == "steady", f"{truth['path']} does not hold its tempo"
+        if truth["kind"] == "steady":
+            continue
+        tempo_map, beats = TempoMap(anchors_from(line["anchors"]), line["beats_per_bar"]), np.array(truth["beats"])
+        off = np.abs(tempo_map.time_at(np.rint(tempo_map.beat_at(beats))) - beats)
+        assert np.mean(off <= 0.02) >= 0.95, f"{truth['path']}: the grid leaves the beats"
+
+
+def test_main_parts_and_breaks_are_found(truths: list[dict[str, Any]], heard: list[dict[str, Any]]) -> None:
+    found = []
+    for truth, line in zip(truths, heard, strict=True):
+        bar_s = 60.0 / truth["bpm"] * truth["beats_per_bar"]
+        for label in ("main", "break"):
+            start = next(start for start, name in truth["sections"] if name == label)
+            found.append(any(abs(s["start"] - start) < 1.05 * bar_s and s["label"].startswith(label) for s in line["sections"]))
+    assert np.mean(found) >= 0.8
 
 
 def test_analyze_goes_on_after_a_broken_file(demo: Path, tmp_path: Path) -> None:

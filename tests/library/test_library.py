@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import sqlite3
 import tempfile
+from contextlib import closing
+from importlib import resources
 from pathlib import Path
 
 import pytest
@@ -254,9 +256,29 @@ def test_a_migration_keeps_a_backup(tmp_path: Path, monkeypatch: pytest.MonkeyPa
     path = tmp_path / "library.db"
     with Database(path).write("x") as connection:
         crates.make_crate(connection, "Kept")
-    monkeypatch.setattr("vinyl.library.database._migrations", lambda: [(1, ""), (2, "ALTER TABLE crate ADD COLUMN note TEXT;")])
+    monkeypatch.setattr("vinyl.library.database._migrations", lambda: [(1, ""), (9, "ALTER TABLE crate ADD COLUMN note TEXT;")])
     upgraded = Database(path)
     assert upgraded.read().execute("SELECT name, note FROM crate").fetchone()["name"] == "Kept"
-    backup = connect(tmp_path / "library-before-0002.db")
+    backup = connect(tmp_path / "library-before-0009.db")
     assert [row["name"] for row in backup.execute("SELECT * FROM crate")] == ["Kept"]
-    assert backup.execute("PRAGMA user_version").fetchone()[0] == 1
+    assert backup.execute("PRAGMA user_version").fetchone()[0] == 2
+
+
+def test_an_old_library_gets_its_tracks_analysed_anew(tmp_path: Path) -> None:
+    path = tmp_path / "library.db"
+    first = (resources.files("vinyl.library") / "migrations" / "0001_first.sql").read_text()
+    with closing(connect(path)) as old:
+        old.executescript(first + "PRAGMA user_version = 1;")
+        old.execute("PRAGMA foreign_keys = OFF")
+        old.execute(
+            """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, duration_s, title, artist, album, genre,
+                 label, comment, file_key, search_text, added_at) VALUES (1, '/a', 1, 1, 'h', 'mp3', 44100, 2, 9, 'A', '', '', '', '', '', '', '', '')"""
+        )
+        old.execute(
+            """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, second_key, tuning_cents, lufs, peak_db,
+                 grid_doubt, grid_reasons, analysed_at) VALUES (1, 1, 120, '[]', 4, 'A minor', 0.5, 'C major', 0, -9, -1, 0.1, '[]', '')"""
+        )
+    database = Database(path)
+    row = tracks.get_track(database.read(), 1)
+    assert (row["bpm"], row["runner_up_key"], row["second_key"], row["analysis_state"]) == (120, "C major", None, "waiting")
+    assert analyses.counts(database.read()).waiting == 1

@@ -36,6 +36,17 @@ class Framer:
         return sliding_window_view(signal, self._window)[:: self._hop][:count]
 
 
+def join(parts: list[NDArray[np.float32]]) -> NDArray[np.float32]:
+    """Rows of all parts in one array; the list is emptied on the way, so that hardly more memory is needed."""
+    whole = np.empty((sum(map(len, parts)), *parts[0].shape[1:]), np.float32)
+    at = 0
+    while parts:
+        part = parts.pop(0)
+        whole[at : at + len(part)] = part
+        at += len(part)
+    return whole
+
+
 def means_between(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
     """Mean of frames (n, dims) between each time and the next, (times - 1, dims); frame i is centred on i / rate_hz."""
     if not len(frames):

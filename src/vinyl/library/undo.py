@@ -39,7 +39,7 @@ class UndoState:
 
 
 def install(connection: sqlite3.Connection) -> None:
-    """Create the log and the triggers of every undoable table."""
+    """Create the log, and anew the triggers of every undoable table, as its columns now are."""
     connection.executescript(SCHEMA)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     for table in UNDOABLE:
@@ -112,9 +112,10 @@ def _triggers(connection: sqlite3.Connection, table: str) -> list[str]:
         "UPDATE": f"'UPDATE {table} SET ' || {_joined(columns, 'OLD', ', ')} || ' WHERE ' || {where_new}",
         "DELETE": f"'INSERT INTO {table} ({names}) VALUES (' || {values} || ')'",
     }
-    return [
-        f"CREATE TRIGGER IF NOT EXISTS undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} {event} ON {table} "
-        f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL BEGIN "
+    differs = " OR ".join(f"OLD.{column} IS NOT NEW.{column}" for column in columns)
+    only = {"UPDATE": f" AND ({differs})"}
+XX if event == 'DELETE' else 'AFTER'} {event} ON {table} "
+        f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only.get(event, '')} BEGIN "
         f"INSERT INTO undo_entry (step_id, sql) VALUES ((SELECT step_id FROM undo_recording), {sql}); END"
         for event, sql in inverse.items()
     ]

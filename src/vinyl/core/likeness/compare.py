@@ -19,7 +19,8 @@ SURE_ERROR = 0.29
 PART_ERROR = 0.36
 HABIT = 0.06
 WHOLE = 0.95
-PART = 0.25
+PART = 0.6
+LEAST_IN_PLACE = 0.25
 # How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another voice a few.
 LARGEST_EXCESS = 0.13
 LONGEST_SILENCE = 110
@@ -75,7 +76,7 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
 def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int) -> Relation:
     """From the errors of the segments, the share of them at the main offset, and the frames the longer has to spare."""
     if (error < SURE_ERROR).mean() < WHOLE:
-        return "same backing" if (error < PART_ERROR).mean() >= PART and in_place >= PART else "different"
+        return "same backing" if (error < PART_ERROR).mean() >= PART and in_place >= LEAST_IN_PLACE else "different"
     excess = groups.max(axis=1) - np.median(groups, axis=1)
     if np.quantile(excess, (0.8, 0.9)).mean() > LARGEST_EXCESS:
         return "same backing"

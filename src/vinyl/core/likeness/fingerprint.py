@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -29,7 +31,7 @@ class FingerprintMeter:
         self.frames_per_s = rate_hz / HOP
         edges = np.geomspace(LOWEST_HZ, HIGHEST_HZ, BITS + 2) * WINDOW / rate_hz
         bins = np.arange(KEPT_BINS)
-        self._matrix = np.stack([(bins >= a) & (bins < b) for a, b in zip(edges, edges[1:], strict=False)], axis=1).astype(np.float32)
+        self._matrix = np.stack([(bins >= a) & (bins < b) for a, b in pairwise(edges)], axis=1).astype(np.float32)
         self._last = np.zeros((LAG, BITS), np.float32)
         self._words: list[Fingerprint] = []
 

@@ -9,8 +9,9 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.signal import firwin
 
-OVERSAMPLING = 4
-TAPS = 16
+OVERSAMPLING = 8
+TAPS = 32
+CUTOFF = 0.97
 # Between two samples of one sign the signal rises at most this much over the larger, in music; only such places are looked at.
 LARGEST_RISE = 1.5
 AT_ONCE = 65536
@@ -58,6 +59,6 @@ def true_peak_db(samples: FloatArray) -> float | None:
 
 def _phases() -> FloatArray:
     """Interpolators for the points between two samples, (TAPS, OVERSAMPLING - 1)."""
-    prototype = firwin(OVERSAMPLING * TAPS + 1, 1.0 / OVERSAMPLING, window=("kaiser", 6.0)) * OVERSAMPLING
+    prototype = firwin(OVERSAMPLING * TAPS + 1, CUTOFF / OVERSAMPLING, window=("kaiser", 9.0)) * OVERSAMPLING
     points = [prototype[phase::OVERSAMPLING][:TAPS][::-1] for phase in range(1, OVERSAMPLING)]
     return np.stack(points, axis=1).astype(np.float32)

@@ -12,6 +12,7 @@ from scipy.ndimage import gaussian_filter1d
 from vinyl.core.rhythm.pieces import Piece
 
 SEARCH_S = 8.0
+HEARD_S = 40.0
 GAP_S = 0.002
 ODD_COST = 12.0
 BEAT_COST = 0.6
@@ -38,7 +39,8 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
 
 def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
     """The time in seconds before which beats are like those of the first piece, and after which like those of the second."""
-    times_s = np.arange(min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S, 0.05)
+    low_s, high_s = min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S
+    times_s = np.arange(low_s, high_s, 0.05)
     balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(times_s, *_likeness(fine, rate_hz, b))
     return float(times_s[np.argmax(np.cumsum(balance))])
 
@@ -46,9 +48,11 @@ def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
 def _likeness(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, FloatArray]:
     """Middle of each beat in seconds, and how like the piece's mean beat its attacks are (1 is usual)."""
     bins = round(piece.period_s * rate_hz)
-    beats = _beats(piece, 0.0, (len(fine) - 1) / rate_hz - piece.period_s)
+    start_s, end_s = max(piece.start_s - HEARD_S, 0.0), min(piece.end_s + HEARD_S, (len(fine) - 1) / rate_hz)
+    beats = _beats(piece, start_s, end_s - piece.period_s)
     starts = np.rint(beats * rate_hz).astype(np.int64)
-    profiles = gaussian_filter1d(fine[starts[:, None] + np.arange(bins)[None, :]], 1.5, axis=1)
+    around = np.minimum(starts[:, None] + np.arange(bins)[None, :], len(fine) - 1)
+    profiles = gaussian_filter1d(fine[around], 1.5, axis=1)
     profiles -= profiles.mean(axis=1, keepdims=True)
     own = (beats > piece.start_s) & (beats < piece.end_s)
     template = profiles[own].mean(axis=0)

@@ -9,7 +9,7 @@ import scipy.fft
 from numpy.typing import NDArray
 from scipy.signal import butter, sosfilt
 
-from vinyl.core.framing import Framer
+from vinyl.core.framing import Framer, join
 
 HOP = 256
 WINDOW = 1024
@@ -82,7 +82,7 @@ class OnsetMeter:
     def finish(self) -> Onsets:
         """The envelopes of all that came."""
         self._keep(self._framer.finish())
-        bands = np.concatenate(self._bands)
+        bands = join(self._bands)
         low, mid, high = self._flux(bands)
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
         return Onsets(

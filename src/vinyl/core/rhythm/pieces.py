@@ -15,6 +15,9 @@ from vinyl.core.rhythm.tempo import estimate_tempo
 WINDOW_S = 30.0
 STEP_S = 10.0
 LEAST_HELD = 0.9
+LEAST_FRAMES = 1000
+# How far beyond its window a piece is followed; long steady stretches are joined again afterwards.
+FOLLOWED_S = 300.0
 SEGMENT_BEATS = 8
 AGREED_LAG_S = 0.007
 AGREEMENT = 0.35
@@ -23,6 +26,7 @@ LEAST_SEGMENTS = 3
 ROUNDS = 3
 SHORTEST_S = 14.0
 MOST_PIECES = 8
+SECONDS_A_PIECE = 60.0
 SAME_TEMPO = 0.0004
 SURE_ALIKE = 0.8
 LEAST_EXPLAINED = 0.8
@@ -67,9 +71,14 @@ def find_pieces(onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple
     """
     fine = fine_sum(onsets)
     level = np.cumsum(fine)
-    runs = [run for proposal in _proposals(onsets, duration_s, window_bpm) if (run := _follow(fine, onsets.fine_rate_hz, proposal, level))]
+    runs: list[Piece] = []
+    for start_s in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S):
+        if not any(run.start_s <= start_s and start_s + WINDOW_S <= run.end_s and run.alike > SURE_ALIKE for run in runs):
+            proposal = _proposal(onsets, float(start_s), min(float(start_s) + WINDOW_S, duration_s), window_bpm)
+            run = _follow(fine, onsets.fine_rate_hz, proposal, level) if proposal else None
+            runs += [run] if run else []
     chosen: list[Piece] = []
-    while runs and len(chosen) < MOST_PIECES:
+    while runs and len(chosen) < max(MOST_PIECES, duration_s / SECONDS_A_PIECE):
         best = max(runs, key=lambda run: run.attacks * run.alike)
         chosen.append(_in_octave_of(bpm, best))
         runs = [part for run in runs if (part := _outside(run, best, level, onsets.fine_rate_hz))]
@@ -83,27 +92,30 @@ def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) ->
     return float(level[last] - level[first])
 
 
-def _proposals(onsets: Onsets, duration_s: float, window_bpm: tuple[float, float] | None) -> list[Piece]:
-    found = []
-    for start in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S):
-        end = min(start + WINDOW_S, duration_s)
-        part = onsets.between(start, end)
-        if len(part.low) < 1000:
-            continue
-        fit = fit_steady(part, 60.0 / estimate_tempo(part, window_bpm).bpm)
-        if fit.held >= LEAST_HELD:
-            found.append(Piece(start, end, fit.period_s, start + fit.phase_s))
-    return found
+def _proposal(onsets: Onsets, start_s: float, end_s: float, window_bpm: tuple[float, float] | None) -> Piece | None:
+    """The grid of one window, if it holds there."""
+    part = onsets.between(start_s, end_s)
+    if len(part.low) < LEAST_FRAMES:
+        return None
+    fit = fit_steady(part, 60.0 / estimate_tempo(part, window_bpm).bpm)
+    return Piece(start_s, end_s, fit.period_s, start_s + fit.phase_s) if fit.held >= LEAST_HELD else None
 
 
 def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -> Piece | None:
     """The piece as far as it holds in both directions, its tempo and phase refined on the way."""
-    found: Piece | None = piece
+    first = max(round((piece.start_s - FOLLOWED_S) * rate_hz), 0)
+    around = fine[first : round((piece.end_s + FOLLOWED_S) * rate_hz)]
+    found: Piece | None = _moved(piece, -first / rate_hz)
     for _ in range(ROUNDS):
-        found = _extended(_agreement(fine, rate_hz, found), found) if found else None
+        found = _extended(_agreement(around, rate_hz, found), found) if found else None
     if found is None or found.end_s - found.start_s < SHORTEST_S:
         return None
+    found = _moved(found, first / rate_hz)
     return replace(found, attacks=_between(level, rate_hz, found.start_s, found.end_s))
+
+
+def _moved(piece: Piece, by_s: float) -> Piece:
+    return replace(piece, start_s=piece.start_s + by_s, end_s=piece.end_s + by_s, phase_s=piece.phase_s + by_s)
 
 
 def _extended(segments: _Segments, piece: Piece) -> Piece | None:

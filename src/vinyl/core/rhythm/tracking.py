@@ -18,6 +18,8 @@ JUMP_COST = 0.9
 TIGHTNESS = 90.0
 DECIMATION = 2
 REACH = (0.78, 1.3)
+LONGEST_LAG = 0.7
+AT_ONCE = 256
 
 FloatArray = NDArray[np.float64]
 
@@ -31,16 +33,21 @@ def tempo_path(envelope: FloatArray, rate_hz: float, bpm: float) -> tuple[FloatA
     window, step = int(WINDOW_S * rate_hz), int(STEP_S * rate_hz)
     padded = np.pad(envelope, window // 2)
     frames = sliding_window_view(padded, window)[::step]
-    correlation = _correlations(frames)
     periods_s = 60.0 / (bpm * 2.0 ** np.linspace(-RANGE_OCTAVES, RANGE_OCTAVES, STATES))
-    score = np.zeros((len(frames), STATES))
-    for multiple, weight in MULTIPLES:
-        lags = periods_s * multiple * rate_hz
-        within = lags < window * 0.7
-        score[:, within] += weight * _columns(correlation, lags[within])
+    score = np.concatenate([_salience(frames[i : i + AT_ONCE], periods_s * rate_hz) for i in range(0, len(frames), AT_ONCE)])
     score /= score.std() + 1e-9
     path = _best_path(score)
     return np.arange(len(frames)) * step / rate_hz, periods_s[path]
+
+
+def _salience(frames: FloatArray, periods: FloatArray) -> FloatArray:
+    """How well each window repeats after multiples of each period (in frames), (windows, periods)."""
+    correlation = _correlations(frames)
+    score = np.zeros((len(frames), len(periods)))
+    for multiple, weight in MULTIPLES:
+        within = periods * multiple < frames.shape[1] * LONGEST_LAG
+        score[:, within] += weight * _columns(correlation, periods[within] * multiple)
+    return score
 
 
 def follow_beats(envelope: FloatArray, rate_hz: float, times_s: FloatArray, periods_s: FloatArray) -> FloatArray:

@@ -17,11 +17,14 @@ SPANS_BARS = (2, 4, 8)
 SECTION_COST = 0.6
 OFF_PHRASE_COST = 0.35
 OFF_HALF_COST = 1.0
+ATTACKS_SAY = 0.5
 PITCH_SAY = 0.5
 FULL_LOW = 0.55
 FULL_KICK = 0.5
 RISE = 1.25
 BREAK_LEVEL = 0.8
+FAINT_LEVEL = 0.6
+FULL_TONES = 0.7
 ALIKE = 0.75
 LEAST_BARS = 8
 
@@ -74,8 +77,8 @@ def _features(bars: Bars) -> FloatArray:
     sound = bars.sound - bars.sound.mean(axis=0)
     pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
     attacks = bars.attacks - bars.attacks.mean(axis=0)
-    parts = [part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for part in (sound, attacks, pitch - pitch.mean(axis=0))]
-    rows: FloatArray = np.hstack([parts[0], 0.7 * parts[1], PITCH_SAY * parts[2]])
+    parts = (1.0, sound), (ATTACKS_SAY, attacks), (PITCH_SAY, pitch - pitch.mean(axis=0))
+    rows: FloatArray = np.hstack([say * part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for say, part in parts])
     return rows
 
 
@@ -137,7 +140,8 @@ def _labels(bars: Bars, features: FloatArray, spans: list[tuple[int, int]]) -> l
     for index in range(len(spans)):
         if labels[index] == "break" and index + 1 < len(spans) and has_low[index + 1]:
             labels[index] = _break_or_build(bars, spans[index], attacks, index)
-    _edges(labels, level / full_level, has_low)
+    tones = np.array([bars.pitch[a:b, 12:].sum(axis=1).mean() for a, b in spans])
+    _edges(labels, level / full_level, has_low, tones / _usual_high(tones, lengths))
     return _lettered(labels, features, spans)
 
 
@@ -158,15 +162,18 @@ def _break_or_build(bars: Bars, span: tuple[int, int], attacks: FloatArray, inde
     return "build" if rising or follows_break else "break"
 
 
-def _edges(labels: list[str], level: FloatArray, has_low: NDArray[np.bool_]) -> None:
+def _edges(labels: list[str], level: FloatArray, has_low: NDArray[np.bool_], tones: FloatArray) -> None:
     """Name the sections before the first full one intro, and those after the last outro, in place."""
-    full = [i for i in range(len(labels)) if has_low[i] and level[i] > BREAK_LEVEL] or [int(np.argmax(level))]
-    for index in range(full[0]):
-        labels[index] = "build" if labels[index] == "build" and 0 < index == full[0] - 1 else "intro"
-    for index in range(full[-1] + 1, len(labels)):
+    for whole in (has_low & (level > BREAK_LEVEL) & (tones > FULL_TONES), has_low & (level > BREAK_LEVEL), level >= level.max()):
+        if whole.any():
+            break
+    first, last = np.flatnonzero(whole)[[0, -1]]
+    for index in range(first):
+        labels[index] = "build" if labels[index] == "build" and 0 < index == first - 1 else "intro"
+    for index in range(last + 1, len(labels)):
         labels[index] = "outro"
-    for index in range(full[0], full[-1] + 1):
-        if labels[index] == "main" and level[index] < BREAK_LEVEL * 0.75:
+    for index in range(first, last + 1):
+        if labels[index] == "main" and level[index] < FAINT_LEVEL:
             labels[index] = "break"
 
 

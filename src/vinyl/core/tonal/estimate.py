@@ -24,6 +24,7 @@ BASS_PROFILES = (
 BASS_SAY = 0.4
 LEAST_CONTRAST = 0.22
 LEAST_TONAL = -0.43
+LEAST_STRENGTH = 0.1
 BLOCK_S = 4.0
 LEAST_SHARE = 0.25
 LEAST_GAIN = 0.13
@@ -93,8 +94,8 @@ def _key(index: int | np.integer) -> Key:
 
 
 def _is_tonal(score: float, treble: FloatArray, concentration: float) -> bool:
-    """Drums alone keep to no tuning and fit no key, or fit all: their chroma is flat."""
-    if treble.std() < LEAST_CONTRAST * treble.mean():
+    """Drums alone keep to no tuning and fit no key, or fit all: their chroma is flat, or hardly there."""
+    if treble.max() < LEAST_STRENGTH or treble.std() < LEAST_CONTRAST * treble.mean():
         return False
     return score + 0.5 * float(np.log(concentration + 1e-6)) > LEAST_TONAL
 

@@ -1,0 +1,1 @@
+"""The project's own figures: how right and how fast the analysis is."""

@@ -1,0 +1,91 @@
+"""What is measured on: the development set beside the project, and pieces made from seeds that development did not use."""
+
+from __future__ import annotations
+
+import json
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.rhythm.tempo_map import Kind
+from vinyl.demo.fresh import fresh_piece
+from vinyl.media.decode import decode
+
+FIRST_SEED = 70_000
+FRESH = 20
+
+Samples = NDArray[np.float32]
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Rhythmic:
+    """A piece with known beats; ``samples`` is (2, n) at 44.1 kHz. ``tempo`` is what it should be told to be."""
+
+    name: str
+    kind: str
+    samples: Samples
+    bpm: float
+    tempo: Kind
+    beats_s: FloatArray
+    downbeats_s: FloatArray | None
+    sections: tuple[tuple[float, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Tonal:
+    """A piece with a known key, or None for drums alone."""
+
+    name: str
+    kind: str
+    samples: Samples
+    key: str | None
+    tuning_cents: float
+
+
+def listening_folder() -> Path | None:
+    """Where VINYL_LISTENING points, or the listening set beside the project, if it is there."""
+    beside = Path(__file__).resolve().parents[4] / "shared" / "listening"
+    folder = Path(os.environ.get("VINYL_LISTENING", beside))
+    return folder if (folder / "rhythm" / "truth.json").is_file() else None
+
+
+def rhythm_pieces(folder: Path | None) -> Iterator[Rhythmic]:
+    """The development set's pieces, then the fresh ones, one at a time in memory."""
+    if folder is not None:
+        for truth in json.loads((folder / "rhythm" / "truth.json").read_text()):
+            samples = decode(folder / "rhythm" / truth["audio"]).samples
+            yield Rhythmic(
+                truth["id"], truth["kind"], samples, truth["tempo_bpm"], "steady" if truth["constant_tempo"] else "elastic",
+                np.array(truth["beats"]), np.array(truth["downbeats"]) if truth["downbeats"] else None,
+                tuple((float(start), str(label)) for start, label in truth["sections"] or ()),
+            )  # fmt: skip
+    for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
+        yield _fresh(seed)
+
+
+def tonal_pieces(folder: Path | None) -> Iterator[Tonal]:
+    """The development set's pieces, then the fresh ones."""
+    if folder is not None:
+        for truth in json.loads((folder / "tonal" / "truth.json").read_text()):
+            samples = decode(folder / "tonal" / truth["audio"]).samples
+            detuned = "detuned" if truth["tuning_cents"] else "tuned"
+            kind = "drums" if truth["key"] is None else f"{truth['id'].split('-')[0]} {detuned}"
+            yield Tonal(truth["id"], kind, samples, truth["key"], truth["tuning_cents"] or 0.0)
+    for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
+        samples, score = fresh_piece(seed)
+        yield Tonal(f"fresh-{seed}", "fresh", samples, score.song.key, 0.0)
+
+
+def _fresh(seed: int) -> Rhythmic:
+    samples, score = fresh_piece(seed)
+    tempo_map, metre = score.tempo_map, score.tempo_map.beats_per_bar
+    beats = tempo_map.time_at(np.arange(score.end_beat + 1))
+    starts = tempo_map.time_at([section.first_bar * metre for section in score.sections])
+    bpm = score.song.bpm if tempo_map.kind == "elastic" else tempo_map.bpm
+    sections = tuple((float(start), section.label) for start, section in zip(starts, score.sections, strict=True))
+    return Rhythmic(f"fresh-{seed}", f"fresh {tempo_map.kind}", samples, bpm, tempo_map.kind, beats, beats[::metre], sections)

@@ -1,0 +1,81 @@
+"""How fast and how heavy the analysis is: each measured in a process of its own, on one core."""
+
+from __future__ import annotations
+
+import json
+import os
+import resource
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from vinyl.bench.material import FIRST_SEED, Samples
+from vinyl.core.analysis import RATE_HZ, analyse_blocks
+from vinyl.core.timing import Stopwatch
+from vinyl.demo.fresh import fresh_piece
+from vinyl.media.decode import decode_blocks
+from vinyl.media.encode import encode
+
+SONG_S = 300
+MIX_S = 3 * 3600
+PIECES = 3
+
+
+def measure_speed() -> dict[str, Any]:
+    """A five-minute MP3 with the share of each stage, and a three-hour mix."""
+    with tempfile.TemporaryDirectory() as folder:
+        song = Path(folder) / "song.mp3"
+        samples, _ = fresh_piece(FIRST_SEED)
+        encode(np.tile(samples, 3)[:, : SONG_S * RATE_HZ], RATE_HZ, song, "mp3")
+        return {"five-minute MP3": _alone("song", str(song)), "three-hour mix": _alone("mix", "")}
+
+
+def _alone(what: str, path: str) -> dict[str, Any]:
+    command = [sys.executable, "-m", "vinyl.bench.speed", what, path]
+    printed = subprocess.run(command, check=True, capture_output=True, text=True, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"}).stdout
+    result: dict[str, Any] = json.loads(printed)
+    return result
+
+
+def _mix() -> Iterator[Samples]:
+    """Pieces one after the other, each at its own tempo, until three hours are full."""
+    pieces = [fresh_piece(FIRST_SEED + number)[0].astype(np.float16) for number in range(PIECES)]
+    left = MIX_S * RATE_HZ
+    while left > 0:
+        for piece in pieces:
+            part = piece[:, :left].astype(np.float32)
+            left -= part.shape[1]
+            if part.shape[1]:
+                yield part
+
+
+def _timed(blocks: Iterator[Samples], watch: Stopwatch) -> Iterator[Samples]:
+    while True:
+        with watch.stage("decode"):
+            block = next(blocks, None)
+        if block is None:
+            return
+        yield block
+
+
+def _measure(what: str, path: str) -> dict[str, Any]:
+    watch = Stopwatch()
+    began = time.perf_counter()
+    result = analyse_blocks(_timed(decode_blocks(Path(path)) if what == "song" else _mix(), watch), None, watch)
+    seconds = time.perf_counter() - began - (watch.seconds["decode"] if what == "mix" else 0.0)
+    total = sum(watch.seconds.values())
+    return {
+        "times real time": round(result.duration_s / seconds, 1),
+        "peak memory MB": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024),
+        "share of time": {name: round(spent / total, 3) for name, spent in sorted(watch.seconds.items(), key=lambda item: -item[1])},
+    }
+
+
+if __name__ == "__main__":
+    print(json.dumps(_measure(*sys.argv[1:3])))

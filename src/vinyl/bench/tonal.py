@@ -1,0 +1,72 @@
+"""Keys and tuning against what is known of the pieces."""
+
+from __future__ import annotations
+
+import time
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import mir_eval
+import numpy as np
+
+from vinyl.bench.material import Samples, Tonal
+from vinyl.core.analysis import analyse
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What was said of a piece: a key like "A minor" or None, tuning, and how sure."""
+
+    key: str | None
+    tuning_cents: float | None = None
+    confidence: float | None = None
+
+
+KeyFinder = Callable[[Samples], Heard]
+
+
+def ours(samples: Samples) -> Heard:
+    """Vinyl's own analysis."""
+    key = analyse(samples).key
+    return Heard(str(key.key) if key.key else None, key.tuning_cents, key.confidence)
+
+
+def measure_keys(pieces: Iterable[Tonal], finders: Mapping[str, KeyFinder]) -> dict[str, Any]:
+    """Figures by finder and kind of piece, and for all tonal pieces of the development set."""
+    rows: dict[tuple[str, str], list[dict[str, Any]]] = defaultdict(list)
+    for piece in pieces:
+        for name, finder in finders.items():
+            began = time.perf_counter()
+            heard = finder(piece.samples)
+            row = {**_compare(piece, heard), "seconds": time.perf_counter() - began, "duration": piece.samples.shape[1] / 44100}
+            rows[name, piece.kind].append(row)
+            if piece.key is not None and piece.kind != "fresh":
+                rows[name, "development set"].append(row)
+    return {name: {kind: _summary(rows[n, kind]) for n, kind in rows if n == name} for name in finders}
+
+
+def _compare(piece: Tonal, heard: Heard) -> dict[str, Any]:
+    weighted = None
+    if piece.key is not None:
+        weighted = mir_eval.key.weighted_score(piece.key, heard.key) if heard.key else 0.0
+        if heard.key and weighted == 0.0 and mir_eval.key.weighted_score(heard.key, piece.key) == 0.5:
+            weighted = 0.5
+    tuning = None if heard.tuning_cents is None or piece.key is None else abs((heard.tuning_cents - piece.tuning_cents + 50) % 100 - 50)
+    return {"weighted": weighted, "exact": weighted == 1.0, "none": heard.key is None, "tuning": tuning, "sure": heard.confidence}
+
+
+def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
+    tonal = [row for row in rows if row["weighted"] is not None]
+    tunings = [row["tuning"] for row in tonal if row["tuning"] is not None]
+    sure = [row["exact"] for row in tonal if row["sure"] is not None and row["sure"] > 0.9]
+    return {
+        "pieces": len(rows),
+        "exact": round(float(np.mean([row["exact"] for row in tonal])), 3) if tonal else None,
+        "weighted": round(float(np.mean([row["weighted"] for row in tonal])), 3) if tonal else None,
+        "called none": sum(row["none"] for row in rows),
+        "tuning within 8 cents": round(float(np.mean([value <= 8 for value in tunings])), 3) if tunings else None,
+        "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}" if any(row["sure"] is not None for row in rows) else None,
+        "times real time": round(sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)),
+    }

@@ -1,0 +1,82 @@
+"""Keys: their names, their arithmetic, and hearing them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+
+from tests.signals import RATE_HZ, chord_tone, drum_loop, drums_on
+from vinyl.core.analysis import analyse
+from vinyl.core.tonal.key import NOTATIONS, Key, Notation, after_tempo_change, fitting_keys, parse_key
+
+KEYS = st.builds(Key, st.integers(0, 11), st.sampled_from(("major", "minor")))
+
+
+@given(KEYS, st.sampled_from(NOTATIONS))
+def test_every_notation_is_read_back(key: Key, notation: Notation) -> None:
+    assert parse_key(key.written(notation)) == key
+    assert parse_key(f" {key.written(notation)} ") == key
+
+
+def test_names_found_in_files() -> None:
+    same = ("A minor", "Am", "a min", "A-moll", "1m", "8A", "08a")
+    assert {parse_key(text) for text in same} == {Key(9, "minor")}
+    assert parse_key("C♯") == parse_key("Db major") == parse_key("C#maj")
+    for wrong in ("H minor", "13A", "0m", "", "minor", "A dorian"):
+        with pytest.raises(ValueError, match="is not a key"):
+            parse_key(wrong)
+
+
+@given(KEYS)
+def test_neighbours_share_six_notes_and_relatives_all(key: Key) -> None:
+    def notes(of: Key) -> set[int]:
+        steps = (0, 2, 4, 5, 7, 9, 11) if of.mode == "major" else (0, 2, 3, 5, 7, 8, 10)
+        return {(of.tonic + step) % 12 for step in steps}
+
+    same, up, down, relative = fitting_keys(key)
+    assert same == key and relative.relative == key and key.parallel.parallel == key
+    assert notes(relative) == notes(key)
+    assert len(notes(up) & notes(key)) == len(notes(down) & notes(key)) == 6
+    assert up.fifths == (key.fifths + 1) % 12 and relative.fifths == key.fifths
+
+
+def test_what_a_tempo_change_does_to_a_key() -> None:
+    key, cents = after_tempo_change(parse_key("A minor"), 100 * (2 ** (1 / 12) - 1))
+    assert str(key) == "Bb minor" and cents == pytest.approx(0.0, abs=1e-6)
+    key, cents = after_tempo_change(parse_key("A minor"), 2.0)
+    assert str(key) == "A minor" and cents == pytest.approx(34.28, abs=0.01)
+
+
+def _song(roots: tuple[int, ...], bars: int, tune: float = 0.0, drums: bool = True) -> NDArray[np.float32]:
+    """Minor triads over a bass, on drums."""
+    chords = [chord_tone(tuple(r + s + tune for s in (-12, 0, 3, 7)), 2.0) for r in roots]  # type: ignore[arg-type]
+    music = 0.3 * np.concatenate([chords[bar % len(chords)] for bar in range(bars)])
+    beat = drums_on(np.arange(bars * 4) * 0.5, bars * 2.0, chords=False)[0]
+    mono = (music + (0.5 * beat[: len(music)] if drums else 0.0)).astype(np.float32)
+    return np.stack([mono, mono])
+
+
+@pytest.mark.parametrize("cents", [-35, 0, 28])
+def test_a_detuned_master_keeps_its_key(cents: int) -> None:
+    found = analyse(_song((57, 50, 52, 57), 24, cents / 100)).key
+    assert str(found.key) == "A minor"
+    assert found.tuning_cents == pytest.approx(cents, abs=8)
+
+
+def test_drums_alone_have_no_key() -> None:
+    random = np.random.default_rng(5)
+    found = analyse(drums_on(np.arange(120) * 0.5, 60.0, chords=False)).key
+    assert found.key is None and found.confidence == 0.0
+    noise = 0.1 * random.standard_normal((2, 20 * RATE_HZ)).astype(np.float32)
+    assert analyse(noise).key.key is None
+
+
+def test_a_change_of_key_is_found_with_its_place() -> None:
+    samples = np.hstack([_song((57, 50, 52, 57), 24), _song((58, 51, 53, 58), 24)])
+    found = analyse(samples).key
+    assert (str(found.key), str(found.second)) == ("A minor", "Bb minor")
+    assert found.second_from_s == pytest.approx(48.0, abs=6.0)
+    assert analyse(drum_loop(120.0, 0.0, 80.0)).key.second is None
