@@ -68,8 +68,10 @@ def _hard(name: str) -> np.ndarray:
         "silence": np.zeros(RATE_HZ * 8), "noise": random.standard_normal(RATE_HZ * 8) * 0.1, "sine": np.sin(np.arange(RATE_HZ * 8) * 0.06),
         "constant": np.ones(RATE_HZ * 8), "short": np.ones(RATE_HZ * 3 // 4),
         "clipped": np.clip(random.standard_normal(RATE_HZ * 8) * 9, -1, 1),
-        "one click": np.eye(1, RATE_HZ * 8, 999)[0], "not numbers": np.where(np.arange(RATE_HZ * 8) % 999, 0.1, np.nan),
-        "huge": random.standard_normal(RATE_HZ * 8) * 1e30, "speech": _speech(random), "slow noise": np.cumsum(random.standard_normal(RATE_HZ * 8)) / 900,
+        "one click": np.eye(1, RATE_HZ * 8, 999)[0], 
+        "not numbers": np.where(np.arange(RATE_HZ * 8) % 999, 0.1, np.nan),
+        "huge": random.standard_normal(RATE_HZ * 8) * 1e30, "speech": _speech(random),
+        "slow noise": np.cumsum(random.standard_normal(RATE_HZ * 8)) / 900,
     }  # fmt: skip
     return np.stack([signals[name]] * 2).astype(np.float32)
 

@@ -19,7 +19,8 @@ def _signal(kind: str) -> NDArray[np.float32]:
     t = np.arange(20 * RATE_HZ) / RATE_HZ
     noise = np.random.default_rng(1).standard_normal(len(t))
     mono = {"sine": 0.1 * np.sin(2 * np.pi * 997 * t), "noise": 0.05 * noise, "gated": 0.2 * noise * (t % 5 < 2),
-            "swelling": noise * 0.3 * (t / 20) ** 2, "between samples": 0.9 * np.sin(2 * np.pi * RATE_HZ / 4 * t + np.pi / 4)}[kind]  # fmt: skip
+            "swelling": noise * 0.3 * (t / 20) ** 2,
+            "between samples": 0.9 * np.sin(2 * np.pi * RATE_HZ / 4 * t + np.pi / 4)}[kind]  # fmt: skip
     mono = mono * np.minimum(1.0, t / 0.1)
     return np.stack([mono, 0.5 * mono]).astype(np.float32)
 

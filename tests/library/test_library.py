@@ -271,12 +271,14 @@ def test_an_old_library_gets_its_tracks_analysed_anew(tmp_path: Path) -> None:
         old.executescript(first + "PRAGMA user_version = 1;")
         old.execute("PRAGMA foreign_keys = OFF")
         old.execute(
-            """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, duration_s, title, artist, album, genre,
-                 label, comment, file_key, search_text, added_at) VALUES (1, '/a', 1, 1, 'h', 'mp3', 44100, 2, 9, 'A', '', '', '', '', '', '', '', '')"""
+            """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, duration_s, title, artist,
+                 album, genre, label, comment, file_key, search_text, added_at)
+               VALUES (1, '/a', 1, 1, 'h', 'mp3', 44100, 2, 9, 'A', '', '', '', '', '', '', '', '')"""
         )
         old.execute(
-            """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, second_key, tuning_cents, lufs, peak_db,
-                 grid_doubt, grid_reasons, analysed_at) VALUES (1, 1, 120, '[]', 4, 'A minor', 0.5, 'C major', 0, -9, -1, 0.1, '[]', '')"""
+            """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key, key_confidence, second_key, tuning_cents,
+                 lufs, peak_db, grid_doubt, grid_reasons, analysed_at)
+               VALUES (1, 1, 120, '[]', 4, 'A minor', 0.5, 'C major', 0, -9, -1, 0.1, '[]', '')"""
         )
     database = Database(path)
     row = tracks.get_track(database.read(), 1)

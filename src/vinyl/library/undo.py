@@ -114,7 +114,9 @@ def _triggers(connection: sqlite3.Connection, table: str) -> list[str]:
     }
     differs = " OR ".join(f"OLD.{column} IS NOT NEW.{column}" for column in columns)
     only = {"UPDATE": f" AND ({differs})"}
-XX if event == 'DELETE' else 'AFTER'} {event} ON {table} "
+    drops = [f"DROP TRIGGER IF EXISTS undo_{table}_{event.lower()}" for event in inverse]
+    return drops + [
+        f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} {event} ON {table} "
         f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only.get(event, '')} BEGIN "
         f"INSERT INTO undo_entry (step_id, sql) VALUES ((SELECT step_id FROM undo_recording), {sql}); END"
         for event, sql in inverse.items()
