@@ -69,7 +69,7 @@ def test_a_song_is_the_same_each_time_and_built_of_phrases(song: Any) -> None:
 def test_analyze_prints_the_fields_it_promises(heard: list[dict[str, Any]]) -> None:
     for line in heard:
         assert set(line) == FIELDS
-        assert len(line["beats"]) == pytest.approx(line["duration"] * line["bpm"] / 60, abs=3)
+        assert line["tempo"] != "steady" or len(line["beats"]) == pytest.approx(line["duration"] * line["bpm"] / 60, abs=3)
         assert set(line["downbeats"]) <= set(line["beats"])
         assert 0 <= line["doubt"]["grid"] <= 1 and 0 <= line["doubt"]["key"] <= 1
 

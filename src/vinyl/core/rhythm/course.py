@@ -16,7 +16,7 @@ from vinyl.core.rhythm.tempo import TempoEstimate, accent_envelope
 from vinyl.core.rhythm.tempo_map import Kind
 from vinyl.core.rhythm.tracking import follow_beats, tempo_path
 
-LEAST_HELD = 0.75
+LEAST_HELD = 0.8
 ELASTIC_GAIN = 0.15
 
 FloatArray = NDArray[np.float64]

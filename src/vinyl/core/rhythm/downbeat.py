@@ -13,7 +13,7 @@ from vinyl.core.rhythm.tempo_map import METRES
 from vinyl.core.tonal.chroma import Chroma
 
 SLOTS_PER_BEAT = 2
-SPANS_BEATS = (4, 8)
+SPANS_BARS = (1, 2)
 CHANGE_POWER = 1.5
 ACCENT_SAY = 0.5
 BACK_BEAT_SAY = 0.7
@@ -49,8 +49,8 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
     slots = metre * SLOTS_PER_BEAT
     score = ACCENT_SAY * _by_phase(_accent(peaks[0], peaks[2]), slots)
     for features in (means_between(onsets.bands, onsets.rate_hz, slot_times_s), pitch, pitch[:, :12]):
-        for beats in SPANS_BEATS:
-            score += _by_phase(_change(features, beats * SLOTS_PER_BEAT), slots)
+        for bars in SPANS_BARS:
+            score += _by_phase(_change(features, bars * slots), slots)
     if metre == 4:
         score += BACK_BEAT_SAY * _back_beat(peaks)
     score[1::SLOTS_PER_BEAT] -= OFF_BEAT_COST * beat_share
