@@ -6,6 +6,9 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+STRETCH = 65536
+EDGES_AT_ONCE = 128
+
 FloatArray = NDArray[np.float64]
 
 
@@ -36,15 +39,36 @@ class Framer:
         return sliding_window_view(signal, self._window)[:: self._hop][:count]
 
 
-def join(parts: list[NDArray[np.float32]]) -> NDArray[np.float32]:
-    """Rows of all parts in one array; the list is emptied on the way, so that hardly more memory is needed."""
-    whole = np.empty((sum(map(len, parts)), *parts[0].shape[1:]), np.float32)
-    at = 0
-    while parts:
-        part = parts.pop(0)
-        whole[at : at + len(part)] = part
-        at += len(part)
-    return whole
+class Rows:
+    """Collects rows in stretches so large that each goes back to the system when it is no longer needed."""
+
+    def __init__(self) -> None:
+        self._full: list[NDArray[np.float32]] = []
+        self._open: NDArray[np.float32] | None = None
+        self._used = 0
+
+    def add(self, rows: NDArray[np.float32]) -> None:
+        """Take rows (n, dims)."""
+        while len(rows):
+            if self._open is None:
+                self._open = np.empty((STRETCH, rows.shape[1]), np.float32)
+            part, rows = rows[: STRETCH - self._used], rows[STRETCH - self._used :]
+            self._open[self._used : self._used + len(part)] = part
+            self._used += len(part)
+            if self._used == STRETCH:
+                self._full.append(self._open)
+                self._open, self._used = None, 0
+
+    def join(self, dims: int) -> NDArray[np.float32]:
+        """All rows in one array; what was collected is given up on the way."""
+        rest = self._open[: self._used] if self._open is not None else np.zeros((0, dims), np.float32)
+        whole = np.empty((STRETCH * len(self._full) + len(rest), dims), np.float32)
+        whole[len(whole) - len(rest) :] = rest
+        while self._full:
+            last = self._full.pop()
+            start = STRETCH * len(self._full)
+            whole[start : start + STRETCH] = last
+        return whole
 
 
 def means_between(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
@@ -54,8 +78,11 @@ def means_between(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArr
     edges = np.clip(times_s * rate_hz + 0.5, 0.0, len(frames) - 1e-6)
     whole = edges.astype(np.int64)
     part = (edges - whole)[:, None]
-    sums = np.add.reduceat(frames, np.maximum(whole[:-1], 0), axis=0, dtype=np.float64)
-    sums[-1] = frames[whole[-2] : max(whole[-1], whole[-2] + 1)].sum(axis=0, dtype=np.float64)
+    sums = np.zeros((len(whole) - 1, frames.shape[1]))
+    for first in range(0, len(sums), EDGES_AT_ONCE):
+        edge = whole[first : first + EDGES_AT_ONCE + 1]
+        stretch = frames[edge[0] : edge[-1] + 1].astype(np.float64)
+        sums[first : first + len(edge) - 1] = np.add.reduceat(stretch, edge - edge[0], axis=0)[: len(edge) - 1]
     sums[whole[1:] <= whole[:-1]] = 0.0
     sums += part[1:] * frames[whole[1:]] - part[:-1] * frames[whole[:-1]]
     means: FloatArray = sums / np.maximum(np.diff(edges), 1e-3)[:, None]

@@ -22,7 +22,7 @@ WHOLE = 0.95
 PART = 0.6
 LEAST_IN_PLACE = 0.25
 # How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another voice a few.
-LARGEST_EXCESS = 0.13
+LARGEST_EXCESS = 0.14
 LONGEST_SILENCE = 110
 
 Relation = Literal["same", "edit", "same backing", "different"]

@@ -36,7 +36,8 @@ def _timbre(onsets: Onsets) -> FloatArray:
     block = max(1, min(round(BLOCK_S * onsets.rate_hz), len(onsets.bands)))
     whole = len(onsets.bands) // block * block
     blocks = onsets.bands[:whole].reshape(-1, block, onsets.bands.shape[1])
-    mean, movement = blocks.mean(axis=1, dtype=np.float64), blocks.std(axis=1, dtype=np.float64)
+    mean = blocks.mean(axis=1, dtype=np.float64)
+    movement = np.sqrt(np.maximum(np.einsum("ijk,ijk->ik", blocks, blocks, dtype=np.float64) / block - mean**2, 0.0))
     level = mean.mean(axis=1)
     loud = level >= np.quantile(level, 1 - LOUD_SHARE)
     tilt = mean[loud].mean(axis=0)

@@ -22,6 +22,7 @@ NO_REPETITION = 0.05
 WEAK_REPETITION = 0.18
 LEAST_CLARITY = 0.08
 LEAST_BAR_CLARITY = 0.3
+COURSE_DOUBT = {"steady": 0.0, "stepped": 0.2, "elastic": 0.12}
 
 FloatArray = NDArray[np.float64]
 
@@ -90,6 +91,10 @@ def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, t
     if course.held < LEAST_HELD:
         drift = max(drift, 1 - course.held)
         reasons.append(f"the grid fits only {course.held:.0%} of the attacks")
+    if course.kind == "stepped":
+        reasons.append(f"the tempo takes {len(course.numbers) - 2} steps: check where")
+    elif course.kind == "elastic":
+        reasons.append("the tempo moves with the player")
     octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))
     if tempo.clarity < LEAST_CLARITY:
         reasons.append(f"{tempo.second_bpm:.0f} bpm fits almost as well")
@@ -99,5 +104,5 @@ def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, t
     weak = float(np.clip((WEAK_REPETITION - tempo.repetition) / (WEAK_REPETITION - NO_REPETITION), 0, 1))
     if weak > 0:
         reasons.append("the beat is hardly there")
-    doubt = 1 - (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar) * (1 - 0.8 * weak)
+    doubt = 1 - (1 - COURSE_DOUBT[course.kind]) * (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar) * (1 - 0.8 * weak)
     return round(float(doubt), 3), tuple(reasons)

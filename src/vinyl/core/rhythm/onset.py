@@ -9,7 +9,7 @@ import scipy.fft
 from numpy.typing import NDArray
 from scipy.signal import butter, sosfilt
 
-from vinyl.core.framing import Framer, join
+from vinyl.core.framing import Framer, Rows
 
 HOP = 256
 WINDOW = 1024
@@ -63,7 +63,7 @@ class OnsetMeter:
         self._framer = Framer(WINDOW, HOP)
         self._centres, self._matrix = _band_matrix(rate_hz)
         self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
-        self._bands: list[FloatArray] = []
+        self._bands = Rows()
         self._low_pass = butter(2, FINE_LOW_HZ, fs=rate_hz, output="sos").astype(np.float32)
         self._state = np.zeros((len(self._low_pass), 2), np.float32)
         self._last = np.zeros(1, np.float32)
@@ -82,7 +82,7 @@ class OnsetMeter:
     def finish(self) -> Onsets:
         """The envelopes of all that came."""
         self._keep(self._framer.finish())
-        bands = join(self._bands)
+        bands = self._bands.join(BANDS)
         low, mid, high = self._flux(bands)
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
         return Onsets(
@@ -92,7 +92,7 @@ class OnsetMeter:
 
     def _keep(self, frames: FloatArray) -> None:
         spectrum = scipy.fft.rfft(frames * self._window, axis=1)
-        self._bands.append(np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix)))
+        self._bands.add(np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix)))
 
     def _flux(self, bands: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Half-wave rectified rise over two frames, mean of the low, middle and high bands, a stretch at a time."""

@@ -12,6 +12,7 @@ from scipy.ndimage import gaussian_filter1d
 from vinyl.core.rhythm.onset import Onsets
 
 SEGMENT_BEATS = 16
+STRETCH = 1 << 20
 AGREEMENT = 0.3
 AGREED_LAG_S = 0.015
 ROUNDS = 4
@@ -79,21 +80,30 @@ def fine_sum(onsets: Onsets) -> FloatArray:
 
 def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int) -> FloatArray:
     """Sum of an envelope by phase within the period, shape (bins,); bin b holds phases from b/bins on."""
-    phase = (np.arange(len(envelope)) / (rate_hz * period_s)) % 1.0
-    index = np.minimum((phase * bins).astype(np.int64), bins - 1)
-    sums: FloatArray = np.bincount(index, weights=envelope, minlength=bins).astype(np.float64)
+    sums: FloatArray = _folded(envelope, rate_hz, period_s, bins, None)[0]
     return sums
+
+
+def _folded(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int, beats: int | None) -> FloatArray:
+    """Sums by phase (segments, bins), in segments of so many beats or in one; a stretch at a time, for the sake of long mixes."""
+    count = 1 if beats is None else int((len(envelope) - 1) / (rate_hz * period_s) / beats) + 1
+    sums = np.zeros(count * bins)
+    for start in range(0, len(envelope), STRETCH):
+        part = envelope[start : start + STRETCH]
+        numbers = np.arange(start, start + len(part)) / (rate_hz * period_s)
+        index = np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1)
+        first = int(numbers[0] / beats) if beats else 0
+        if beats:
+            index += ((numbers / beats).astype(np.int64) - first) * bins
+        found = np.bincount(index, weights=part)[: len(sums) - first * bins]
+        sums[first * bins : first * bins + len(found)] += found
+    return sums.reshape(count, bins)
 
 
 def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tuple[FloatArray, FloatArray]:
     """Folded attacks of each segment, (segments, bins), and the segments' centres in seconds."""
-    bins = round(period_s * rate_hz)
-    times = np.arange(len(fine)) / (rate_hz * period_s)
-    segment = (times / SEGMENT_BEATS).astype(np.int64)
-    index = segment * bins + np.minimum(((times % 1.0) * bins).astype(np.int64), bins - 1)
-    count = int(segment[-1]) + 1
-    profiles = np.bincount(index, weights=fine, minlength=count * bins).astype(np.float64).reshape(count, bins)
-    centres_s = (np.arange(count) + 0.5) * SEGMENT_BEATS * period_s
+    profiles = _folded(fine, rate_hz, period_s, round(period_s * rate_hz), SEGMENT_BEATS)
+    centres_s = (np.arange(len(profiles)) + 0.5) * SEGMENT_BEATS * period_s
     smooth: FloatArray = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
     return smooth, centres_s.astype(np.float64)
 
