@@ -25,6 +25,8 @@ from vinyl.core.waveform.summary import WaveformSummary
 VERSION = 2
 RATE_HZ = 44100
 SHORTEST_S = 0.5
+# A first bar that begins so little before the sound belongs to it.
+EARLIEST_S = 0.03
 # Far above full scale, far below where sums of squares overflow.
 LOUDEST = 64.0
 
@@ -97,7 +99,7 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
 def _structure(features: Features, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:
     if grid is None:
         return Structure(), ()
-    starts_s = grid.tempo_map.downbeats_between(0.0, features.duration_s)
+    starts_s = np.maximum(grid.tempo_map.downbeats_between(-EARLIEST_S, features.duration_s), 0.0)
     if len(starts_s) < 2:
         return Structure(), ()
     structure = find_structure(describe_bars(features.onsets, features.chroma, starts_s))

@@ -119,7 +119,6 @@ def _tone(midi: float, length: int, harmonics: tuple[float, ...], cents: float =
 
 
 SAW = tuple(1.0 / k for k in range(1, 40))
-SQUARE = tuple((1.0 / k if k % 2 else 0.0) for k in range(1, 30))
 ROUND = (1.0, 0.35, 0.12, 0.05)
 REED = (1.0, 0.2, 0.55, 0.12, 0.3, 0.05, 0.12)
 BELL = (1.0, 0.0, 0.0, 0.45, 0.0, 0.0, 0.2, 0.0, 0.1)

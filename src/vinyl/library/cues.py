@@ -8,10 +8,6 @@ from dataclasses import dataclass
 
 from vinyl.library.errors import LibraryError, NotFoundError
 
-COLOURS = ("vermilion", "violet", "blue", "ochre", "green", "ink")
-ROLES = ("in", "main", "out")
-PADS = 8
-
 
 @dataclass(frozen=True, slots=True)
 class Cue:
