@@ -5,11 +5,12 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.signal import resample_poly
 
 from vinyl.core.rhythm.tempo_map import Kind
 from vinyl.demo.fresh import fresh_piece
@@ -79,6 +80,16 @@ def tonal_pieces(folder: Path | None) -> Iterator[Tonal]:
     for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
         samples, score = fresh_piece(seed)
         yield Tonal(f"fresh-{seed}", "fresh", samples, score.song.key, 0.0)
+
+
+def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
+    """The tonal pieces of the development set played 2 percent faster or slower, away from their own tuning's side."""
+    for piece in tonal_pieces(folder) if folder is not None else ():
+        if piece.key is None or piece.kind == "fresh":
+            continue
+        up, down = (48, 49) if piece.tuning_cents <= 0 else (49, 48)
+        samples = resample_poly(piece.samples, up, down, axis=1).astype(np.float32)
+        yield replace(piece, kind="all, 36 cents away", samples=samples, tuning_cents=piece.tuning_cents + 1200 * float(np.log2(down / up)))
 
 
 def _fresh(seed: int) -> Rhythmic:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
 from vinyl.bench import librosa_side, rhythm, tonal
 from vinyl.bench.library import measure_demo
 from vinyl.bench.likeness import measure_likeness
-from vinyl.bench.material import listening_folder, rhythm_pieces, tonal_pieces
+from vinyl.bench.material import detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
 from vinyl.bench.speed import measure_speed
 
 
@@ -20,7 +21,8 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
         trackers = {"Vinyl": rhythm.ours, "librosa": librosa_side.track_beats}
         figures["rhythm"] = rhythm.measure_rhythm(rhythm_pieces(folder), trackers)
     if "key" in parts:
-        figures["key"] = tonal.measure_keys(tonal_pieces(folder), {"Vinyl": tonal.ours, "librosa": librosa_side.find_key})
+        finders = {"Vinyl": tonal.ours, "librosa": librosa_side.find_key}
+        figures["key"] = tonal.measure_keys(chain(tonal_pieces(folder), detuned_pieces(folder)), finders)
     if "likeness" in parts:
         figures["likeness"] = measure_likeness(folder)
     if "speed" in parts:

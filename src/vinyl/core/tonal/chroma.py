@@ -17,6 +17,10 @@ BASS_MIDI = 57.0
 # Higher tones are mostly harmonics and cymbals: they count less and less between these two.
 FADE_MIDI = (72.0, 84.0)
 LEAST_RISE = 0.6
+# The level that spectra are brought to, and what is silence.
+LEVEL = 18.0
+LEVEL_FADE = 0.997
+SILENCE = 1e-4
 FLOOR_BINS = 41
 A4_HZ = 440.0
 # A peak may be a harmonic of a tone below: semitones down to it, and how likely that is.
@@ -56,12 +60,24 @@ class ChromaMeter:
     def __init__(self, rate_hz: float) -> None:
         self._rate_hz = rate_hz
         self._frames = 0
+        self._loudest = 0.0
         self._peaks: list[_Peaks] = []
 
     def push(self, magnitudes: FloatArray) -> None:
         """Take the next frames (n, bins)."""
-        self._peaks.append(_find_peaks(magnitudes, self._rate_hz, self._frames))
+        self._peaks.append(_find_peaks(self._evened(magnitudes), self._rate_hz, self._frames))
         self._frames += len(magnitudes)
+
+    def _evened(self, magnitudes: FloatArray) -> FloatArray:
+        """Brought to one level by the loudest of the last half minute, so that a quiet recording is heard as a loud one is."""
+        if not len(magnitudes):
+            return magnitudes
+        level = np.sqrt((magnitudes**2).mean(axis=1))
+        fading = LEVEL_FADE ** np.arange(1, len(level) + 1)
+        loud = np.maximum(np.maximum.accumulate(level / fading) * fading, (self._loudest or float(level.max())) * fading)
+        self._loudest = float(loud[-1])
+        evened: FloatArray = (magnitudes * (LEVEL / (loud + SILENCE))[:, None]).astype(np.float32)
+        return evened
 
     def finish(self) -> Chroma:
         """The chroma of all that came."""
