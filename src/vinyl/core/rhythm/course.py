@@ -44,25 +44,29 @@ class Course:
         return _extend(times_s, self.times_s, self.numbers)
 
 
-def find_course(onsets: Onsets, tempo: TempoEstimate, duration_s: float, window_bpm: tuple[float, float] | None = None) -> Course:
-    """One tempo if it holds the attacks; else steps, if few exact pieces hold them; else a curve, if it holds more.
+def find_course(
+    onsets: Onsets, tempo: TempoEstimate, duration_s: float, window_bpm: tuple[float, float] | None = None, wanted: Kind | None = None
+) -> Course:
+    """The course of the tempo, or the best one of the kind wanted; steady where there is none of that kind.
+
+    One tempo if it holds the attacks; else steps, if few exact pieces hold them; else a curve, if it holds more.
 
     On made-up pieces and the development set one tempo holds at least 0.83 of the attacks of steady music and at most
     0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8 to 4 ms.
     """
     fit = fit_steady(onsets, 60.0 / tempo.bpm)
     steady = Course("steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit)
-    if fit.held >= LEAST_HELD:
+    if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD):
         return steady
-    envelope = accent_envelope(onsets)
-    pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm)
-    joined = join_same(pieces)
-    if explained >= LEAST_EXPLAINED and _exact(pieces):
-        if len(joined) == 1:
-            return steady
-        return Course("stepped", *knots(fine_sum(onsets), onsets.fine_rate_hz, joined), explained, fit)
-    moving = _moving(onsets, envelope, tempo)
-    if moving is None or moving.held < fit.held + ELASTIC_GAIN:
+    if wanted != "elastic":
+        pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm)
+        joined = join_same(pieces)
+        if wanted or (explained >= LEAST_EXPLAINED and _exact(pieces)):
+            if len(joined) < 2:
+                return steady
+            return Course("stepped", *knots(fine_sum(onsets), onsets.fine_rate_hz, joined), explained, fit)
+    moving = _moving(onsets, accent_envelope(onsets), tempo)
+    if moving is None or (wanted is None and moving.held < fit.held + ELASTIC_GAIN):
         return steady
     return Course("elastic", np.arange(len(moving.beats_s), dtype=np.float64), moving.beats_s, moving.held, fit)
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from vinyl.core.errors import TempoMapError
-from vinyl.core.rhythm.tempo_map import METRES, Anchor, TempoMap, check_bpm
+from vinyl.core.rhythm.tempo_map import METRES, Anchor, TempoMap, check_bpm, checked_bpm
+
+SAME_S = 1e-6
 
 
 def shift(tempo_map: TempoMap, by_s: float) -> TempoMap:
@@ -30,6 +32,11 @@ def first_bar_here(tempo_map: TempoMap, time_s: float) -> TempoMap:
     return _renumber(tempo_map, tempo_map.nearest_beat(time_s))
 
 
+def move_bar_starts(tempo_map: TempoMap, beats: int) -> TempoMap:
+    """Let bars start so many beats later. Holds every beat in time and every tempo."""
+    return _renumber(tempo_map, beats)
+
+
 def move_beat_here(tempo_map: TempoMap, time_s: float) -> TempoMap:
     """Shift the grid so that its nearest beat falls exactly on a time. Holds every tempo."""
     beat = tempo_map.nearest_beat(time_s)
@@ -37,7 +44,7 @@ def move_beat_here(tempo_map: TempoMap, time_s: float) -> TempoMap:
 
 
 def scale_tempo(tempo_map: TempoMap, factor: float) -> TempoMap:
-    """Multiply the tempo (2 doubles, 0.5 halves). Holds beat 0 in time."""
+    """Multiply the tempo (2 doubles, 1.5 makes three beats of two). Holds beat 0 in time, and with it every beat that is left."""
     return replace(tempo_map, anchors=tuple(_scaled(anchor, factor) for anchor in tempo_map.anchors))
 
 
@@ -47,6 +54,27 @@ def set_tempo(tempo_map: TempoMap, bpm: float, hold_s: float | None = None) -> T
     beat = 0 if hold_s is None else tempo_map.nearest_beat(hold_s)
     held = float(tempo_map.time_at(beat))
     return replace(tempo_map, anchors=(Anchor(held - beat * 60.0 / bpm, 0.0, bpm),))
+
+
+def stretch(tempo_map: TempoMap, hold_s: float, line_s: float, to_s: float) -> TempoMap:
+    """Stretch the whole grid so that the beat nearest to one time falls on another. Holds the beat nearest to hold_s.
+
+    Raises:
+        TempoMapError: if both are the same beat, or the beat would have to pass the held one.
+    """
+    held, line = (float(tempo_map.time_at(tempo_map.nearest_beat(time_s))) for time_s in (hold_s, line_s))
+    if abs(line - held) < SAME_S:
+        raise TempoMapError("The line to move is the one that is held: go further into the track, or hold another.")
+    factor = (to_s - held) / (line - held)
+    if factor <= 0:
+        raise TempoMapError("A line cannot be moved past the one that is held.")
+    moved = tuple(Anchor(held + (a.time_s - held) * factor, a.beat, checked_bpm(a.bpm / factor)) for a in tempo_map.anchors)
+    return replace(tempo_map, anchors=moved)
+
+
+def take_map(tempo_map: TempoMap, other: TempoMap) -> TempoMap:
+    """Take another track's whole tempo map, shifted. Holds bar 1 in time."""
+    return shift(other, float(tempo_map.time_at(0.0)) - float(other.time_at(0.0)))
 
 
 def tempo_from_here(tempo_map: TempoMap, time_s: float, bpm: float) -> TempoMap:
@@ -74,5 +102,4 @@ def _renumber(tempo_map: TempoMap, new_zero: float) -> TempoMap:
 
 
 def _scaled(anchor: Anchor, factor: float) -> Anchor:
-    check_bpm(anchor.bpm * factor)
-    return replace(anchor, beat=anchor.beat * factor, bpm=anchor.bpm * factor)
+    return replace(anchor, beat=anchor.beat * factor, bpm=checked_bpm(anchor.bpm * factor))

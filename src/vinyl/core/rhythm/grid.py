@@ -12,7 +12,7 @@ from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
 from vinyl.core.rhythm.elastic import even_knots
 from vinyl.core.rhythm.onset import Onsets
 from vinyl.core.rhythm.tempo import TempoEstimate, estimate_tempo
-from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
+from vinyl.core.rhythm.tempo_map import Anchor, Kind, TempoMap
 from vinyl.core.tonal.chroma import Chroma
 
 STEADY_SPREAD_S = 0.004
@@ -36,14 +36,16 @@ class GridEstimate:
     reasons: tuple[str, ...]
 
 
-def estimate_grid(onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None) -> GridEstimate | None:
-    """The steady grid that fits a track best, or None where nothing repeats."""
+def estimate_grid(
+    onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None, wanted: Kind | None = None
+) -> GridEstimate | None:
+    """The grid that fits a track best, of the kind wanted if there is one, or None where nothing repeats."""
     if duration_s < 4.0 or (not onsets.low.any() and not onsets.mid.any() and not onsets.high.any()):
         return None
     tempo = estimate_tempo(onsets, window_bpm)
     if tempo.repetition < NO_REPETITION:
         return None
-    course = find_course(onsets, tempo, duration_s, window_bpm)
+    course = find_course(onsets, tempo, duration_s, window_bpm, wanted)
     slots = _slots(course, duration_s)
     if len(slots) < 16:
         return None

@@ -15,6 +15,7 @@ from vinyl.core.errors import TempoMapError
 MIN_BPM = 30.0
 MAX_BPM = 300.0
 METRES = (3, 4, 5, 6, 7)
+BPM_ROUNDING = 1e-9
 ELASTIC_ANCHOR_BARS = 4
 
 Kind = Literal["steady", "stepped", "elastic"]
@@ -127,6 +128,18 @@ def check_bpm(bpm: float) -> None:
     """Raise TempoMapError for a tempo no grid may have."""
     if not MIN_BPM <= bpm <= MAX_BPM:
         raise TempoMapError(f"A tempo must lie between {MIN_BPM:g} and {MAX_BPM:g} bpm; {bpm:g} does not.")
+
+
+def checked_bpm(bpm: float) -> float:
+    """The tempo itself, if a grid may have it; just outside the limits by rounding it is put on them.
+
+    Raises:
+        TempoMapError: if not.
+    """
+    rounded = min(max(bpm, MIN_BPM), MAX_BPM)
+    if abs(rounded - bpm) > BPM_ROUNDING:
+        check_bpm(bpm)
+    return rounded
 
 
 def anchors_from(rows: Iterable[dict[str, float]]) -> tuple[Anchor, ...]:

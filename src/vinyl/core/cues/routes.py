@@ -1,0 +1,89 @@
+"""Routes: a shortened or re-ordered way through a track, as jumps from one place to another."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.errors import VinylError
+
+MOST_JUMPS = 64
+LONGEST_S = 6 * 3600.0
+LEAST_S = 0.05
+FADE_S = 0.006
+
+FloatArray = NDArray[np.float32]
+
+
+class RouteError(VinylError):
+    """A route that cannot be gone."""
+
+
+@dataclass(frozen=True, slots=True)
+class Jump:
+    """When playing reaches ``from_s`` it goes on at ``to_s``."""
+
+    from_s: float
+    to_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A part of the track that is played through."""
+
+    start_s: float
+    end_s: float
+
+
+def stretches(jumps: Sequence[Jump], duration_s: float) -> list[Stretch]:
+    """What is played, in order: from the start to the first jump, on from its goal to the next, and so to the end.
+
+    Raises:
+        RouteError: if a jump lies outside the track or is never reached.
+    """
+    if len(jumps) > MOST_JUMPS:
+        raise RouteError(f"A route can have {MOST_JUMPS} jumps at most.")
+    played, at = [], 0.0
+    for number, jump in enumerate(jumps, 1):
+        if not (0.0 <= jump.to_s < duration_s and 0.0 < jump.from_s <= duration_s + 1e-3):
+            raise RouteError(f"Jump {number} leads outside the track, which is {duration_s:.1f} s long.")
+        if jump.from_s < at + LEAST_S:
+            raise RouteError(f"Jump {number} is never reached: it leaves at {jump.from_s:.1f} s, and the route comes in at {at:.1f} s.")
+        played.append(Stretch(at, min(jump.from_s, duration_s)))
+        at = jump.to_s
+    played.append(Stretch(at, duration_s))
+    if length_s(played) > LONGEST_S:
+        raise RouteError("This route would be longer than six hours.")
+    return played
+
+
+def length_s(played: Sequence[Stretch]) -> float:
+    """How long it takes to play stretches."""
+    return sum(stretch.end_s - stretch.start_s for stretch in played)
+
+
+def render_route(samples: FloatArray, rate_hz: int, played: Sequence[Stretch]) -> FloatArray:
+    """The sound of a route (channels, n), to the sample as long as its stretches; each joint is crossfaded in the 6 ms before it.
+
+    What is faded in is the sound that leads up to the place where the next stretch begins, so its first attack stays whole.
+    """
+    parts: list[FloatArray] = []
+    fade = round(FADE_S * rate_hz)
+    for number, stretch in enumerate(played):
+        start, end = round(stretch.start_s * rate_hz), round(stretch.end_s * rate_hz)
+        part = samples[:, start:end].copy()
+        if number + 1 < len(played):
+            _fade_into(part, samples, round(played[number + 1].start_s * rate_hz), min(fade, part.shape[1]))
+        parts.append(part)
+    return np.concatenate(parts, axis=1)
+
+
+def _fade_into(part: FloatArray, samples: FloatArray, next_start: int, fade: int) -> None:
+    lead = np.zeros((len(part), fade), np.float32)
+    first = max(0, next_start - fade)
+    lead[:, fade - (next_start - first) :] = samples[:, first:next_start]
+    rise = np.sin(0.5 * np.pi * (np.arange(1, fade + 1, dtype=np.float32) / (fade + 1)))
+    part[:, part.shape[1] - fade :] = part[:, part.shape[1] - fade :] * np.sqrt(1.0 - rise**2) + lead * rise

@@ -1,0 +1,66 @@
+"""How far attacks lie from the lines of a grid, along the track."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.rhythm.raster import bars_in
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.rhythm.transients import Transients
+
+WINDOW_BARS = 4
+STEP_BARS = 2
+REACH_S = 0.06
+OFF_BEAT_SAY = 0.5
+KERNEL_S = 0.004
+GRID_S = np.arange(-REACH_S, REACH_S + 2.5e-4, 5e-4)
+SPREAD_S = 0.025
+LEAST_WEIGHT = 0.15
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """At each of ``times_s``: ``offset_s`` of the attacks from the grid (later is positive), and their ``spread_s`` around it."""
+
+    times_s: FloatArray
+    offset_s: FloatArray
+    spread_s: FloatArray
+
+    @property
+    def worst_s(self) -> float | None:
+        """Where attacks lie farthest off, or None where nothing was measured."""
+        return float(self.times_s[np.argmax(np.abs(self.offset_s))]) if len(self.times_s) else None
+
+
+def measure_drift(transients: Transients, tempo_map: TempoMap, duration_s: float) -> Drift:
+    """The most common offset of attacks from beats and half-beats in windows of four bars; windows without a beat are left out."""
+    beats = tempo_map.beat_at(transients.times_s)
+    halves = np.rint(beats * 2.0) / 2.0
+    away = transients.times_s - tempo_map.time_at(halves)
+    say = transients.strength**2 * np.where(halves % 1.0 == 0.0, 1.0, OFF_BEAT_SAY) * (np.abs(away) < REACH_S)
+    bar = tempo_map.beats_per_bar
+    starts = np.array(bars_in(tempo_map, duration_s)[::STEP_BARS]) * bar
+    edges = np.searchsorted(beats, [starts, starts + WINDOW_BARS * bar])
+    windows = [_mode(away[first:last], say[first:last]) for first, last in edges.T]
+    middles = np.clip(tempo_map.time_at(starts + WINDOW_BARS * bar / 2), 0.0, duration_s)
+    weights = np.array([weight for *_, weight in windows])
+    told = weights > LEAST_WEIGHT * (np.median(weights) if len(weights) else 0.0)
+    offsets, spreads = (np.array([window[i] for window in windows]) for i in (0, 1))
+    return Drift(middles[told], offsets[told], spreads[told])
+
+
+def _mode(away: FloatArray, say: FloatArray) -> tuple[float, float, float]:
+    """The offset where attacks lie densest, their spread around it, and how much they weigh."""
+    weight = float(say.sum())
+    if weight == 0.0:
+        return 0.0, 0.0, 0.0
+    density = np.exp(-0.5 * ((GRID_S[:, None] - away[None, :]) / KERNEL_S) ** 2) @ say
+    offset = float(GRID_S[int(np.argmax(density))])
+    near = say * (np.abs(away - offset) < SPREAD_S)
+    spread = float(np.sqrt((near * (away - offset) ** 2).sum() / near.sum())) if near.any() else 0.0
+    return offset, spread, weight

@@ -1,0 +1,77 @@
+"""Attacks as points in time: what a line of the grid is snapped to, and what its drift is measured against."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d
+
+from vinyl.core.errors import TempoMapError
+from vinyl.core.rhythm.onset import Onsets
+
+APART_S = 0.03
+LEAST_SHARE = 0.12
+LOUD_QUANTILE = 0.995
+REACH_S = 0.06
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Transients:
+    """Attacks in order of time: ``times_s``, and how strong (0 to 1) in the ``low`` band and in all above it (``high``)."""
+
+    times_s: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+    @property
+    def strength(self) -> FloatArray:
+        """The stronger of both bands."""
+        return np.maximum(self.low, self.high)
+
+    def nearest(self, time_s: float) -> float:
+        """The most fitting attack near a time: strong ones draw from farther away.
+
+        Raises:
+            TempoMapError: if there is none within REACH_S.
+        """
+        first, last = np.searchsorted(self.times_s, [time_s - REACH_S, time_s + REACH_S])
+        if first == last:
+            raise TempoMapError(f"There is no attack within {1000 * REACH_S:.0f} ms of {time_s:.3f} s to snap to.")
+        away = np.abs(self.times_s[first:last] - time_s) / REACH_S
+        return float(self.times_s[first + int(np.argmax(self.strength[first:last] * (1.0 - 0.8 * away)))])
+
+
+def find_transients(onsets: Onsets) -> Transients:
+    """Peaks of the fine onset envelope that stand out for 30 ms around; each is placed where its rise begins to tell."""
+    low, high = (_scaled(band) for band in onsets.fine.astype(np.float64))
+    total = np.maximum(low, high)
+    if not total.any():
+        return Transients(np.zeros(0), np.zeros(0), np.zeros(0))
+    width = round(APART_S * onsets.fine_rate_hz)
+    peaks = np.flatnonzero((total == maximum_filter1d(total, 2 * width + 1)) & (total > LEAST_SHARE))
+    peaks = peaks[np.diff(peaks, prepend=-2 * width) > width // 2]
+    reach = (peaks[:, None] + np.arange(-width // 2, width // 2 + 1)[None, :]).clip(0, len(total) - 1)
+    return Transients(_centres(total, peaks) / onsets.fine_rate_hz, low[reach].max(axis=1), high[reach].max(axis=1))
+
+
+def _scaled(band: FloatArray) -> FloatArray:
+    loud = float(np.quantile(band, LOUD_QUANTILE)) if len(band) else 0.0
+    return np.clip(band / loud, 0.0, 1.0) if loud > 0 else np.zeros_like(band)
+
+
+def _centres(total: FloatArray, peaks: NDArray[np.int64]) -> FloatArray:
+    """Where the envelope first reaches half of the peak, between blocks."""
+    steps = np.arange(6, -1, -1)
+    before = total[(peaks[:, None] - steps[None, :]).clip(0)]
+    half = 0.5 * total[peaks]
+    first = np.argmax(before >= half[:, None], axis=1)
+    rows = np.arange(len(peaks))
+    high = before[rows, first]
+    low = np.where(first > 0, before[rows, np.maximum(first - 1, 0)], 0.0)
+    part = np.clip((half - low) / np.maximum(high - low, 1e-9), 0.0, 1.0)
+    centres: FloatArray = peaks - steps[first] + part
+    return centres

@@ -1,0 +1,160 @@
+"""Every edit of a grid on random maps: what it says it holds fixed stays to the microsecond, and no invariant breaks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from tests.core.test_tempo_map import MICROSECOND, tempo_maps
+from vinyl.core.errors import TempoMapError
+from vinyl.core.rhythm import anchors, edits
+from vinyl.core.rhythm.tapping import tapped_tempo
+from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
+
+BEATS = np.arange(-16, 320)
+times_in = st.floats(0, 300)
+
+EDITS: dict[str, Callable[[TempoMap, float, float, int], TempoMap]] = {
+    "shift": lambda m, a, b, n: edits.shift(m, a - b),
+    "bar starts here": lambda m, a, b, n: edits.bar_starts_here(m, a),
+    "first bar here": lambda m, a, b, n: edits.first_bar_here(m, a),
+    "move bar starts": lambda m, a, b, n: edits.move_bar_starts(m, n),
+    "move beat here": lambda m, a, b, n: edits.move_beat_here(m, a),
+    "scale": lambda m, a, b, n: edits.scale_tempo(m, (0.5, 2 / 3, 1.5, 2.0)[n % 4]),
+    "set tempo": lambda m, a, b, n: edits.set_tempo(m, 20 + b, a),
+    "tempo from here": lambda m, a, b, n: edits.tempo_from_here(m, a, 20 + b),
+    "stretch": lambda m, a, b, n: edits.stretch(m, a, b, b + (n - 3) / 7),
+    "metre": lambda m, a, b, n: edits.set_metre(m, n),
+    "take map": lambda m, a, b, n: edits.take_map(m, TempoMap.steady(60 + b, a)),
+    "add anchor": lambda m, a, b, n: anchors.add_anchor(m, a),
+    "move anchor": lambda m, a, b, n: anchors.move_anchor(m, a, b),
+    "pin beat": lambda m, a, b, n: anchors.pin_beat(m, a, a + (n - 3) / 20),
+    "delete anchor": lambda m, a, b, n: anchors.delete_anchor(m, a),
+    "join anchors": lambda m, a, b, n: anchors.join_anchors(m, a, b),
+    "part tempo": lambda m, a, b, n: anchors.set_part_tempo(m, a, 20 + b),
+    "splice": lambda m, a, b, n: anchors.splice(m, TempoMap.steady(60 + 15 * n, 0.3), a, b),
+}
+
+
+@pytest.mark.parametrize("name", EDITS)
+@given(tempo_maps(), times_in, times_in, st.integers(1, 9))
+def test_an_edit_gives_a_sound_map_or_refuses_in_words(name: str, tempo_map: TempoMap, a: float, b: float, n: int) -> None:
+    try:
+        changed = EDITS[name](tempo_map, a, b, n)
+    except TempoMapError as refused:
+        assert len(str(refused)) > 20
+        return
+    assert TempoMap(changed.anchors, changed.beats_per_bar, changed.phrase_bars) == changed
+    assert np.all(np.diff(changed.time_at(BEATS)) >= 60 / 300 - MICROSECOND)
+
+
+def _assert_held(before: TempoMap, after: TempoMap, beats: np.ndarray) -> None:
+    assert np.allclose(after.time_at(beats), before.time_at(beats), rtol=0, atol=MICROSECOND)
+
+
+@given(tempo_maps(), times_in)
+def test_an_added_anchor_moves_nothing_and_can_be_deleted_again(tempo_map: TempoMap, time_s: float) -> None:
+    added = anchors.add_anchor(tempo_map, time_s)
+    _assert_held(tempo_map, added, BEATS)
+    assume(len(added.anchors) > len(tempo_map.anchors))
+    place = anchors.nearest_anchor(added, float(tempo_map.time_at(tempo_map.nearest_beat(time_s))))
+    inner = 0 < place < len(added.anchors) - 1
+    deleted = anchors.delete_anchor(added, added.anchors[place].time_s)
+    _assert_held(tempo_map, deleted, BEATS if inner or len(tempo_map.anchors) == 1 else BEATS[(BEATS >= 0)][:1])
+
+
+@given(tempo_maps(), times_in, st.floats(-0.08, 0.08))
+def test_a_pinned_beat_moves_alone_between_its_neighbours(tempo_map: TempoMap, time_s: float, by_s: float) -> None:
+    beat = tempo_map.nearest_beat(time_s)
+    to_s = float(tempo_map.time_at(beat)) + by_s
+    try:
+        pinned = anchors.pin_beat(tempo_map, time_s, to_s)
+    except TempoMapError:
+        return
+    assert float(pinned.time_at(beat)) == pytest.approx(to_s, abs=MICROSECOND)
+    own = [anchor.beat for anchor in tempo_map.anchors]
+    before = max((b for b in own if b < beat - 1e-6), default=None)
+    after = min((b for b in own if b > beat + 1e-6), default=None)
+    if before is not None:
+        _assert_held(tempo_map, pinned, BEATS[before >= BEATS])
+    if after is not None:
+        _assert_held(tempo_map, pinned, BEATS[after <= BEATS])
+
+
+@given(tempo_maps(), times_in, times_in)
+def test_joining_and_splicing_hold_everything_outside(tempo_map: TempoMap, one_s: float, other_s: float) -> None:
+    first, last = sorted((tempo_map.nearest_beat(one_s), tempo_map.nearest_beat(other_s)))
+    assume(last - first >= 2)
+    joined = anchors.join_anchors(tempo_map, one_s, other_s)
+    _assert_held(tempo_map, joined, BEATS[(first >= BEATS) | (last <= BEATS)])
+    assert np.allclose(np.diff(joined.time_at(np.arange(first, last + 1)), 2), 0, atol=MICROSECOND), "one tempo between"
+    part = edits.shift(tempo_map, 0.004)
+    spliced = anchors.splice(tempo_map, part, *sorted((one_s, other_s)))
+    _assert_held(tempo_map, spliced, BEATS[(first >= BEATS) | (last <= BEATS)])
+    inside = np.arange(first + 1, last)
+    assert np.allclose(spliced.time_at(inside), part.time_at(inside), atol=0.005)
+
+
+@given(tempo_maps(), times_in, st.floats(40, 200))
+def test_a_part_gets_its_tempo_and_holds_what_comes_before(tempo_map: TempoMap, time_s: float, bpm: float) -> None:
+    assume(time_s > tempo_map.anchors[0].time_s and len(tempo_map.anchors) > 1)
+    changed = anchors.set_part_tempo(tempo_map, time_s, bpm)
+    start = max(a.beat for a in tempo_map.anchors if a.time_s <= time_s)
+    _assert_held(tempo_map, changed, BEATS[start >= BEATS])
+    assert float(changed.time_at(start + 1) - changed.time_at(start)) == pytest.approx(60 / bpm, abs=MICROSECOND)
+    later = [a.beat for a in tempo_map.anchors if a.time_s > time_s]
+    if later:
+        beats = BEATS[later[0] <= BEATS]
+        assert np.allclose(np.diff(changed.time_at(beats)), np.diff(tempo_map.time_at(beats)), rtol=0, atol=MICROSECOND), "later tempi"
+
+
+@given(tempo_maps(), times_in, times_in, st.floats(-0.2, 0.2))
+def test_stretching_holds_one_beat_and_moves_the_other(tempo_map: TempoMap, hold_s: float, line_s: float, by_s: float) -> None:
+    held, line = tempo_map.nearest_beat(hold_s), tempo_map.nearest_beat(line_s)
+    assume(abs(held - line) > 8)
+    to_s = float(tempo_map.time_at(line)) + by_s
+    stretched = edits.stretch(tempo_map, hold_s, line_s, to_s)
+    _assert_held(tempo_map, stretched, np.array([held]))
+    assert float(stretched.time_at(line)) == pytest.approx(to_s, abs=MICROSECOND)
+
+
+@given(tempo_maps(), st.floats(-5, 5), st.integers(-9, 9))
+def test_bar_starts_move_over_beats_that_stay_and_a_taken_map_keeps_bar_one(tempo_map: TempoMap, by_s: float, beats: int) -> None:
+    moved = edits.move_bar_starts(tempo_map, beats)
+    assert np.allclose(moved.time_at(BEATS), tempo_map.time_at(BEATS + beats), rtol=0, atol=MICROSECOND)
+    other = edits.shift(edits.set_metre(tempo_map, 4), by_s)
+    taken = edits.take_map(other, tempo_map)
+    assert float(taken.time_at(0)) == pytest.approx(float(other.time_at(0)), abs=MICROSECOND)
+    assert np.allclose(np.diff(taken.time_at(BEATS)), np.diff(tempo_map.time_at(BEATS)), rtol=0, atol=MICROSECOND)
+
+
+@given(tempo_maps())
+def test_three_for_two_and_back_is_the_identity(tempo_map: TempoMap) -> None:
+    try:
+        again = edits.scale_tempo(edits.scale_tempo(tempo_map, 1.5), 2 / 3)
+    except TempoMapError:
+        return
+    _assert_held(tempo_map, again, BEATS)
+
+
+def test_an_anchor_cannot_pass_its_neighbour() -> None:
+    stepped = TempoMap((Anchor(0.0, 0.0, 120.0), Anchor(16.0, 32.0, 125.0), Anchor(31.36, 64.0, 125.0)))
+    with pytest.raises(TempoMapError, match=r"past its neighbour at 31\.36 s"):
+        anchors.move_anchor(stepped, 16.0, 32.0)
+    with pytest.raises(TempoMapError, match="only anchor"):
+        anchors.delete_anchor(TempoMap.steady(120, 0), 5.0)
+    with pytest.raises(TempoMapError, match="between 30 and 300"):
+        anchors.move_anchor(stepped, 16.0, 5.0)
+
+
+@given(st.floats(70, 170), st.integers(0, 1000), st.sampled_from((0, 3)))
+def test_taps_give_the_tempo_with_its_spread_also_when_one_was_missed(bpm: float, seed: int, missed: int) -> None:
+    taps = 7.0 + np.arange(16) * 60 / bpm + np.random.default_rng(seed).normal(0, 0.004, 16)
+    found = tapped_tempo(list(np.delete(taps, missed) if missed else taps))
+    assert found.bpm == pytest.approx(bpm, rel=0.01)
+    assert abs(found.bpm - bpm) < 5 * found.spread_bpm + 0.05
+    assert not found.by_attacks
