@@ -13,7 +13,7 @@ from tests.signals import RATE_HZ, chord_tone, drum_loop
 from vinyl.core.analysis import analyse, analyse_blocks
 from vinyl.core.errors import AnalysisError
 from vinyl.core.tonal.key import TONICS
-from vinyl.core.waveform.summary import HOP, MAGIC, pack
+from vinyl.core.waveform.summary import HOP, MAGIC, pack, unpack_onsets
 
 
 @settings(max_examples=10, deadline=None)
@@ -135,4 +135,8 @@ def test_the_waveform_shows_an_attack_in_its_own_step() -> None:
         assert int(np.argmax(level.peak)) == 100 * HOP // level.hop
     assert pack(result)[:4] == MAGIC
     sizes = [8 + 3 * len(level.peak) for level in result.levels]
-    assert len(pack(result)) == 12 + sum(sizes) + 2 * len(finest.peak)
+    points = len(result.transients.times_s)
+    assert len(pack(result)) == 12 + sum(sizes) + 2 * len(finest.peak) + 4 + 6 * points
+    stored = unpack_onsets(pack(result))
+    assert points == 1 and stored.transients.times_s[0] == pytest.approx((100 * HOP + 5) / RATE_HZ, abs=0.0015)
+    assert np.array_equal(stored.low, result.onset_low) and stored.rate_hz == RATE_HZ / HOP

@@ -261,7 +261,7 @@ def test_a_migration_keeps_a_backup(tmp_path: Path, monkeypatch: pytest.MonkeyPa
     assert upgraded.read().execute("SELECT name, note FROM crate").fetchone()["name"] == "Kept"
     backup = connect(tmp_path / "library-before-0009.db")
     assert [row["name"] for row in backup.execute("SELECT * FROM crate")] == ["Kept"]
-    assert backup.execute("PRAGMA user_version").fetchone()[0] == 2
+    assert backup.execute("PRAGMA user_version").fetchone()[0] == 3
 
 
 def test_an_old_library_gets_its_tracks_analysed_anew(tmp_path: Path) -> None:

@@ -15,7 +15,7 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from vinyl import __version__
-from vinyl.api import arrivals, crates, events, history, sticks, tracks, workbench
+from vinyl.api import arrivals, crates, cues, events, history, preparing, routes, sticks, tracks, workbench
 from vinyl.api.guard import LocalOnly
 from vinyl.api.models import Problem
 from vinyl.api.services import Services, Settings
@@ -51,7 +51,7 @@ def create_app(settings: Settings) -> FastAPI:
     )
     app.state.services = services
     app.add_middleware(LocalOnly)
-    for module in (arrivals, tracks, workbench, crates, history, sticks, events):
+    for module in (arrivals, tracks, workbench, cues, routes, preparing, crates, history, sticks, events):
         app.include_router(module.router, responses=REFUSALS)
     app.add_exception_handler(VinylError, _known)
     app.add_exception_handler(RequestValidationError, _invalid)

@@ -7,17 +7,31 @@ import sqlite3
 from datetime import UTC, datetime
 
 from vinyl.api import models
+from vinyl.core.cues.proposals import CueProposal
+from vinyl.core.cues.routes import length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
+from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
 from vinyl.library.imports import ImportRun
+from vinyl.library.routes import Route
 
 MARKS = {"in": "I", "main": "M", "out": "O"}
 
 
-def track_out(row: sqlite3.Row, cues: str = "") -> models.TrackOut:
+def track_out(row: sqlite3.Row, rules: FinishRules, cues: str = "") -> models.TrackOut:
     fields = {name: row[name] for name in row.keys() if name in models.TrackOut.model_fields}  # noqa: SIM118
-    return models.TrackOut(**{**fields, "doubt_reasons": json.loads(row["doubt_reasons"] or "[]"), "cues": cues})
+    preparation = preparation_of(row)
+    fields |= {"doubt_reasons": json.loads(row["doubt_reasons"] or "[]"), "cues": cues, "locks": sorted(preparation.locks)}
+    return models.TrackOut(**{**fields, "left": what_is_left(preparation, rules)})
+
+
+def preparation_of(row: sqlite3.Row) -> Preparation:
+    """How far a track of the shelf is."""
+    by_hand = row["bpm_source"] == "by hand"
+    doubt = None if row["bpm"] is None else row["doubt"]
+    roles, locked = (frozenset(filter(None, (row[name] or "").split(","))) for name in ("cue_roles", "locks"))
+    return Preparation(doubt, by_hand, row["key"], row["key_confidence"], row["cue_count"], roles, row["rating"], locked)
 
 
 def heard_out(row: sqlite3.Row) -> models.HeardOut:
@@ -55,6 +69,18 @@ def grid_out(grid: Grid) -> models.GridOut:
         kind=tempo_map.kind,
         by_hand=grid.by_hand,
     )
+
+
+def route_out(route: Route, duration_s: float) -> models.RouteOut:
+    played = stretches(route.jumps, duration_s)
+    return models.RouteOut(
+        id=route.id, name=route.name, jumps=[models.JumpBody(from_s=j.from_s, to_s=j.to_s) for j in route.jumps],
+        stretches=[models.StretchOut(start_s=s.start_s, end_s=s.end_s) for s in played], length_s=length_s(played),
+    )  # fmt: skip
+
+
+def proposals_out(proposals: list[CueProposal]) -> list[models.ProposalOut]:
+    return [models.ProposalOut(position_s=p.time_s, role=p.role, label=p.label) for p in proposals]
 
 
 def cue_out(cue: Cue) -> models.CueOut:

@@ -7,12 +7,14 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 Seconds = Annotated[float, Field(allow_inf_nan=False, ge=-60, le=200_000)]
-Bpm = Annotated[float, Field(allow_inf_nan=False, ge=30, le=300)]
+Bpm = Annotated[float, Field(allow_inf_nan=False)]
 Snap = Literal["beat", "bar", "phrase", "off"]
 Role = Literal["in", "main", "out"]
 Colour = Literal["vermilion", "violet", "blue", "ochre", "green", "ink"]
 Source = Literal["by hand", "analysis", "file tag"]
 Ids = Annotated[list[int], Field(min_length=1, max_length=100_000)]
+Part = Literal["grid", "cues", "key", "tags"]
+Kind = Literal["steady", "stepped", "elastic"]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 
 
@@ -133,6 +135,9 @@ class TrackOut(Model):
     analysis_state: Literal["done", "waiting", "paused", "failed", "none"]
     analysis_error: str | None
     cues: str
+    locks: list[Part]
+    routes: int
+    left: list[Part]
 
 
 class Order(Model):
@@ -154,6 +159,37 @@ class RatingIn(Model):
     stars: Annotated[int, Field(ge=0, le=5)]
 
 
+class RatedOut(Model):
+    """How many of the tracks were left as they were because their tags are locked."""
+
+    rated: int
+    locked: int
+
+
+class LocksIn(Model):
+    ids: Ids
+    part: Part
+    locked: bool
+
+
+class FinishRulesBody(Model):
+    """When a track counts as prepared."""
+
+    grid: Literal["sure", "by hand or locked", "locked", "any"] = "sure"
+    key: bool = True
+    cues: Annotated[int, Field(ge=0, le=32)] = 1
+    roles: list[Role] = []
+    stars: bool = False
+
+
+class CueColourBody(Model):
+    """What a colour means: its name, and a letter or two that stand for it."""
+
+    colour: Colour
+    name: Annotated[str, Field(max_length=40)]
+    sign: Annotated[str, Field(max_length=2)]
+
+
 class AnchorOut(Model):
     time: float
     beat: float
@@ -164,8 +200,27 @@ class GridOut(Model):
     anchors: list[AnchorOut]
     beats_per_bar: int
     phrase_bars: int
-    kind: Literal["steady", "stepped", "elastic"]
+    kind: Kind
     by_hand: bool
+
+
+class DriftOut(Model):
+    """Offset of attacks from the grid along the track, in ms (later is positive), and their spread."""
+
+    times_s: list[float]
+    offset_ms: list[float]
+    spread_ms: list[float]
+    worst_s: float | None
+
+
+class TapsIn(Model):
+    taps_s: Annotated[list[Seconds], Field(min_length=1, max_length=400)]
+
+
+class TappedOut(Model):
+    bpm: float
+    spread_bpm: float
+    by_attacks: bool
 
 
 class CueOut(Model):
@@ -177,6 +232,48 @@ class CueOut(Model):
     colour: Colour
     pad: int | None
     engages: bool
+
+
+class ProposalOut(Model):
+    """A cue that analysis proposes and that no cue answers yet."""
+
+    position_s: float
+    role: Role | None
+    label: str
+
+
+class JumpBody(Model):
+    from_s: Seconds
+    to_s: Seconds
+
+
+class RouteIn(Model):
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    jumps: Annotated[list[JumpBody], Field(min_length=1, max_length=64)]
+
+
+class StretchOut(Model):
+    start_s: float
+    end_s: float
+
+
+class RouteOut(Model):
+    """A shortened or re-ordered way through a track; ``stretches`` is what is played, in order."""
+
+    id: int
+    name: str
+    jumps: list[JumpBody]
+    stretches: list[StretchOut]
+    length_s: float
+
+
+class RouteHeardOut(Model):
+    """What is left of key and energy when only a route's stretches are played."""
+
+    key: str | None
+    key_confidence: float
+    energy: int
+    lufs: float | None
 
 
 class CrateName(Model):
@@ -219,7 +316,10 @@ class WorkbenchOut(Model):
 
     track: TrackOut
     grid: GridOut | None
+    analysed: GridOut | None
     cues: list[CueOut]
+    proposals: list[ProposalOut]
+    routes: list[RouteOut]
     crates: list[CrateName]
     copies: list[str]
     heard: HeardOut
@@ -245,12 +345,95 @@ class MoveBeatHere(Model):
     time_s: Seconds
 
 
+class MoveBarStarts(Model):
+    edit: Literal["move bar starts"]
+    beats: Annotated[int, Field(ge=-64, le=64)]
+
+
+class SnapHere(Model):
+    """Shift the grid so that the line nearest to a time falls on the attack nearest to it."""
+
+    edit: Literal["snap to attack"]
+    time_s: Seconds
+
+
 class Halve(Model):
     edit: Literal["halve"]
 
 
 class Double(Model):
     edit: Literal["double"]
+
+
+class ThreeForTwo(Model):
+    edit: Literal["three for two"]
+
+
+class TwoForThree(Model):
+    edit: Literal["two for three"]
+
+
+class Stretch(Model):
+    """Without ``to_s``, the line is stretched to the attack nearest to it."""
+
+    edit: Literal["stretch"]
+    hold_s: Seconds
+    line_s: Seconds
+    to_s: Seconds | None = None
+
+
+class AddAnchor(Model):
+    edit: Literal["add anchor"]
+    time_s: Seconds
+
+
+class MoveAnchor(Model):
+    edit: Literal["move anchor"]
+    time_s: Seconds
+    to_s: Seconds
+
+
+class PinBeat(Model):
+    """Make a line an anchor and move it; without ``to_s`` to the attack nearest to it."""
+
+    edit: Literal["pin beat"]
+    time_s: Seconds
+    to_s: Seconds | None = None
+
+
+class DeleteAnchor(Model):
+    edit: Literal["delete anchor"]
+    time_s: Seconds
+
+
+class JoinAnchors(Model):
+    edit: Literal["join anchors"]
+    start_s: Seconds
+    end_s: Seconds
+
+
+class PartTempo(Model):
+    edit: Literal["tempo of this part"]
+    time_s: Seconds
+    bpm: Bpm
+
+
+class TakeFrom(Model):
+    """The tempo of another track, held at a time; or its whole map, held at bar 1."""
+
+    edit: Literal["take from another track"]
+    track_id: int
+    what: Literal["tempo", "map"]
+    hold_s: Seconds | None = None
+
+
+class Rescan(Model):
+    """Hear the rhythm anew, of the whole track or of a stretch of it."""
+
+    edit: Literal["rescan"]
+    kind: Kind
+    start_s: Seconds | None = None
+    end_s: Seconds | None = None
 
 
 class SetTempo(Model):
@@ -271,7 +454,28 @@ class SetMetre(Model):
 
 
 GridEdit = Annotated[
-    Shift | BarStartsHere | FirstBarHere | MoveBeatHere | Halve | Double | SetTempo | TempoFromHere | SetMetre,
+    Shift
+    | BarStartsHere
+    | FirstBarHere
+    | MoveBarStarts
+    | MoveBeatHere
+    | SnapHere
+    | Halve
+    | Double
+    | ThreeForTwo
+    | TwoForThree
+    | SetTempo
+    | TempoFromHere
+    | PartTempo
+    | Stretch
+    | AddAnchor
+    | MoveAnchor
+    | PinBeat
+    | DeleteAnchor
+    | JoinAnchors
+    | TakeFrom
+    | Rescan
+    | SetMetre,
     Field(discriminator="edit"),
 ]
 
@@ -291,6 +495,7 @@ class CueChange(Model):
     """Only what is given changes; ``length_beats`` null makes a loop a point."""
 
     position_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)] | None = None
+    move_ms: Annotated[float, Field(allow_inf_nan=False, ge=-60_000, le=60_000)] | None = None
     move_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] | None = None
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
@@ -299,6 +504,75 @@ class CueChange(Model):
     colour: Colour | None = None
     pad: Annotated[int, Field(ge=1, le=8)] | None = None
     engages: bool | None = None
+
+
+class CuesIn(Model):
+    """Several cues in one step."""
+
+    cues: Annotated[list[CueIn], Field(min_length=1, max_length=64)]
+
+
+class OntoGridIn(Model):
+    """Without ``apply`` only what would happen is told. Without ``cue_ids`` all cues are meant."""
+
+    snap: Snap = "beat"
+    cue_ids: Annotated[list[int], Field(max_length=1000)] | None = None
+    apply: bool = False
+
+
+class MovedCue(Model):
+    cue_id: int
+    label: str
+    from_s: float
+    to_s: float
+    by_ms: float
+
+
+class TemplateCueBody(Model):
+    """A cue so many beats after each place of a kind; a loop where ``length_beats`` is given."""
+
+    place: Literal["in", "main", "out", "break", "drop"]
+    offset_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] = 0.0
+    length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
+    label: Annotated[str, Field(max_length=80)] = ""
+    role: Role | None = None
+    colour: Colour = "blue"
+    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    engages: bool = False
+
+
+class TemplateIn(Model):
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    cues: Annotated[list[TemplateCueBody], Field(min_length=1, max_length=32)]
+
+
+class TemplateOut(TemplateIn):
+    id: int
+
+
+class TemplateUse(Model):
+    """Without ``apply`` only what would happen is told."""
+
+    ids: Annotated[list[int], Field(min_length=1, max_length=5000)]
+    apply: bool = False
+
+
+class WantedCueOut(Model):
+    position_s: float
+    length_s: float | None
+    label: str
+    role: Role | None
+    colour: Colour
+    pad: int | None
+    engages: bool
+    there: bool
+
+
+class TemplateResultOut(Model):
+    track_id: int
+    title: str
+    wanted: list[WantedCueOut]
+    hindrance: str
 
 
 class CrateOut(Model):

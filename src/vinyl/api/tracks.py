@@ -8,10 +8,11 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Query, Response
 
 from vinyl.api import models
-from vinyl.api.convert import cue_marks, cue_out, grid_out, heard_out, track_out
+from vinyl.api.convert import cue_marks, cue_out, grid_out, heard_out, proposals_out, route_out, track_out
 from vinyl.api.services import Use
+from vinyl.core.cues.proposals import still_open
 from vinyl.core.likeness.index import Question
-from vinyl.library import crates, cues, grids, imports, tracks
+from vinyl.library import choices, crates, cues, grids, imports, locks, routes, templates, tracks
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.likeness import compare_tracks
 from vinyl.library.tracks import Filter, SortName
@@ -66,18 +67,28 @@ def get_tracks(use: Use, ids: Annotated[str, Query(pattern=r"^\d+(,\d+)*$", max_
     if len(wanted) > MOST_ROWS:
         raise LibraryError(f"At most {MOST_ROWS} tracks can be fetched at once.")
     connection = use.database.read()
-    marks = cue_marks(connection, wanted)
-    return [track_out(row, marks.get(row["id"], "")) for row in tracks.get_tracks(connection, wanted)]
+    marks, rules = cue_marks(connection, wanted), choices.get_finish_rules(connection)
+    return [track_out(row, rules, marks.get(row["id"], "")) for row in tracks.get_tracks(connection, wanted)]
 
 
 @router.put("/rating")
-def rate_tracks(use: Use, rating: models.RatingIn) -> models.UndoOut:
-    """Give stars to tracks by hand."""
+def rate_tracks(use: Use, rating: models.RatingIn) -> models.RatedOut:
+    """Give stars to tracks by hand; those whose tags are locked are left out."""
     many = f"{len(rating.ids)} tracks" if len(rating.ids) > 1 else "a track"
     with use.database.write(f"Rate {many} {rating.stars} stars") as connection:
-        tracks.rate(connection, [track["id"] for track in tracks.get_tracks(connection, rating.ids)], rating.stars)
+        there = [track["id"] for track in tracks.get_tracks(connection, rating.ids)]
+        locked = tracks.rate(connection, there, rating.stars)
     use.changed("tracks", track_ids=rating.ids)
-    return models.UndoOut(undo=f"Rate {many} {rating.stars} stars", redo=None)
+    return models.RatedOut(rated=len(there) - locked, locked=locked)
+
+
+@router.put("/locks", status_code=204)
+def lock_tracks(use: Use, wanted: models.LocksIn) -> None:
+    """Lock a part of tracks against edits, analysis and imports, or unlock it."""
+    many = f"{len(wanted.ids)} tracks" if len(wanted.ids) > 1 else "a track"
+    with use.database.write(f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {many}") as connection:
+        locks.set_lock(connection, wanted.ids, wanted.part, wanted.locked)
+    use.changed("tracks", track_ids=wanted.ids)
 
 
 @router.get("/{track_id}")
@@ -85,11 +96,17 @@ def get_workbench(use: Use, track_id: int) -> models.WorkbenchOut:
     """One track with its grid, cues, crates and copies."""
     connection = use.database.read()
     row = tracks.get_track(connection, track_id)
-    grid = grids.get_grid(connection, track_id)
+    grid, analysed = grids.get_grid(connection, track_id), grids.analysed_grid(connection, track_id)
+    there = cues.list_cues(connection, track_id)
+    proposals = templates.proposals_of(connection, track_id)
+    left = still_open(proposals, [(cue.position_s, cue.role) for cue in there], grid.tempo_map) if grid else []
     return models.WorkbenchOut(
-        track=track_out(row, cue_marks(connection, [track_id]).get(track_id, "")),
+        track=track_out(row, choices.get_finish_rules(connection), cue_marks(connection, [track_id]).get(track_id, "")),
         grid=grid_out(grid) if grid else None,
-        cues=[cue_out(cue) for cue in cues.list_cues(connection, track_id)],
+        analysed=grid_out(analysed) if analysed else None,
+        cues=[cue_out(cue) for cue in there],
+        proposals=proposals_out(left),
+        routes=[route_out(route, row["duration_s"]) for route in routes.list_routes(connection, track_id)],
         crates=[models.CrateName(id=i, name=name) for i, name in crates.crates_of(connection, track_id)],
         copies=imports.list_copies(connection, track_id),
         heard=heard_out(row),

@@ -1,22 +1,25 @@
-"""The Workbench: grid edits, cues and loops."""
+"""The Workbench's beatgrid: edits, taps, and how well it fits."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+import struct
+from pathlib import Path
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from vinyl.api import models
-from vinyl.api.convert import cue_out, grid_out
+from vinyl.api.convert import grid_out
 from vinyl.api.services import Services, Use
-from vinyl.core.rhythm import edits
+from vinyl.core.rhythm import anchors, edits
+from vinyl.core.rhythm.drift import measure_drift
+from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
+from vinyl.core.rhythm.rescan import rescan, rescan_stretch
+from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import cues, grids, tracks
-from vinyl.library.cues import Cue
-from vinyl.library.errors import LibraryError
-
-ROLE_COLOURS = {"in": "violet", "main": "vermilion", "out": "ink"}
-PAD_COLOURS = ("vermilion", "blue", "ink", "ochre", "green", "violet")
+from vinyl.core.rhythm.transients import Transients
+from vinyl.library import grids, tracks
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.media.decode import ANALYSIS_RATE_HZ, decode
 
 router = APIRouter(prefix="/api/tracks/{track_id}", tags=["workbench"])
 
@@ -25,11 +28,19 @@ router = APIRouter(prefix="/api/tracks/{track_id}", tags=["workbench"])
 def edit_grid(use: Use, track_id: int, edit: models.GridEdit) -> models.GridOut:
     """Change the beatgrid; the result counts as made by hand."""
     title = tracks.get_track(use.database.read(), track_id)["title"]
+    if isinstance(edit, models.Rescan):
+        heard = _rescanned(use, track_id, edit)
+        with use.database.write(f"Rescan as {edit.kind}: {title}") as connection:
+            grids.set_grid(connection, track_id, heard)
+        return _grid_now(use, track_id)
     with use.database.write(f"{edit.edit.capitalize()}: {title}") as connection:
         if isinstance(edit, models.SetTempo) and grids.get_grid(connection, track_id) is None:
             grids.set_grid(connection, track_id, TempoMap.steady(edit.bpm, edit.hold_s or 0.0))
+        elif isinstance(edit, models.TakeFrom):
+            other = _grid_of(use, edit.track_id)
+            grids.edit_grid(connection, track_id, lambda tempo_map: _take(tempo_map, other, edit))
         else:
-            grids.edit_grid(connection, track_id, lambda tempo_map: _apply(tempo_map, edit))
+            grids.edit_grid(connection, track_id, lambda tempo_map: _apply(use, track_id, tempo_map, edit))
     return _grid_now(use, track_id)
 
 
@@ -42,42 +53,37 @@ def reset_grid(use: Use, track_id: int) -> models.GridOut:
     return _grid_now(use, track_id)
 
 
-@router.post("/cues", status_code=201)
-def add_cue(use: Use, track_id: int, wanted: models.CueIn) -> models.CueOut:
-    """Set a cue or a loop, snapped to the grid."""
+@router.get("/drift")
+def get_drift(use: Use, track_id: int) -> models.DriftOut:
+    """How far attacks lie from the grid, along the track."""
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(f"Set a {'loop' if wanted.length_beats else 'cue'}: {row['title']}") as connection:
-        grid = grids.get_grid(connection, track_id)
-        position = _snapped(grid, wanted.position_s, wanted.snap, row["duration_s"])
-        length = _length(grid, position, wanted.length_beats)
-        colour = wanted.colour or _colour(wanted.role, wanted.pad)
-        cue = Cue(position, length, wanted.label.strip(), wanted.role, colour, wanted.pad, wanted.engages)
-        cue_id = cues.add_cue(connection, track_id, cue)
-        added = cues.get_cue(connection, track_id, cue_id)
-    use.changed("tracks", track_ids=[track_id])
-    return cue_out(added)
+    drift = measure_drift(_transients(use, track_id), _grid_of(use, track_id), row["duration_s"])
+    return models.DriftOut(
+        times_s=drift.times_s.tolist(), offset_ms=(1000 * drift.offset_s).round(2).tolist(),
+        spread_ms=(1000 * drift.spread_s).round(2).tolist(), worst_s=drift.worst_s,
+    )  # fmt: skip
 
 
-@router.patch("/cues/{cue_id}")
-def change_cue(use: Use, track_id: int, cue_id: int, change: models.CueChange) -> models.CueOut:
-    """Change what is given of a cue."""
+@router.get("/raster", response_class=Response)
+def get_raster(use: Use, track_id: int) -> Response:
+    """Onsets folded at the grid's bars: three int32 (bars, columns, first bar), a float32 (margin in bars), the low and the high band."""
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(f"Change a cue: {row['title']}") as connection:
-        grid = grids.get_grid(connection, track_id)
-        cue = _changed(cues.get_cue(connection, track_id, cue_id), change, grid, row["duration_s"])
-        cues.change_cue(connection, track_id, cue)
-    use.changed("tracks", track_ids=[track_id])
-    return cue_out(cue)
+    onsets, tempo_map = use.waveforms.onsets(track_id), _grid_of(use, track_id)
+    bars = bars_in(tempo_map, row["duration_s"])
+    bands = [fold_bars(band, onsets.rate_hz, tempo_map, row["duration_s"]).tobytes() for band in (onsets.low, onsets.high)]
+    head = struct.pack("<iiif", len(bars), COLUMNS, bars.start, MARGIN)
+    return Response(b"".join([head, *bands]), media_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 
 
-@router.delete("/cues/{cue_id}", status_code=204)
-def delete_cue(use: Use, track_id: int, cue_id: int) -> None:
-    """Delete a cue."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Delete a cue: {title}") as connection:
-        cues.get_cue(connection, track_id, cue_id)
-        cues.delete_cues(connection, track_id, [cue_id])
-    use.changed("tracks", track_ids=[track_id])
+@router.post("/taps")
+def tap_tempo(use: Use, track_id: int, taps: models.TapsIn) -> models.TappedOut:
+    """The tempo of taps given in seconds of the track; nothing is changed."""
+    tracks.get_track(use.database.read(), track_id)
+    try:
+        transients = _transients(use, track_id)
+    except NotFoundError:
+        transients = None
+    return models.TappedOut.model_validate(tapped_tempo(taps.taps_s, transients))
 
 
 def _grid_now(use: Services, track_id: int) -> models.GridOut:
@@ -88,7 +94,37 @@ def _grid_now(use: Services, track_id: int) -> models.GridOut:
     return grid_out(grid)
 
 
-def _apply(tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
+def _grid_of(use: Services, track_id: int) -> TempoMap:
+    tracks.get_track(use.database.read(), track_id)
+    grid = grids.get_grid(use.database.read(), track_id)
+    if grid is None:
+        raise LibraryError("That track has no beatgrid yet.")
+    return grid.tempo_map
+
+
+def _transients(use: Services, track_id: int) -> Transients:
+    return use.waveforms.onsets(track_id).transients
+
+
+def _take(tempo_map: TempoMap, other: TempoMap, edit: models.TakeFrom) -> TempoMap:
+    return edits.take_map(tempo_map, other) if edit.what == "map" else edits.set_tempo(tempo_map, other.bpm, edit.hold_s)
+
+
+def _rescanned(use: Services, track_id: int, edit: models.Rescan) -> TempoMap:
+    row = use.database.read().execute("SELECT path, duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
+    source = use.roots.check(Path(row["path"]))
+    samples = decode(source, ANALYSIS_RATE_HZ).samples
+    if edit.start_s is None or edit.end_s is None:
+        return rescan(samples, ANALYSIS_RATE_HZ, edit.kind)
+    start_s, end_s = sorted((max(edit.start_s, 0.0), min(edit.end_s, row["duration_s"])))
+    return rescan_stretch(samples, ANALYSIS_RATE_HZ, _grid_of(use, track_id), edit.kind, start_s, end_s)
+
+
+def _line(tempo_map: TempoMap, time_s: float) -> float:
+    return float(tempo_map.time_at(tempo_map.nearest_beat(time_s)))
+
+
+def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
     match edit:
         case models.Shift():
             return edits.shift(tempo_map, edit.by_s)
@@ -96,52 +132,42 @@ def _apply(tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
             return edits.bar_starts_here(tempo_map, edit.time_s)
         case models.FirstBarHere():
             return edits.first_bar_here(tempo_map, edit.time_s)
+        case models.MoveBarStarts():
+            return edits.move_bar_starts(tempo_map, edit.beats)
         case models.MoveBeatHere():
             return edits.move_beat_here(tempo_map, edit.time_s)
-        case models.Halve():
-            return edits.scale_tempo(tempo_map, 0.5)
-        case models.Double():
-            return edits.scale_tempo(tempo_map, 2.0)
+        case models.SnapHere():
+            return edits.move_beat_here(tempo_map, _transients(use, track_id).nearest(_line(tempo_map, edit.time_s)))
+        case models.Halve() | models.Double() | models.ThreeForTwo() | models.TwoForThree():
+            return edits.scale_tempo(tempo_map, FACTORS[edit.edit])
         case models.SetTempo():
             return edits.set_tempo(tempo_map, edit.bpm, edit.hold_s)
         case models.TempoFromHere():
             return edits.tempo_from_here(tempo_map, edit.time_s, edit.bpm)
+        case models.Stretch():
+            to_s = _transients(use, track_id).nearest(_line(tempo_map, edit.line_s)) if edit.to_s is None else edit.to_s
+            return edits.stretch(tempo_map, edit.hold_s, edit.line_s, to_s)
         case models.SetMetre():
             return edits.set_metre(tempo_map, edit.beats_per_bar)
+    return _apply_anchors(use, track_id, tempo_map, edit)
 
 
-def _snapped(grid: grids.Grid | None, position_s: float, snap: models.Snap, duration_s: float) -> float:
-    """The snapped position, kept within the track; without a grid nothing snaps."""
-    if grid is None:
-        return position_s
-    snapped = grid.tempo_map.snap(position_s, snap)
-    return snapped if 0 <= snapped <= duration_s else position_s
+def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
+    match edit:
+        case models.PartTempo():
+            return anchors.set_part_tempo(tempo_map, edit.time_s, edit.bpm)
+        case models.AddAnchor():
+            return anchors.add_anchor(tempo_map, edit.time_s)
+        case models.MoveAnchor():
+            return anchors.move_anchor(tempo_map, edit.time_s, edit.to_s)
+        case models.PinBeat():
+            to_s = _transients(use, track_id).nearest(_line(tempo_map, edit.time_s)) if edit.to_s is None else edit.to_s
+            return anchors.pin_beat(tempo_map, edit.time_s, to_s)
+        case models.DeleteAnchor():
+            return anchors.delete_anchor(tempo_map, edit.time_s)
+        case models.JoinAnchors():
+            return anchors.join_anchors(tempo_map, edit.start_s, edit.end_s)
+    raise LibraryError(f"{edit.edit} is no edit of a grid that is there.")
 
 
-def _length(grid: grids.Grid | None, position_s: float, beats: float | None) -> float | None:
-    if beats is None:
-        return None
-    if grid is None:
-        raise LibraryError("A loop's length is counted in beats, and this track has no beatgrid yet. Type its tempo first.")
-    start = float(grid.tempo_map.beat_at(position_s))
-    return float(grid.tempo_map.time_at(start + beats)) - position_s
-
-
-def _changed(cue: Cue, change: models.CueChange, grid: grids.Grid | None, duration_s: float) -> Cue:
-    given = change.model_dump(exclude_unset=True, include={"label", "role", "colour", "pad", "engages"})
-    given = {name: value for name, value in given.items() if value is not None or name in ("role", "pad")}
-    position = cue.position_s
-    if change.position_s is not None:
-        position = _snapped(grid, change.position_s, change.snap, duration_s)
-    if change.move_beats is not None:
-        if grid is None:
-            raise LibraryError("A cue moves by beats, and this track has no beatgrid yet. Type its tempo first.")
-        position = float(grid.tempo_map.time_at(grid.tempo_map.beat_at(position) + change.move_beats))
-    length = _length(grid, position, change.length_beats) if "length_beats" in change.model_fields_set else cue.length_s
-    return replace(cue, position_s=position, length_s=length, **given)
-
-
-def _colour(role: str | None, pad: int | None) -> str:
-    if role:
-        return ROLE_COLOURS[role]
-    return PAD_COLOURS[((pad or 1) - 1) % len(PAD_COLOURS)]
+FACTORS = {"halve": 0.5, "double": 2.0, "three for two": 1.5, "two for three": 2.0 / 3.0}

@@ -12,6 +12,7 @@ from vinyl.core.loudness.bs1770 import Loudness, LoudnessMeter
 from vinyl.core.loudness.peak import PeakMeter
 from vinyl.core.rhythm.onset import OnsetMeter, Onsets
 from vinyl.core.rhythm.tempo import flattened
+from vinyl.core.rhythm.transients import find_transients
 from vinyl.core.spectrum import SpectrumMeter
 from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.chroma import Chroma, ChromaMeter
@@ -70,7 +71,7 @@ class Extraction:
             onsets = self._onsets.finish()
         with self._watch.stage("waveform"):
             low, mid, high = flattened(onsets)
-            waveform = self._summary.finish(low, mid + high)
+            waveform = self._summary.finish(low, mid + high, find_transients(onsets))
         return Features(
             self._seen / self._rate_hz,
             onsets,

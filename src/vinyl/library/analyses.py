@@ -10,8 +10,14 @@ from vinyl.core.analysis import VERSION, Analysis
 from vinyl.core.rhythm.grid import GridEstimate
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.library.database import now
+from vinyl.library.locks import locks_of
 
 MOST_ATTEMPTS = 3
+# Columns that a lock holds. Sections and proposals lie on the grid's bars, so they stay with it.
+HELD_BY = {
+    "grid": ("bpm", "anchors", "beats_per_bar", "grid_doubt", "grid_reasons", "phrase_s", "sections", "cue_proposals"),
+    "key": ("key", "key_confidence", "second_key", "second_from_s", "runner_up_key", "tuning_cents"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +71,8 @@ def resume_all(connection: sqlite3.Connection) -> None:
 
 
 def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
-    """Keep a track's results and take it out of the queue."""
+    """Keep a track's results and take it out of the queue. Grid and key stay as they were where they are locked."""
+    held = _locked_values(connection, track_id)
     grid, key, loudness = result.grid, result.key, result.loudness
     connection.execute(
         """INSERT OR REPLACE INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, grid_doubt, grid_reasons,
@@ -77,12 +84,22 @@ def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> No
          result.energy.value, result.energy.reason, result.structure.phrase_s, json.dumps(_sections(result)),
          json.dumps([{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]), now(), track_id),
     )  # fmt: skip
+    for column, value in held.items():
+        connection.execute(f"UPDATE track_analysis SET {column} = ? WHERE track_id = ?", (value, track_id))
     connection.execute(
         "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) SELECT id, ?, ? FROM track WHERE id = ?",
         (result.descriptor.astype("<f4").tobytes(), result.fingerprint.astype("<u4").tobytes(), track_id),
     )
     connection.execute("UPDATE track SET duration_s = ? WHERE id = ?", (result.duration_s, track_id))
     connection.execute("DELETE FROM analysis_queue WHERE track_id = ?", (track_id,))
+
+
+def _locked_values(connection: sqlite3.Connection, track_id: int) -> dict[str, object]:
+    """The stored values of locked parts, by column."""
+    row = connection.execute("SELECT * FROM track_analysis WHERE track_id = ?", (track_id,)).fetchone()
+    if row is None:
+        return {}
+    return {column: row[column] for part in locks_of(connection, track_id) for column in HELD_BY.get(part, ())}
 
 
 def _grid_values(grid: GridEstimate | None) -> tuple[object, ...]:

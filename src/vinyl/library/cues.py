@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.locks import check_open
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +32,7 @@ def list_cues(connection: sqlite3.Connection, track_id: int) -> list[Cue]:
 
 def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
     """Add a cue; its pad and its role are taken from any other cue that had them. Returns its id."""
+    check_open(connection, track_id, "cues")
     _check(connection, track_id, cue)
     _free_places(connection, track_id, cue)
     cursor = connection.execute(
@@ -43,6 +45,7 @@ def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
 def change_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
     """Replace the cue of the same id."""
     get_cue(connection, track_id, cue.id)
+    check_open(connection, track_id, "cues")
     _check(connection, track_id, cue)
     _free_places(connection, track_id, cue)
     connection.execute(
@@ -53,7 +56,16 @@ def change_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
 
 def delete_cues(connection: sqlite3.Connection, track_id: int, cue_ids: Iterable[int]) -> None:
     """Delete cues of a track by id."""
+    check_open(connection, track_id, "cues")
     connection.executemany("DELETE FROM cue WHERE id = ? AND track_id = ?", [(i, track_id) for i in cue_ids])
+
+
+def number_pads(connection: sqlite3.Connection, track_id: int) -> None:
+    """Put the cues that are on pads onto pads 1, 2, 3… in order of time."""
+    check_open(connection, track_id, "cues")
+    on_pads = [cue.id for cue in list_cues(connection, track_id) if cue.pad is not None]
+    connection.executemany("UPDATE cue SET pad = NULL WHERE id = ?", [(cue_id,) for cue_id in on_pads])
+    connection.executemany("UPDATE cue SET pad = ? WHERE id = ?", [(pad, cue_id) for pad, cue_id in enumerate(on_pads, 1)])
 
 
 def get_cue(connection: sqlite3.Connection, track_id: int, cue_id: int) -> Cue:

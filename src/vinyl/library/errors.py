@@ -13,3 +13,7 @@ class NotFoundError(LibraryError):
 
 class DamagedLibraryError(LibraryError):
     """The database file cannot be opened."""
+
+
+class LockedError(LibraryError):
+    """An edit of a part that is locked."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from, anchors_to
 from vinyl.library.errors import LibraryError
+from vinyl.library.locks import check_open
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,14 +22,18 @@ class Grid:
 
 def get_grid(connection: sqlite3.Connection, track_id: int) -> Grid | None:
     """The hand-made grid, or else the analysed one, or None."""
-    for table, by_hand in (("hand_grid", True), ("track_analysis", False)):
-        row = connection.execute(
-            f"SELECT anchors, beats_per_bar FROM {table} WHERE track_id = ? AND anchors IS NOT NULL",
-            (track_id,),
-        ).fetchone()
-        if row:
-            return Grid(TempoMap(anchors_from(json.loads(row["anchors"])), row["beats_per_bar"]), by_hand)
-    return None
+    return _stored(connection, "hand_grid", track_id, True) or analysed_grid(connection, track_id)
+
+
+def analysed_grid(connection: sqlite3.Connection, track_id: int) -> Grid | None:
+    """The grid that analysis found, whether or not it holds."""
+    return _stored(connection, "track_analysis", track_id, False)
+
+
+def _stored(connection: sqlite3.Connection, table: str, track_id: int, by_hand: bool) -> Grid | None:
+    query = f"SELECT anchors, beats_per_bar FROM {table} WHERE track_id = ? AND anchors IS NOT NULL"
+    row = connection.execute(query, (track_id,)).fetchone()
+    return Grid(TempoMap(anchors_from(json.loads(row["anchors"])), row["beats_per_bar"]), by_hand) if row else None
 
 
 def edit_grid(connection: sqlite3.Connection, track_id: int, edit: Callable[[TempoMap], TempoMap]) -> TempoMap:
@@ -47,7 +52,12 @@ def edit_grid(connection: sqlite3.Connection, track_id: int, edit: Callable[[Tem
 
 
 def set_grid(connection: sqlite3.Connection, track_id: int, tempo_map: TempoMap) -> None:
-    """Keep a grid as made by hand."""
+    """Keep a grid as made by hand.
+
+    Raises:
+        LockedError: if the grid is locked.
+    """
+    check_open(connection, track_id, "grid")
     connection.execute(
         """INSERT INTO hand_grid (track_id, bpm, anchors, beats_per_bar) VALUES (?, ?, ?, ?)
            ON CONFLICT (track_id) DO UPDATE SET bpm = excluded.bpm, anchors = excluded.anchors, beats_per_bar = excluded.beats_per_bar""",
@@ -56,5 +66,10 @@ def set_grid(connection: sqlite3.Connection, track_id: int, tempo_map: TempoMap)
 
 
 def drop_hand_grid(connection: sqlite3.Connection, track_id: int) -> None:
-    """Go back to the grid found by analysis."""
+    """Go back to the grid found by analysis.
+
+    Raises:
+        LockedError: if the grid is locked.
+    """
+    check_open(connection, track_id, "grid")
     connection.execute("DELETE FROM hand_grid WHERE track_id = ?", (track_id,))

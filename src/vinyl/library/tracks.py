@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import sqlite3
 import unicodedata
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from vinyl.core.tonal.key import fitting_keys, parse_key
 from vinyl.library.database import now
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.locks import check_open, without_locked
 
 ENERGY_STEP = 10
 
@@ -200,12 +201,20 @@ def count_by(connection: sqlite3.Connection, wanted: Filter) -> Index:
     return Index(**counts)
 
 
-def rate(connection: sqlite3.Connection, track_ids: Iterable[int], stars: int) -> None:
-    """Give tracks a rating by hand, 0 to 5 stars."""
+def rate(connection: sqlite3.Connection, track_ids: Sequence[int], stars: int) -> int:
+    """Give tracks a rating by hand, 0 to 5 stars; returns how many were left out because their tags are locked.
+
+    Raises:
+        LockedError: if all of them are locked.
+    """
+    open_ids = without_locked(connection, track_ids, "tags")
+    if track_ids and not open_ids:
+        check_open(connection, track_ids[0], "tags")
     connection.executemany(
         "INSERT INTO hand_rating (track_id, stars) VALUES (?, ?) ON CONFLICT (track_id) DO UPDATE SET stars = excluded.stars",
-        [(track_id, stars) for track_id in track_ids],
+        [(track_id, stars) for track_id in open_ids],
     )
+    return len(track_ids) - len(open_ids)
 
 
 def _where(wanted: Filter) -> tuple[str, list[str | float | int]]:

@@ -10,7 +10,9 @@ from dataclasses import dataclass
 
 from vinyl.library.errors import LibraryError
 
-UNDOABLE = ("hand_grid", "hand_rating", "cue", "crate", "crate_track")
+UNDOABLE = (
+    "hand_grid", "hand_rating", "cue", "crate", "crate_track", "track_lock", "route", "cue_template", "cue_colour", "choice",
+)  # fmt: skip
 KEPT_STEPS = 500
 
 SCHEMA = """

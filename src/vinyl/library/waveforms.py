@@ -5,7 +5,7 @@ from __future__ import annotations
 import gzip
 from pathlib import Path
 
-from vinyl.core.waveform.summary import WaveformSummary, pack
+from vinyl.core.waveform.summary import StoredOnsets, WaveformSummary, pack, unpack_onsets
 from vinyl.library.errors import NotFoundError
 from vinyl.media.files import replacing
 
@@ -33,6 +33,15 @@ class WaveformStore:
             return self._path(track_id).read_bytes()
         except FileNotFoundError as error:
             raise NotFoundError("This track has no waveform yet: it waits for its analysis.") from error
+
+    def onsets(self, track_id: int) -> StoredOnsets:
+        """The onsets out of a track's summary.
+
+        Raises:
+            NotFoundError: if the track was not analysed yet.
+            AnalysisError: if its summary is of an older kind.
+        """
+        return unpack_onsets(gzip.decompress(self.read(track_id)))
 
     def _path(self, track_id: int) -> Path:
         return self._folder / str(track_id // PER_FOLDER) / f"{track_id}.vwf.gz"

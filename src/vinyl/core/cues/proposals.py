@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.structure.sections import Section, Structure
 
 LONGEST_LEAD_PHRASES = 4
+ANSWERED_BEATS = 2.0
 
 Role = Literal["in", "main", "out"]
 
@@ -35,6 +37,19 @@ def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal
     found += [CueProposal(s.start_s, None, "break") for s in structure.sections if s.label == "break" and s.start_s > mains[0].start_s]
     found += [CueProposal(time_s, None, "drop") for time_s in structure.drops_s if time_s > mains[0].start_s]
     return tuple(sorted(found, key=lambda cue: cue.time_s))
+
+
+def still_open(proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap) -> list[CueProposal]:
+    """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role. Each lies on a bar of the grid."""
+    set_cues = [(float(tempo_map.beat_at(time_s)), role) for time_s, role in cues]
+    left = []
+    for proposal in proposals:
+        time_s = tempo_map.snap(proposal.time_s, "bar")
+        beat = float(tempo_map.beat_at(time_s))
+        taken = any(abs(beat - other) < ANSWERED_BEATS or (role is not None and role == proposal.role) for other, role in set_cues)
+        if not taken and time_s >= 0.0:
+            left.append(replace(proposal, time_s=time_s))
+    return left
 
 
 def _lead_in(main_s: float, tempo_map: TempoMap) -> float | None:

@@ -85,5 +85,5 @@ def _fade_into(part: FloatArray, samples: FloatArray, next_start: int, fade: int
     lead = np.zeros((len(part), fade), np.float32)
     first = max(0, next_start - fade)
     lead[:, fade - (next_start - first) :] = samples[:, first:next_start]
-    rise = np.sin(0.5 * np.pi * (np.arange(1, fade + 1, dtype=np.float32) / (fade + 1)))
-    part[:, part.shape[1] - fade :] = part[:, part.shape[1] - fade :] * np.sqrt(1.0 - rise**2) + lead * rise
+    rise = np.arange(1, fade + 1, dtype=np.float32) / (fade + 1)
+    part[:, part.shape[1] - fade :] = part[:, part.shape[1] - fade :] * (1.0 - rise) + lead * rise

@@ -59,7 +59,7 @@ def find_transients(onsets: Onsets) -> Transients:
 
 
 def _scaled(band: FloatArray) -> FloatArray:
-    loud = float(np.quantile(band, LOUD_QUANTILE)) if len(band) else 0.0
+    loud = (float(np.quantile(band, LOUD_QUANTILE)) or float(band.max())) if len(band) else 0.0
     return np.clip(band / loud, 0.0, 1.0) if loud > 0 else np.zeros_like(band)
 
 

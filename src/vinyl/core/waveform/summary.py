@@ -9,10 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import butter, sosfilt
 
+from vinyl.core.errors import AnalysisError
+from vinyl.core.rhythm.transients import Transients
+
 HOP = 256
 LOW_HZ = 150.0
 FACTORS = (1, 8, 64)
-MAGIC = b"VWF2"
+MAGIC = b"VWF3"
+# Attacks are stored in steps of 10 microseconds.
+TICKS_PER_S = 100_000
 
 Bytes = NDArray[np.uint8]
 FloatArray = NDArray[np.float32]
@@ -30,7 +35,7 @@ class WaveformLevel:
 
 @dataclass(frozen=True, slots=True)
 class WaveformSummary:
-    """Levels from fine to coarse, and attacks of the low band and of all above it at the finest steps, 0 to 255.
+    """Levels from fine to coarse, attacks of the low band and of all above it at the finest steps, 0 to 255, and as points.
 
     Step i of a level covers samples i * hop to (i + 1) * hop.
     """
@@ -39,6 +44,7 @@ class WaveformSummary:
     levels: tuple[WaveformLevel, ...]
     onset_low: Bytes
     onset_high: Bytes
+    transients: Transients
 
 
 class SummaryMeter:
@@ -58,13 +64,12 @@ class SummaryMeter:
         powers = [np.einsum("ij,ij->i", part, part) / HOP for part in (blocks, low_blocks)]
         self._rows.append(np.stack([peak, *powers]))
 
-    def finish(self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64]) -> WaveformSummary:
+    def finish(self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], transients: Transients) -> WaveformSummary:
         """The summary; the onset envelopes have steps of HOP and any scale."""
         rows = np.concatenate(self._rows, axis=1) if self._rows else np.zeros((3, 0), np.float32)
         count = rows.shape[1]
-        return WaveformSummary(
-            self._rate_hz, tuple(_level(rows, factor) for factor in FACTORS), _attacks(onset_low, count), _attacks(onset_high, count)
-        )
+        levels = tuple(_level(rows, factor) for factor in FACTORS)
+        return WaveformSummary(self._rate_hz, levels, _attacks(onset_low, count), _attacks(onset_high, count), transients)
 
 
 def pack(summary: WaveformSummary) -> bytes:
@@ -72,7 +77,42 @@ def pack(summary: WaveformSummary) -> bytes:
     parts = [MAGIC, struct.pack("<II", summary.rate_hz, len(summary.levels))]
     for level in summary.levels:
         parts += [struct.pack("<II", level.hop, len(level.peak)), level.peak.tobytes(), level.body.tobytes(), level.low.tobytes()]
-    return b"".join([*parts, summary.onset_low.tobytes(), summary.onset_high.tobytes()])
+    points = summary.transients
+    parts += [summary.onset_low.tobytes(), summary.onset_high.tobytes(), struct.pack("<I", len(points.times_s))]
+    ticks = np.rint(points.times_s * TICKS_PER_S).clip(0).astype("<u4")
+    return b"".join([*parts, ticks.tobytes(), _to_bytes(points.low).tobytes(), _to_bytes(points.high).tobytes()])
+
+
+@dataclass(frozen=True, slots=True)
+class StoredOnsets:
+    """What the grid's drift and raster are computed from: attacks of both bands at ``rate_hz``, and the transients."""
+
+    rate_hz: float
+    low: Bytes
+    high: Bytes
+    transients: Transients
+
+
+def unpack_onsets(data: bytes) -> StoredOnsets:
+    """The onsets out of packed bytes.
+
+    Raises:
+        AnalysisError: if they are of an older kind.
+    """
+    if data[:4] != MAGIC:
+        raise AnalysisError("This track's waveform is of an older kind: it waits for its new analysis.")
+    rate_hz, levels = struct.unpack_from("<II", data, 4)
+    at, finest = 12, 0
+    for level in range(levels):
+        _, count = struct.unpack_from("<II", data, at)
+        finest = count if level == 0 else finest
+        at += 8 + 3 * count
+    low, high = (np.frombuffer(data, np.uint8, finest, at + start) for start in (0, finest))
+    at += 2 * finest
+    (points,) = struct.unpack_from("<I", data, at)
+    times = np.frombuffer(data, "<u4", points, at + 4) / TICKS_PER_S
+    strengths = [np.frombuffer(data, np.uint8, points, at + 4 + 4 * points + start) / 255.0 for start in (0, points)]
+    return StoredOnsets(rate_hz / HOP, low, high, Transients(times, *strengths))
 
 
 def _level(rows: FloatArray, factor: int) -> WaveformLevel:
