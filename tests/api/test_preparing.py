@@ -186,4 +186,4 @@ def test_colours_get_names_and_signs(client: TestClient) -> None:
     named = client.put("/api/cue-colours", json=[{"colour": "blue", "name": "vocals", "sign": "V"}]).json()
     assert {"colour": "blue", "name": "vocals", "sign": "V"} in named
     client.post("/api/undo")
-    assert {"colour": "blue", "name": "blue", "sign": ""} in client.get("/api/cue-colours").json()
+    assert {"colour": "blue", "name": "blue", "sign": "●"} in client.get("/api/cue-colours").json()

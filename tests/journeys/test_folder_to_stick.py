@@ -105,7 +105,7 @@ def _prepare(you: Hands, server: Server, truth: dict[str, object]) -> int:
     you.see_text(f"{2 * float(truth['bpm']):.2f}")  # type: ignore[arg-type]
     you.keys("h")
     you.see_text(f"{float(truth['bpm']):.2f}")  # type: ignore[arg-type]
-    you.chord(Keys.SHIFT, "r")
+    you.chord(Keys.ALT, "r")
     you.see_text("bpm, steady")
     return track_id
 

@@ -8,7 +8,7 @@ interface ServerEvent {
 const TOUCHES: Record<ServerEvent["type"], string[]> = {
   import: ["imports", "work", "order", "index"],
   analysis: ["work", "rows", "workbench", "order", "index"],
-  tracks: ["rows", "workbench", "undo", "plan"],
+  tracks: ["rows", "workbench", "undo", "plan", "order"],
   crates: ["crates", "order", "workbench", "undo", "sticks", "plan"],
   stick: ["sticks", "work"],
   library: [],

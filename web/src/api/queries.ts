@@ -1,5 +1,7 @@
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useSay } from "../components/messages";
+import { parseRaster } from "../drawing/raster";
+import { parseWaveform } from "../drawing/waveform";
 import { client, unwrap, type Schema, type Stick } from "./client";
 import type { operations } from "./schema";
 
@@ -42,6 +44,50 @@ export const alikeQuery = (id: number) =>
     retry: false,
   });
 
+export const driftQuery = (id: number, grid: unknown) =>
+  queryOptions({
+    queryKey: ["drift", id, grid],
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/drift", { params: { path: { track_id: id } } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const rasterQuery = (id: number, grid: unknown) =>
+  queryOptions({
+    queryKey: ["raster", id, grid],
+    queryFn: async () => {
+      const response = await fetch(`/api/tracks/${id}/raster`);
+      return response.ok ? parseRaster(await response.arrayBuffer()) : null;
+    },
+    placeholderData: keepPreviousData,
+    gcTime: 60_000,
+    retry: false,
+  });
+
+export const waveformQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["waveform", id],
+    queryFn: async () => {
+      const response = await fetch(`/api/tracks/${id}/waveform`);
+      return response.ok ? parseWaveform(await response.arrayBuffer()) : null;
+    },
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+
+export const routeHeardQuery = (id: number, routeId: number, jumps: unknown) =>
+  queryOptions({
+    queryKey: ["route", id, routeId, jumps],
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/routes/{route_id}/heard", { params: { path: { track_id: id, route_id: routeId } } })),
+    staleTime: Infinity,
+    retry: false,
+  });
+
+export const templatesQuery = queryOptions({ queryKey: ["templates"], queryFn: () => unwrap(client.GET("/api/templates")) });
+export const labelsQuery = queryOptions({ queryKey: ["cue-labels"], queryFn: () => unwrap(client.GET("/api/cue-labels")) });
+export const coloursQuery = queryOptions({ queryKey: ["cue-colours"], queryFn: () => unwrap(client.GET("/api/cue-colours")), staleTime: 60_000 });
+export const finishQuery = queryOptions({ queryKey: ["finish-rules"], queryFn: () => unwrap(client.GET("/api/finish-rules")) });
+
 export const cratesQuery = queryOptions({ queryKey: ["crates"], queryFn: () => unwrap(client.GET("/api/crates")) });
 export const undoQuery = queryOptions({ queryKey: ["undo"], queryFn: () => unwrap(client.GET("/api/undo")) });
 export const workQuery = queryOptions({ queryKey: ["work"], queryFn: () => unwrap(client.GET("/api/work")) });
@@ -72,7 +118,7 @@ export function useChange<In, Out>(change: (input: In) => Promise<Out>, touches:
   });
 }
 
-const TRACK_LISTS = ["order", "rows", "workbench", "crates", "sticks", "plan", "index"];
+const TRACK_LISTS = ["order", "rows", "workbench", "crates", "sticks", "plan", "index", "templates", "cue-colours", "finish-rules"];
 
 export function useUndo() {
   return useChange(() => unwrap(client.POST("/api/undo")), TRACK_LISTS);
@@ -83,7 +129,13 @@ export function useRedo() {
 }
 
 export function useRate() {
-  return useChange((body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body })), ["rows", "workbench", "order"]);
+  const give = (body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body }));
+  return useChange(give, ["rows", "workbench", "order"], ({ locked }) => (locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null));
+}
+
+export function useLock() {
+  const set = (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body }));
+  return useChange(set, ["rows", "workbench"], (_, { part, locked }) => `The ${part} ${part === "cues" || part === "tags" ? "are" : "is"} ${locked ? "locked" : "open"} now.`);
 }
 
 export function usePutIntoCrate() {

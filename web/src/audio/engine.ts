@@ -1,10 +1,18 @@
 import type { TempoMap } from "../drawing/tempo-map";
+import { Ahead, fetchPiece } from "./ahead";
 import { CHUNK_FRAMES, Pcm, RATE } from "./pcm";
 import workletUrl from "./player-worklet.ts?worker&url";
-import type { FromPlayer, LoopFrames, ToPlayer } from "./protocol";
+import type { CountIn, FromPlayer, JumpFrames, LoopFrames, Pace, Position, ToPlayer } from "./protocol";
 
 const AHEAD = 3;
 const MOST_CHUNKS = 140;
+const JUMPS_AHEAD = 3;
+const COUNT_IN_BARS = 2;
+
+export interface Jump {
+  from: number;
+  to: number;
+}
 
 export interface EngineState {
   track: number | null;
@@ -12,14 +20,20 @@ export interface EngineState {
   playing: boolean;
   click: boolean;
   loop: { start: number; end: number } | null;
+  pace: Pace;
+  /** What playing follows by itself: stops of a walk, or the jumps of a route. */
+  way: "walk" | "route" | null;
+  recording: boolean;
   problem: string | null;
 }
 
-const SILENT: EngineState = { track: null, duration: 0, playing: false, click: false, loop: null, problem: null };
+const SILENT: EngineState = { track: null, duration: 0, playing: false, click: false, loop: null, pace: "full", way: null, recording: false, problem: null };
 
 /** The one player of this window: fetches pieces of the listening copy and drives the audio thread. */
 export class Engine {
   pcm = new Pcm();
+  /** Jumps by hand since recording began, in seconds. */
+  recorded: Jump[] = [];
   private state = SILENT;
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
@@ -27,9 +41,12 @@ export class Engine {
   private readonly waiting: { message: ToPlayer; transfer: Transferable[] }[] = [];
   private readonly listeners = new Set<() => void>();
   private loaded = new Map<number, "fetching" | "there" | "failed">();
-  private last: FromPlayer | null = null;
+  private readonly ahead = new Ahead();
+  private last: Position | null = null;
   private rest = 0;
   private clickGain = 0.6;
+  private jumps: Jump[] = [];
+  private map: TempoMap | null = null;
 
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -45,16 +62,22 @@ export class Engine {
     this.loaded = new Map();
     this.rest = 0;
     this.last = null;
-    this.change({ ...SILENT, track, duration, click: this.state.click });
+    this.jumps = [];
+    this.change({ ...SILENT, track, duration, click: this.state.click, pace: this.state.pace });
     this.send({ type: "load", frames: Math.round(duration * RATE), track });
     this.fetchAround(0);
   }
 
-  async play(): Promise<void> {
+  /** Fetch the sound of a track at some times (seconds), so that it plays at once when it is opened. */
+  prefetch(track: number, times: readonly number[]): void {
+    if (track !== this.state.track) this.ahead.fetch(track, times.map((time) => time * RATE));
+  }
+
+  async play(countIn = false): Promise<void> {
     for (const [index, state] of this.loaded) if (state === "failed") this.loaded.delete(index);
     this.fetchAround(this.position());
     await this.start();
-    this.send({ type: "play" });
+    this.send({ type: "play", countIn: countIn ? this.countIn() : null });
   }
 
   pause(): void {
@@ -67,12 +90,8 @@ export class Engine {
   }
 
   seek(time: number): void {
-    const to = Math.max(0, Math.min(this.state.duration, time));
-    this.rest = to;
-    if (this.last) this.last = { ...this.last, frame: to * RATE, at: this.context?.currentTime ?? 0, moving: false };
-    this.send({ type: "seek", frame: to * RATE });
-    this.fetchAround(to);
-    this.listeners.forEach((listener) => listener());
+    this.leaveWay();
+    this.moveTo(time);
   }
 
   /** Jump from wherever the sound is at that instant, so that a jump by beats keeps the beat. */
@@ -82,19 +101,41 @@ export class Engine {
       this.seek(to);
       return;
     }
+    this.leaveWay();
     this.send({ type: "jump", by: Math.round(seconds * RATE) });
     this.fetchAround(to);
   }
 
-  setClick(on: boolean): void {
+  /** The sound follows the hand to a time; null lets go. */
+  async scrub(time: number | null): Promise<void> {
+    if (time === null) {
+      this.send({ type: "scrub", frame: null });
+      return;
+    }
+    const to = Math.max(0, Math.min(this.state.duration, time));
+    this.leaveWay();
+    this.rest = to;
+    this.fetchAround(to);
+    await this.start();
+    this.send({ type: "scrub", frame: to * RATE });
+  }
+
+  setPace(pace: Pace): void {
+    this.change({ ...this.state, pace });
+    this.send({ type: "pace", pace });
+  }
+
+  setClick(on: boolean, gain = this.clickGain): void {
+    this.clickGain = gain;
     this.change({ ...this.state, click: on });
-    this.send({ type: "click", on, gain: this.clickGain });
+    this.send({ type: "click", on, gain });
   }
 
   /** The grid that the metronome clicks on. */
   setGrid(map: TempoMap | null): void {
     const frames: number[] = [];
     const accents: number[] = [];
+    this.map = map;
     if (map) {
       const last = map.beatAt(this.state.duration);
       for (let beat = Math.ceil(map.beatAt(0) - 1e-6); beat <= last; beat++) {
@@ -115,15 +156,56 @@ export class Engine {
     this.send({ type: "loop", loop: loop && toFrames(loop) });
   }
 
+  /** Play from a time and follow jumps: the stops of a walk, or a route. */
+  async follow(way: "walk" | "route", from: number, jumps: Jump[]): Promise<void> {
+    this.setLoop(null);
+    this.moveTo(from);
+    this.jumps = jumps;
+    this.change({ ...this.state, way });
+    this.send({ type: "way", jumps: jumps.map((jump): JumpFrames => ({ from: Math.round(jump.from * RATE), to: Math.round(jump.to * RATE) })) });
+    this.fetchJumps(jumps.length);
+    await this.play();
+  }
+
+  /** Keep the jumps made by hand while playing, from now on. */
+  record(on: boolean): void {
+    if (on) this.recorded = [];
+    this.change({ ...this.state, recording: on });
+  }
+
   /** What is heard now, in seconds of the track. */
   position(): number {
     const { last, context } = this;
     if (!last || !context) return this.rest;
     const heardAt = context.currentTime - (context.outputLatency || 0);
     const since = last.moving ? Math.max(-1, Math.min(1, heardAt - last.at)) : 0;
-    let frame = last.frame + since * RATE;
+    let frame = last.frame + since * RATE * last.speed;
     if (last.loop && last.moving && frame >= last.loop.end) frame = last.loop.start + ((frame - last.loop.start) % (last.loop.end - last.loop.start));
     return Math.max(0, Math.min(this.state.duration, frame / RATE));
+  }
+
+  private moveTo(time: number): void {
+    const to = Math.max(0, Math.min(this.state.duration, time));
+    this.rest = to;
+    if (this.last) this.last = { ...this.last, frame: to * RATE, at: this.context?.currentTime ?? 0, moving: false };
+    this.send({ type: "seek", frame: to * RATE });
+    this.fetchAround(to);
+    this.listeners.forEach((listener) => listener());
+  }
+
+  private leaveWay(): void {
+    if (!this.state.way) return;
+    this.jumps = [];
+    this.change({ ...this.state, way: null });
+    this.send({ type: "way", jumps: [] });
+  }
+
+  private countIn(): CountIn | null {
+    const { map } = this;
+    if (!map) return null;
+    const now = this.position();
+    const beat = Math.round(map.beatAt(now));
+    return { clicks: COUNT_IN_BARS * map.beatsPerBar, every: (map.timeAt(beat + 1) - map.timeAt(beat)) * RATE, bar: map.beatsPerBar };
   }
 
   private async start(): Promise<void> {
@@ -151,13 +233,25 @@ export class Engine {
 
   private receive(message: FromPlayer): void {
     if (message.track !== this.state.track) return;
+    if (message.type === "jumped") {
+      if (this.state.recording) this.recorded.push({ from: message.from / RATE, to: message.to / RATE });
+      this.listeners.forEach((listener) => listener());
+      return;
+    }
     this.last = message;
     this.rest = message.frame / RATE;
     this.fetchAround(message.frame / RATE);
+    this.fetchJumps(message.jumpsLeft);
     const loop = message.loop && { start: message.loop.start / RATE, end: message.loop.end / RATE };
     if (message.playing !== this.state.playing || loop?.start !== this.state.loop?.start || loop?.end !== this.state.loop?.end) {
       this.change({ ...this.state, playing: message.playing, loop });
     }
+    if (!message.playing && message.jumpsLeft === 0) this.leaveWay();
+  }
+
+  private fetchJumps(left: number): void {
+    const next = this.jumps.length - left;
+    for (const jump of this.jumps.slice(next, next + JUMPS_AHEAD)) void this.fetchChunk(Math.floor((jump.to * RATE) / CHUNK_FRAMES));
   }
 
   private fetchAround(time: number): void {
@@ -175,20 +269,19 @@ export class Engine {
     if (track === null || this.loaded.has(index)) return;
     const { loaded, pcm } = this;
     loaded.set(index, "fetching");
-    const response = await fetch(`/api/tracks/${track}/listening?first_frame=${index * CHUNK_FRAMES}&frames=${CHUNK_FRAMES}`).catch(() => null);
-    if (this.state.track !== track) return;
-    if (!response?.ok) {
+    try {
+      const samples = (await this.ahead.take(track, index)) ?? (await fetchPiece(track, index));
+      if (this.state.track !== track) return;
+      loaded.set(index, "there");
+      pcm.add(index, samples);
+      this.send({ type: "chunk", track, index, samples }, [samples.buffer]);
+      if (this.state.problem) this.change({ ...this.state, problem: null });
+      this.listeners.forEach((listener) => listener());
+    } catch (error) {
+      if (this.state.track !== track) return;
       loaded.set(index, "failed");
-      this.change({ ...this.state, problem: await reason(response) });
-      return;
+      this.change({ ...this.state, problem: error instanceof Error ? error.message : String(error) });
     }
-    const samples = new Int16Array(await response.arrayBuffer());
-    if (this.state.track !== track) return;
-    loaded.set(index, "there");
-    pcm.add(index, samples);
-    this.send({ type: "chunk", track, index, samples }, [samples.buffer]);
-    if (this.state.problem) this.change({ ...this.state, problem: null });
-    this.listeners.forEach((listener) => listener());
   }
 
   /** A long mix must not fill the memory: pieces far from the present go. */
@@ -209,12 +302,6 @@ export class Engine {
 
 function toFrames({ start, end }: { start: number; end: number }): LoopFrames {
   return { start: Math.round(start * RATE), end: Math.round(end * RATE) };
-}
-
-async function reason(response: Response | null): Promise<string> {
-  if (!response) return "The server does not answer; the sound cannot be fetched.";
-  const body = (await response.json().catch(() => null)) as { detail?: string } | null;
-  return body?.detail ?? `The sound cannot be fetched (${response.status}).`;
 }
 
 export const engine = new Engine();

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { CHUNK_FRAMES, Pcm, RATE } from "./pcm";
-import type { FromPlayer, ToPlayer } from "./protocol";
+import { FADE_FRAMES } from "./pieces";
+import type { FromPlayer, Position, ToPlayer } from "./protocol";
 
 const BLOCK = 128;
 
@@ -39,9 +40,9 @@ class Thread {
     return out;
   }
 
-  last(): FromPlayer {
-    this.tell({ type: "loops", loops: [] });
-    const report = this.reports.at(-1);
+  last(): Position {
+    this.tell({ type: "drop", index: 999 });
+    const report = this.reports.findLast((message) => message.type === "position");
     if (!report) throw new Error("nothing was reported");
     return report;
   }
@@ -74,7 +75,7 @@ describe("the player on the audio thread", () => {
     const thread = new Thread(make);
     const frames = CHUNK_FRAMES + 5000;
     thread.load(frames);
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     const out = thread.render(frames + 1000);
     for (let i = BLOCK; i < frames; i++) if (Math.abs((out[i] ?? 0) - valueOf(i)) > 1e-6) throw new Error(`frame ${i} is wrong`);
     expect(out.subarray(frames + 200).every((value) => value === 0)).toBe(true);
@@ -84,7 +85,7 @@ describe("the player on the audio thread", () => {
   it("holds its place while a piece is missing, and goes on with it", () => {
     const thread = new Thread(make);
     thread.tell({ type: "load", frames: CHUNK_FRAMES * 2, track: 1 });
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     thread.render(4000);
     expect(thread.last().frame).toBe(0);
     thread.tell({ type: "chunk", track: 9, index: 0, samples: new Int16Array(CHUNK_FRAMES * 2) });
@@ -98,16 +99,95 @@ describe("the player on the audio thread", () => {
     thread.load(60000);
     thread.tell({ type: "seek", frame: 9000 });
     thread.tell({ type: "loop", loop: { start: 9000, end: 11000 } });
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     const out = thread.render(8192);
-    for (let i = BLOCK; i < 8000; i++) expect(out[i]).toBeCloseTo(valueOf(9000 + (i % 2000)), 6);
+    for (let i = BLOCK; i < 8000; i++) if (i % 2000 < 2000 - FADE_FRAMES) expect(out[i]).toBeCloseTo(valueOf(9000 + (i % 2000)), 6);
+  });
+
+  it("fades in what leads up to the loop's start, so that its joint is no louder than the sound's own steps", () => {
+    const thread = new Thread(make);
+    const samples = new Int16Array(CHUNK_FRAMES * 2);
+    for (let i = 0; i < CHUNK_FRAMES; i++) samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin(i / 37));
+    thread.tell({ type: "load", frames: CHUNK_FRAMES, track: 1 });
+    thread.tell({ type: "chunk", track: 1, index: 0, samples });
+    thread.tell({ type: "seek", frame: 9000 });
+    thread.tell({ type: "loop", loop: { start: 9000, end: 11123 } });
+    thread.tell({ type: "play", countIn: null });
+    const out = thread.render(12000).subarray(BLOCK * 2);
+    const steps = out.map((value, i) => Math.abs(value - (out[i - 1] ?? value)));
+    const own = 20000 / 32768 / 37;
+    expect(Math.max(...steps)).toBeLessThan(1.3 * own);
+  });
+
+  it("follows a way of jumps to the frame, and tells how many are left", () => {
+    const thread = new Thread(make);
+    thread.load(90000);
+    thread.tell({ type: "way", jumps: [{ from: 2000, to: 40000 }, { from: 41000, to: 10000 }] });
+    thread.tell({ type: "play", countIn: null });
+    const out = thread.render(6400);
+    expect(out[1000]).toBeCloseTo(valueOf(1000), 6);
+    expect(out[2000]).toBeCloseTo(valueOf(40000), 6);
+    expect(out[3000]).toBeCloseTo(valueOf(10000), 6);
+    expect(thread.last()).toMatchObject({ jumpsLeft: 0, frame: 10000 + 6400 - 3000 });
+  });
+
+  it("tells of a jump by hand from where to where it went", () => {
+    const thread = new Thread(make);
+    thread.load(90000);
+    thread.tell({ type: "play", countIn: null });
+    thread.render(1280);
+    thread.tell({ type: "jump", by: 30000 });
+    thread.render(1280);
+    const jumped = thread.reports.find((message) => message.type === "jumped");
+    expect(jumped && jumped.to - jumped.from).toBe(30001);
+  });
+
+  it("plays at half speed an octave down, or at the same pitch, and keeps its place", () => {
+    for (const [pace, hz] of [["half, lower", 220], ["half", 440]] as const) {
+      const thread = new Thread(make);
+      const samples = new Int16Array(CHUNK_FRAMES * 2);
+      for (let i = 0; i < CHUNK_FRAMES; i++) samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin((2 * Math.PI * 440 * i) / RATE));
+      thread.tell({ type: "load", frames: CHUNK_FRAMES, track: 1 });
+      thread.tell({ type: "chunk", track: 1, index: 0, samples });
+      thread.tell({ type: "pace", pace });
+      thread.tell({ type: "play", countIn: null });
+      const out = thread.render(RATE).subarray(4000);
+      let crossings = 0;
+      for (let i = 1; i < out.length; i++) if ((out[i - 1] ?? 0) < 0 && (out[i] ?? 0) >= 0) crossings++;
+      expect(Math.abs((crossings * RATE) / out.length - hz)).toBeLessThan(5);
+      expect(Math.abs(thread.last().frame - RATE / 2)).toBeLessThan(2 * BLOCK);
+    }
+  });
+
+  it("counts in before the sound, on the beat", () => {
+    const thread = new Thread(make);
+    thread.load(60000);
+    thread.tell({ type: "click", on: false, gain: 0.5 });
+    thread.tell({ type: "play", countIn: { clicks: 4, every: 3000, bar: 4 } });
+    const out = thread.render(14000);
+    for (const at of [0, 3000, 6000, 9000]) expect(out[at]).toBeCloseTo(0.5, 5);
+    expect(out[2990]).toBe(0);
+    expect(out[12000 + 1400]).toBeCloseTo(valueOf(1400), 5);
+  });
+
+  it("sounds under the hand while it moves, falls silent when it rests, and stays where it is let go", () => {
+    const thread = new Thread(make);
+    thread.load(90000);
+    thread.tell({ type: "seek", frame: 20000 });
+    thread.tell({ type: "scrub", frame: 24000 });
+    const moving = thread.render(2048);
+    expect(moving.some((value) => value > 0.1)).toBe(true);
+    const resting = thread.render(40000).subarray(-256);
+    expect(resting.every((value) => Math.abs(value) < 0.02)).toBe(true);
+    thread.tell({ type: "scrub", frame: null });
+    expect(thread.last()).toMatchObject({ frame: 24000, playing: false });
   });
 
   it("engages a loop when it is reached, and leaves it when told", () => {
     const thread = new Thread(make);
     thread.load(60000);
     thread.tell({ type: "loops", loops: [{ start: 3000, end: 4000 }] });
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     const out = thread.render(6400);
     expect(out[2999]).toBeCloseTo(valueOf(2999), 6);
     expect(out[5500]).toBeCloseTo(valueOf(3500), 6);
@@ -120,7 +200,7 @@ describe("the player on the audio thread", () => {
   it("jumps from where it is by exactly so many frames, and seeks to exactly there", () => {
     const thread = new Thread(make);
     thread.load(60000);
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     thread.render(1024);
     thread.tell({ type: "jump", by: 20000 });
     thread.render(1024);
@@ -141,7 +221,7 @@ describe("the player on the audio thread", () => {
     thread.tell({ type: "load", frames: 60000, track: 1 });
     thread.tell({ type: "chunk", track: 1, index: 0, samples: new Int16Array(CHUNK_FRAMES * 2) });
     thread.tell({ type: "clicks", frames: Float64Array.of(1000, 9000.4, 17000), accents: Uint8Array.of(1, 0, 0) });
-    thread.tell({ type: "play" });
+    thread.tell({ type: "play", countIn: null });
     expect(thread.render(5000).every((value) => value === 0)).toBe(true);
     thread.tell({ type: "click", on: true, gain: 0.5 });
     thread.tell({ type: "seek", frame: 900 });

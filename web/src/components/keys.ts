@@ -1,65 +1,127 @@
-/** Every key of Vinyl, by room: the one list that the rooms, their buttons and the key sheet share. */
-export const KEYS = {
+/** A key and what it does. Those that are `fixed` stand for several keys at once and cannot be changed. */
+export interface KeyEntry {
+  id: string;
+  key: string;
+  says: string;
+  shown?: string;
+  fixed?: true;
+}
+
+type Room = Record<string, Omit<KeyEntry, "id">>;
+
+const ROOMS = {
   everywhere: {
     find: { key: "/", says: "Find a track" },
-    undo: { key: "ctrl+z, meta+z", says: "Undo", shown: "Ctrl Z" },
-    redo: { key: "ctrl+shift+z, meta+shift+z, ctrl+y", says: "Redo", shown: "Ctrl ⇧ Z" },
+    undo: { key: "ctrl+z, meta+z", says: "Undo", shown: "Ctrl Z", fixed: true },
+    redo: { key: "ctrl+shift+z, meta+shift+z, ctrl+y", says: "Redo", shown: "Ctrl ⇧ Z", fixed: true },
     help: { key: "shift+slash", says: "This key sheet", shown: "?" },
-    rooms: { key: "alt+1, alt+2, alt+3, alt+4, alt+5", says: "Arrivals, Shelf, Workbench, Crates, Sticks", shown: "Alt 1–5" },
+    rooms: { key: "alt+1, alt+2, alt+3, alt+4, alt+5", says: "Arrivals, Shelf, Workbench, Crates, Sticks", shown: "Alt 1–5", fixed: true },
   },
   lists: {
-    move: { key: "up, down", says: "Up and down; with ⇧ choose more", shown: "↑ ↓" },
+    move: { key: "up, down", says: "Up and down; with ⇧ choose more", shown: "↑ ↓", fixed: true },
     open: { key: "enter", says: "Open on the Workbench", shown: "↵" },
-    all: { key: "ctrl+a, meta+a", says: "Choose all", shown: "Ctrl A" },
+    all: { key: "ctrl+a, meta+a", says: "Choose all", shown: "Ctrl A", fixed: true },
     crate: { key: "p", says: "Put into a crate", shown: "P" },
-    rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5" },
+    template: { key: "t", says: "Use a cue template on the chosen", shown: "T" },
+    rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5", fixed: true },
     remove: { key: "delete, backspace", says: "Take out of this crate (Crates)", shown: "Del" },
-    reorder: { key: "alt+up, alt+down", says: "Move up or down in this crate (Crates)", shown: "Alt ↑ ↓" },
+    reorder: { key: "alt+up, alt+down", says: "Move up or down in this crate (Crates)", shown: "Alt ↑ ↓", fixed: true },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
   },
   listen: {
     play: { key: "space", says: "Play, pause", shown: "Space" },
+    countIn: { key: "shift+space", says: "Play after two bars counted in", shown: "⇧ Space" },
     back: { key: "left", says: "A step back", shown: "←" },
     forth: { key: "right", says: "A step forth", shown: "→" },
     shorter: { key: "bracketleft", says: "Shorter steps", shown: "[" },
     longer: { key: "bracketright", says: "Longer steps", shown: "]" },
-    click: { key: "k", says: "Metronome click", shown: "K" },
+    walk: { key: "j", says: "Walk on in steps, two beats at each stop", shown: "J" },
     again: { key: "b", says: "Back four beats and listen", shown: "B" },
-    next: { key: "enter", says: "Next track", shown: "↵" },
-    previous: { key: "shift+enter", says: "Previous track", shown: "⇧ ↵" },
+    pace: { key: "f", says: "Full speed, half, half and lower", shown: "F" },
+    click: { key: "k", says: "Metronome click", shown: "K" },
+    louder: { key: "alt+up", says: "Click louder", shown: "Alt ↑" },
+    softer: { key: "alt+down", says: "Click softer", shown: "Alt ↓" },
     closer: { key: "equal, shift+equal, add", says: "Close-up: nearer", shown: "+" },
     wider: { key: "minus, subtract", says: "Close-up: wider", shown: "−" },
+    whole: { key: "0", says: "Close-up: the whole track, or bars", shown: "0" },
   },
   grid: {
     bar: { key: "g", says: "A bar starts here", shown: "G" },
     first: { key: "shift+g", says: "Bar 1 starts here", shown: "⇧ G" },
     align: { key: "a", says: "Move the nearest beat to here", shown: "A" },
+    snap: { key: "shift+a", says: "Snap the nearest beat to its attack", shown: "⇧ A" },
     earlier: { key: "comma", says: "Grid 1 ms earlier; with ⇧ 10 ms", shown: "," },
     later: { key: "period", says: "Grid 1 ms later; with ⇧ 10 ms", shown: "." },
+    barEarlier: { key: "alt+comma", says: "Bars start a beat earlier", shown: "Alt ," },
+    barLater: { key: "alt+period", says: "Bars start a beat later", shown: "Alt ." },
     halve: { key: "h", says: "Halve the tempo", shown: "H" },
     double: { key: "d", says: "Double the tempo", shown: "D" },
-    tempo: { key: "t", says: "Type the tempo", shown: "T" },
-    reset: { key: "shift+r", says: "Back to the analysed grid", shown: "⇧ R" },
+    twoForThree: { key: "shift+h", says: "Tempo × 2/3", shown: "⇧ H" },
+    threeForTwo: { key: "shift+d", says: "Tempo × 3/2", shown: "⇧ D" },
+    tempo: { key: "t", says: "Type the tempo, metre, other track’s", shown: "T" },
+    tap: { key: "r", says: "Tap the tempo; ↵ takes it", shown: "R" },
+    stretch: { key: "z", says: "Stretch from bar 1: line meets attack", shown: "Z" },
+    pin: { key: "u", says: "Pin the line to its attack", shown: "U" },
+    anchor: { key: "shift+u", says: "Anchor on the nearest line", shown: "⇧ U" },
+    unpin: { key: "shift+delete, shift+backspace", says: "Delete the nearest anchor", shown: "⇧ Del" },
+    mark: { key: "x", says: "Mark a stretch: from, to, none", shown: "X" },
+    join: { key: "shift+x", says: "One tempo over the marked stretch", shown: "⇧ X" },
+    rescan: { key: "shift+r", says: "Rescan: steady, stepped, elastic", shown: "⇧ R" },
+    worst: { key: "w", says: "To the worst place of the grid", shown: "W" },
+    reset: { key: "alt+r", says: "Back to the analysed grid", shown: "Alt R" },
+    lock: { key: "l", says: "Lock or unlock the grid", shown: "L" },
   },
   cues: {
     cue: { key: "c", says: "Set a cue", shown: "C" },
     in: { key: "i", says: "Set or move the in point", shown: "I" },
     main: { key: "m", says: "Set or move the main point", shown: "M" },
     out: { key: "e", says: "Set or move the out point", shown: "E" },
-    loop: { key: "o", says: "Set a loop of the chosen length", shown: "O" },
-    pads: { key: "1, 2, 3, 4, 5, 6, 7, 8", says: "Jump to a pad, or set it here", shown: "1–8" },
-    select: { key: "up, down", says: "Choose a cue and jump to it", shown: "↑ ↓" },
+    loop: { key: "o", says: "Set a loop of the chosen length, leave it", shown: "O" },
+    loopShorter: { key: "semicolon", says: "Halve the loop", shown: ";" },
+    loopLonger: { key: "quote", says: "Double the loop", shown: "’" },
+    loopOn: { key: "shift+o", says: "Move the loop on by its length", shown: "⇧ O" },
+    engage: { key: "shift+e", says: "The loop engages by itself, or not", shown: "⇧ E" },
+    pads: { key: "1, 2, 3, 4, 5, 6, 7, 8", says: "Jump to a pad, or set it here", shown: "1–8", fixed: true },
+    nth: { key: "shift+1, shift+2, shift+3, shift+4, shift+5, shift+6, shift+7, shift+8", says: "Jump to the n-th cue", shown: "⇧ 1–8", fixed: true },
+    select: { key: "up, down", says: "Choose a cue and jump to it", shown: "↑ ↓", fixed: true },
+    snap: { key: "q", says: "Snap to beat, bar, phrase, off", shown: "Q" },
     name: { key: "n", says: "Name the chosen cue", shown: "N" },
     colour: { key: "v", says: "Next colour for the chosen cue", shown: "V" },
     toHere: { key: "s", says: "Shift the chosen cue to here", shown: "S" },
     beatBack: { key: "alt+left", says: "Chosen cue a beat earlier", shown: "Alt ←" },
     beatForth: { key: "alt+right", says: "Chosen cue a beat later", shown: "Alt →" },
+    msBack: { key: "shift+left", says: "Chosen cue 1 ms earlier", shown: "⇧ ←" },
+    msForth: { key: "shift+right", says: "Chosen cue 1 ms later", shown: "⇧ →" },
+    onPad: { key: "shift+p", says: "Chosen cue onto a free pad, or off", shown: "⇧ P" },
+    number: { key: "shift+n", says: "Number the pads in order of time", shown: "⇧ N" },
     remove: { key: "delete, backspace", says: "Delete the chosen cue", shown: "Del" },
-    crate: { key: "p", says: "Put the track into a crate", shown: "P" },
+    accept: { key: "y", says: "Accept the next proposal", shown: "Y" },
+    acceptAll: { key: "shift+y", says: "Accept all proposals", shown: "⇧ Y" },
+    ontoGrid: { key: "shift+s", says: "Move all cues onto the grid", shown: "⇧ S" },
+    template: { key: "shift+t", says: "Use a template", shown: "⇧ T" },
+    lock: { key: "shift+l", says: "Lock or unlock the cues", shown: "⇧ L" },
   },
-} as const;
+  track: {
+    next: { key: "enter", says: "Next track", shown: "↵" },
+    previous: { key: "shift+enter", says: "Previous track", shown: "⇧ ↵" },
+    queue: { key: "shift+q", says: "Choose what to prepare", shown: "⇧ Q" },
+    starMore: { key: "shift+up", says: "A star more", shown: "⇧ ↑" },
+    starLess: { key: "shift+down", says: "A star less", shown: "⇧ ↓" },
+    crate: { key: "p", says: "Put the track into a crate", shown: "P" },
+    record: { key: "shift+j", says: "Record jumps as a route, and stop", shown: "⇧ J" },
+    route: { key: "alt+j", says: "Play the chosen route", shown: "Alt J" },
+    lockKey: { key: "alt+k", says: "Lock or unlock the key", shown: "Alt K" },
+    lockTags: { key: "alt+l", says: "Lock or unlock the tags", shown: "Alt L" },
+  },
+} satisfies Record<string, Room>;
 
-/** How a key is written on its button. */
-export function shown(entry: { key: string; shown?: string }): string {
-  return entry.shown ?? entry.key;
-}
+type Rooms = typeof ROOMS;
+export type RoomName = keyof Rooms;
+
+/** Every key of Vinyl, by room: the one list that the rooms, their buttons and the key sheet share. */
+export const KEYS = Object.fromEntries(
+  Object.entries(ROOMS).map(([room, entries]) => [room, Object.fromEntries(Object.entries(entries as Room).map(([name, entry]) => [name, { id: `${room}.${name}`, ...entry }]))]),
+) as { [R in RoomName]: { [K in keyof Rooms[R]]: KeyEntry } };
+
+/** Rooms whose keys work at the same time, and so may not clash. */
+export const TOGETHER: readonly (readonly RoomName[])[] = [["everywhere", "lists"], ["everywhere", "listen", "grid", "cues", "track"]];

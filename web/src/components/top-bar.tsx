@@ -8,6 +8,7 @@ import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { useSettings } from "../settings";
 import { FIGURES, NAMES } from "../theme";
 import { Guide } from "./guide";
+import { keyOf } from "./key-map";
 import { KEYS } from "./keys";
 import { ROOMS } from "./use-global-keys";
 import { WorkTray } from "./work-tray";
@@ -76,7 +77,7 @@ function FindTrack() {
   const [params] = useSearchParams();
   const [text, setText] = useState("");
   const input = useRef<HTMLInputElement>(null);
-  useHotkeys(KEYS.everywhere.find.key, () => {
+  useHotkeys(keyOf(KEYS.everywhere.find), () => {
     const target = onShelf ? document.getElementById("shelf-search") : input.current;
     target?.focus();
   }, { preventDefault: true, useKey: true });

@@ -4,6 +4,7 @@ import type { SortName } from "../api/queries";
 import { Doubt } from "./doubt";
 import { clock, day, lufs } from "./format";
 import { KeyRing } from "./key-ring";
+import { Marks } from "./marks";
 import { Stars } from "./stars";
 
 export interface Column {
@@ -15,7 +16,7 @@ export interface Column {
 }
 
 function Title({ track }: { track: Track }) {
-  return <span className="title">{track.title}{track.away && <span className="away">away</span>}</span>;
+  return <span className="title">{track.title}{track.away && <span className="away">away</span>}<Marks track={track} /></span>;
 }
 
 function Tempo({ track }: { track: Track }) {

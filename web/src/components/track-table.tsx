@@ -3,11 +3,12 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Box } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Track } from "../api/client";
 import { useRate, type SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { KEYS } from "./keys";
+import { TemplateDialog } from "./template-dialog";
 import { COLUMNS, gridOf, type Column } from "./track-columns";
 import { useKeys } from "./use-keys";
 import "./table.css";
@@ -45,6 +46,7 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
     return COLUMNS.filter((column) => !left.includes(column.name));
   }, [without, size]);
   const height = size === "large" ? 52 : 38;
+  const [templateFor, setTemplateFor] = useState<number[] | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16, scrollPaddingStart: HEAD });
   useEffect(() => rows.measure(), [rows, height]);
@@ -66,14 +68,15 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
   useKeys("pagedown, shift+pagedown", (e) => moveTo(selection.focus + page(), e.shiftKey));
   useKeys("home, shift+home", (e) => moveTo(0, e.shiftKey));
   useKeys("end, shift+end", (e) => moveTo(order.length - 1, e.shiftKey));
-  useKeys(KEYS.lists.all.key, () => selection.all());
-  useKeys(KEYS.lists.none.key, () => selection.clear());
-  useKeys(KEYS.lists.open.key, () => {
+  useKeys(KEYS.lists.all, () => selection.all());
+  useKeys(KEYS.lists.none, () => selection.clear());
+  useKeys(KEYS.lists.open, () => {
     const id = order[selection.focus];
     if (id !== undefined) onOpen(id);
   });
-  useKeys(KEYS.lists.crate.key, () => selection.ids.size && onPutIntoCrate(chosen()));
-  useKeys(KEYS.lists.rate.key, (e) => {
+  useKeys(KEYS.lists.crate, () => selection.ids.size && onPutIntoCrate(chosen()));
+  useKeys(KEYS.lists.template, () => selection.ids.size && setTemplateFor(chosen()));
+  useKeys(KEYS.lists.rate, (e) => {
     const stars = Number(e.key);
     if (selection.ids.size) rate.mutate({ ids: chosen(), stars });
   });
@@ -94,6 +97,7 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
           })}
         </Box>
       </Box>
+      {templateFor && <TemplateDialog ids={templateFor} onClose={() => setTemplateFor(null)} />}
     </Box>
   );
 }

@@ -3,6 +3,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";
 import { undoQuery, useRedo, useUndo } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
+import { keyOf, useKeyMap } from "./key-map";
 import { KEYS } from "./keys";
 import { useSay } from "./messages";
 import { useClicksKeepKeys } from "./use-keys";
@@ -23,11 +24,12 @@ export function useGlobalKeys(onHelp: () => void) {
   const redo = useRedo();
   const say = useSay();
   const keys = KEYS.everywhere;
+  useKeyMap();
   useClicksKeepKeys();
-  useHotkeys(keys.undo.key, () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }), { preventDefault: true });
-  useHotkeys(keys.redo.key, () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }), { preventDefault: true });
-  useHotkeys(keys.help.key, onHelp, { preventDefault: true });
-  useHotkeys(keys.rooms.key, (event) => {
+  useHotkeys(keyOf(keys.undo), () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }), { preventDefault: true });
+  useHotkeys(keyOf(keys.redo), () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }), { preventDefault: true });
+  useHotkeys(keyOf(keys.help), onHelp, { preventDefault: true });
+  useHotkeys(keyOf(keys.rooms), (event) => {
     const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
     if (room) void navigate(room.path === "/shelf" ? rememberedShelf() : room.path);
   }, { preventDefault: true });

@@ -1,10 +1,13 @@
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { keyOf, useKeyMap } from "./key-map";
+import type { KeyEntry } from "./keys";
 
 /** A key of a room: silent while a dialog or a menu is open, and where a button has the focus, space and enter stay the button's. */
-export function useKeys(keys: string, act: (event: KeyboardEvent) => void): void {
+export function useKeys(keys: KeyEntry | string, act: (event: KeyboardEvent) => void): void {
+  useKeyMap();
   useHotkeys(
-    keys,
+    typeof keys === "string" ? keys : keyOf(keys),
     (event) => {
       event.preventDefault();
       act(event);
@@ -14,7 +17,7 @@ export function useKeys(keys: string, act: (event: KeyboardEvent) => void): void
 }
 
 function belongsElsewhere(event: KeyboardEvent): boolean {
-  if (document.querySelector("[role=dialog], [role=menu]")) return true;
+  if (document.querySelector("[role=dialog], [role=menu], .MuiPopover-root, .MuiAutocomplete-popper")) return true;
   const onButton = event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;
   return onButton && (event.key === " " || event.key === "Enter");
 }

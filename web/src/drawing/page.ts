@@ -1,12 +1,15 @@
 import type { Cue, Schema } from "../api/client";
 import { cueColour, FIGURES, TEXT, type Inks } from "../theme";
 import { prepare } from "./canvas";
-import type { TempoMap } from "./tempo-map";
+import { drawFlagAt, drawGhostAt, type Signs } from "./flags";
+import type { BeatMap } from "./tempo-map";
 import { highest, levelFor, type Waveform } from "./waveform";
 
 export const LINE_BARS = 16;
 export const MARGIN = 62;
 const GAP = 7;
+/** What lies so little before a line belongs to it. */
+const NEAR_BEATS = 0.04;
 const TALLEST = 60;
 const LEAST = 18;
 
@@ -21,18 +24,22 @@ export interface PageLayout {
 }
 
 export interface PageContent {
-  map: TempoMap;
+  map: BeatMap;
   waveform: Waveform;
   duration: number;
   cues: Cue[];
   chosenCue: number | null;
   sections: Section[];
+  proposals: Schema["ProposalOut"][];
+  jumps: { from: number; to: number }[];
+  mark: { from: number; to: number } | null;
+  signs: Signs;
 }
 
 export type Section = Schema["SectionOut"];
 
 /** A page has a line for every 16 bars, from the line that holds the start of the sound. */
-export function layOut(map: TempoMap, duration: number, width: number, height: number): PageLayout {
+export function layOut(map: BeatMap, duration: number, width: number, height: number): PageLayout {
   const lineBeats = LINE_BARS * map.beatsPerBar;
   const firstBeat = map.firstPhraseBeat + Math.floor((map.beatAt(0) + 0.25 - map.firstPhraseBeat) / lineBeats) * lineBeats;
   const lines = Math.max(1, Math.ceil((map.beatAt(duration) - 0.25 - firstBeat) / lineBeats));
@@ -41,15 +48,15 @@ export function layOut(map: TempoMap, duration: number, width: number, height: n
 }
 
 /** The place of a time on the page. */
-export function placeOf(layout: PageLayout, map: TempoMap, time: number): { x: number; y: number } {
+export function placeOf(layout: PageLayout, map: BeatMap, time: number): { x: number; y: number } {
   const beat = map.beatAt(time);
-  const line = Math.max(0, Math.min(layout.lines - 1, Math.floor((beat + 1e-6 - layout.firstBeat) / layout.lineBeats)));
+  const line = Math.max(0, Math.min(layout.lines - 1, Math.floor((beat + NEAR_BEATS - layout.firstBeat) / layout.lineBeats)));
   const within = (beat - layout.firstBeat) / layout.lineBeats - line;
   return { x: MARGIN + within * layout.width, y: line * layout.lineHeight };
 }
 
 /** The time at a place on the page, within the track. */
-export function timeOf(layout: PageLayout, map: TempoMap, duration: number, x: number, y: number): number {
+export function timeOf(layout: PageLayout, map: BeatMap, duration: number, x: number, y: number): number {
   const line = Math.max(0, Math.min(layout.lines - 1, Math.floor(y / layout.lineHeight)));
   const within = Math.max(0, Math.min(1, (x - MARGIN) / layout.width));
   const time = map.timeAt(layout.firstBeat + (line + within) * layout.lineBeats);
@@ -64,8 +71,16 @@ export function drawPage(canvas: HTMLCanvasElement, content: PageContent, inks: 
   const layout = layOut(content.map, content.duration, width, height);
   for (let line = 0; line < layout.lines; line++) drawLine(context, layout, content, line, inks);
   for (const section of content.sections) drawSectionName(context, layout, content.map, section, inks);
-  for (const cue of content.cues) if (cue.length_s !== null) drawLoop(context, layout, content.map, cue, inks);
-  for (const cue of content.cues) drawFlag(context, layout, content.map, cue, cue.id === content.chosenCue, inks);
+  if (content.mark) drawStretch(context, layout, content.map, content.mark.from, content.mark.to, inks.chosen, 0.22);
+  for (const cue of content.cues) {
+    if (cue.length_s !== null) drawStretch(context, layout, content.map, cue.position_s, cue.position_s + cue.length_s, cueColour(cue.colour, inks), 0.32);
+  }
+  for (const jump of content.jumps) drawJump(context, layout, content.map, jump.from, jump.to, inks);
+  for (const ghost of content.proposals) {
+    const { x, y } = placeOf(layout, content.map, ghost.position_s);
+    drawGhostAt(context, x, y, layout.lineHeight - GAP, ghost, inks);
+  }
+  for (const cue of content.cues) drawFlag(context, layout, content, cue, inks);
 }
 
 function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content: PageContent, line: number, inks: Inks): void {
@@ -73,10 +88,9 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   const top = line * layout.lineHeight;
   const tall = layout.lineHeight - GAP;
   const firstBeat = layout.firstBeat + line * layout.lineBeats;
-  const start = map.timeAt(firstBeat);
-  const end = map.timeAt(firstBeat + layout.lineBeats);
-  const from = MARGIN + (layout.width * Math.max(0, -start)) / (end - start);
-  const to = MARGIN + layout.width * Math.min(1, (duration - start) / (end - start));
+  const share = (time: number) => Math.max(0, Math.min(1, (map.beatAt(time) - firstBeat) / layout.lineBeats));
+  const from = MARGIN + layout.width * share(0);
+  const to = MARGIN + layout.width * share(duration);
   context.fillStyle = inks.panel;
   context.fillRect(from, top, to - from, tall);
   drawSound(context, waveform, map, firstBeat, layout, top + tall / 2, tall / 2 - 1, inks);
@@ -89,7 +103,7 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   context.fillText(bar > 0 ? String(bar) : "pick-up", MARGIN - 9, top + tall / 2 + (named ? 11 : 4));
 }
 
-function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: TempoMap, firstBeat: number, layout: PageLayout, middle: number, half: number, inks: Inks): void {
+function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: BeatMap, firstBeat: number, layout: PageLayout, middle: number, half: number, inks: Inks): void {
   const beatsPerPixel = layout.lineBeats / layout.width;
   let from = map.timeAt(firstBeat);
   const level = levelFor(waveform, map.timeAt(firstBeat + beatsPerPixel) - from);
@@ -106,7 +120,7 @@ function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: T
 }
 
 /** A section's name: in the margin where it begins a line, else in the line on a slip of paper. */
-function drawSectionName(context: CanvasRenderingContext2D, layout: PageLayout, map: TempoMap, section: Section, inks: Inks): void {
+function drawSectionName(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, section: Section, inks: Inks): void {
   const { x, y } = placeOf(layout, map, section.start_s + 1e-3);
   const tall = layout.lineHeight - GAP;
   context.font = `600 11px ${TEXT}`;
@@ -137,12 +151,17 @@ function drawBars(context: CanvasRenderingContext2D, layout: PageLayout, beatsPe
   }
 }
 
-function drawLoop(context: CanvasRenderingContext2D, layout: PageLayout, map: TempoMap, cue: Cue, inks: Inks): void {
-  const end = cue.position_s + (cue.length_s ?? 0);
-  const first = placeOf(layout, map, cue.position_s);
+function drawFlag(context: CanvasRenderingContext2D, layout: PageLayout, content: PageContent, cue: Cue, inks: Inks): void {
+  const { x, y } = placeOf(layout, content.map, cue.position_s);
+  drawFlagAt(context, x, y, layout.lineHeight - GAP, cue, cue.id === content.chosenCue, content.signs, inks);
+}
+
+/** A stretch of the page, over as many lines as it takes. */
+function drawStretch(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, start: number, end: number, colour: string, share: number): void {
+  const first = placeOf(layout, map, start);
   const last = placeOf(layout, map, end - 1e-4);
-  context.fillStyle = cueColour(cue.colour, inks);
-  context.globalAlpha = 0.32;
+  context.fillStyle = colour;
+  context.globalAlpha = share;
   for (let y = first.y; y <= last.y + 0.5; y += layout.lineHeight) {
     const from = y === first.y ? first.x : MARGIN;
     const to = Math.abs(y - last.y) < 0.5 ? last.x : MARGIN + layout.width;
@@ -151,45 +170,24 @@ function drawLoop(context: CanvasRenderingContext2D, layout: PageLayout, map: Te
   context.globalAlpha = 1;
 }
 
-/** What stands on a cue's flag: the pad's number, or a sign for its role. */
-export function cueSign(cue: Pick<Cue, "pad" | "role" | "length_s">): string {
-  if (cue.role === "in") return "▸";
-  if (cue.role === "out") return "◂";
-  if (cue.pad !== null) return String(cue.pad);
-  if (cue.role === "main") return "M";
-  return cue.length_s === null ? "•" : "∞";
-}
-
-export function drawFlag(context: CanvasRenderingContext2D, layout: PageLayout, map: TempoMap, cue: Cue, chosen: boolean, inks: Inks): void {
-  const { x, y } = placeOf(layout, map, cue.position_s);
-  drawFlagAt(context, x, y, layout.lineHeight - GAP, cue, chosen, inks);
-}
-
-export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: number, tall: number, cue: Cue, chosen: boolean, inks: Inks): void {
-  const colour = cueColour(cue.colour, inks);
-  context.fillStyle = colour;
-  context.fillRect(x - 1, y, 2, tall);
+/** A jump as it is drawn: from where it leaves to where it comes in. */
+function drawJump(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, from: number, to: number, inks: Inks): void {
+  const tall = layout.lineHeight - GAP;
+  const [a, b] = [placeOf(layout, map, from - 1e-3), placeOf(layout, map, to + 1e-3)];
+  context.strokeStyle = inks.chosen;
+  context.fillStyle = inks.chosen;
+  context.lineWidth = 2;
   context.beginPath();
-  context.moveTo(x - 1, y);
-  context.lineTo(x + 16, y);
-  context.lineTo(x + 12, y + 6.5);
-  context.lineTo(x + 16, y + 13);
-  context.lineTo(x - 1, y + 13);
-  context.closePath();
+  context.moveTo(a.x, a.y + tall / 2);
+  context.quadraticCurveTo((a.x + b.x) / 2 + 24, (a.y + b.y + tall) / 2, b.x, b.y + tall / 2);
+  context.stroke();
+  context.beginPath();
+  context.arc(b.x, b.y + tall / 2, 4, 0, 2 * Math.PI);
   context.fill();
-  if (chosen) {
-    context.strokeStyle = inks.ink;
-    context.lineWidth = 1.5;
-    context.stroke();
-  }
-  context.fillStyle = inks.onStrong;
-  context.font = `600 10px ${FIGURES}`;
-  context.textAlign = "center";
-  context.fillText(cueSign(cue), x + 5.5, y + 10);
 }
 
 /** The line of the present, over the whole page. */
-export function drawPagePlayhead(canvas: HTMLCanvasElement, map: TempoMap, duration: number, time: number, inks: Inks): void {
+export function drawPagePlayhead(canvas: HTMLCanvasElement, map: BeatMap, duration: number, time: number, inks: Inks): void {
   const prepared = prepare(canvas);
   if (!prepared) return;
   const { context, width, height } = prepared;

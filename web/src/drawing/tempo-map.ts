@@ -3,12 +3,23 @@ import type { Grid } from "../api/client";
 /** So near before a beat, it counts as reached. */
 const NEAR_BEATS = 0.01;
 
+/** What a page is drawn by: times of beats and back. A route has one that leaps. */
+export interface BeatMap {
+  readonly beatsPerBar: number;
+  readonly phraseBeats: number;
+  readonly firstPhraseBeat: number;
+  timeAt(beat: number): number;
+  beatAt(time: number): number;
+  snap(time: number): number;
+}
+
 /** The beatgrid for drawing and jumping: seconds to beats and back. Edits are the server's. */
-export class TempoMap {
+export class TempoMap implements BeatMap {
   readonly beatsPerBar: number;
   readonly phraseBeats: number;
   /** The first beat from 0 on that begins a phrase. */
   readonly firstPhraseBeat: number;
+  readonly anchors: readonly { time: number; beat: number; bpm: number }[];
   private readonly times: number[];
   private readonly beats: number[];
 
@@ -18,6 +29,7 @@ export class TempoMap {
     if (!first || !last) throw new Error("a beatgrid has at least one anchor");
     this.beatsPerBar = grid.beats_per_bar;
     this.phraseBeats = grid.beats_per_bar * grid.phrase_bars;
+    this.anchors = grid.anchors;
     this.times = [first.time - 60, ...grid.anchors.map((a) => a.time), last.time + 60];
     this.beats = [first.beat - first.bpm, ...grid.anchors.map((a) => a.beat), last.beat + last.bpm];
     const bar = phraseStart === null ? 0 : Math.round(this.beatAt(phraseStart) / this.beatsPerBar);
@@ -42,6 +54,15 @@ export class TempoMap {
     const beat = Math.floor(this.beatAt(time) + NEAR_BEATS);
     const bar = Math.floor(beat / this.beatsPerBar);
     return `${bar + 1}.${beat - bar * this.beatsPerBar + 1}`;
+  }
+
+  isPhraseStart(beat: number): boolean {
+    return (beat - this.firstPhraseBeat) % this.phraseBeats === 0;
+  }
+
+  /** How many beats lie between two times. */
+  beatsBetween(from: number, to: number): number {
+    return this.beatAt(to) - this.beatAt(from);
   }
 
   bpmAt(time: number): number {

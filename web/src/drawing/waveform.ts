@@ -11,14 +11,23 @@ export interface Waveform {
   levels: [Level, ...Level[]];
   onsetLow: Uint8Array;
   onsetHigh: Uint8Array;
+  transients: Transients;
 }
+
+/** Attacks as points: times in seconds, and how strong each is, 0 to 255. */
+export interface Transients {
+  times: Float64Array;
+  strength: Uint8Array;
+}
+
+const TICKS_PER_S = 100_000;
 
 const STEPS_A_PIXEL = 3;
 
 export function parseWaveform(buffer: ArrayBuffer): Waveform {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "VWF2") throw new Error("This waveform is of a kind that this page does not know. Reload the page, and analyse the track again.");
+  if (magic !== "VWF3") throw new Error("This waveform is of a kind that this page does not know. Reload the page, and analyse the track again.");
   const rate = view.getUint32(4, true);
   let at = 12;
   const take = (count: number) => new Uint8Array(buffer, (at += count) - count, count);
@@ -31,7 +40,14 @@ export function parseWaveform(buffer: ArrayBuffer): Waveform {
   const [finest, ...coarser] = levels;
   if (!finest) throw new Error("This waveform is empty. Analyse the track again.");
   const count = finest.peak.length;
-  return { levels: [finest, ...coarser], onsetLow: take(count), onsetHigh: take(count) };
+  const [onsetLow, onsetHigh] = [take(count), take(count)];
+  const points = view.getUint32(at, true);
+  at += 4;
+  const times = Float64Array.from({ length: points }, (_, i) => view.getUint32(at + 4 * i, true) / TICKS_PER_S);
+  at += 4 * points;
+  const [low, high] = [take(points), take(points)];
+  const strength = Uint8Array.from({ length: points }, (_, i) => Math.max(low[i] ?? 0, high[i] ?? 0));
+  return { levels: [finest, ...coarser], onsetLow, onsetHigh, transients: { times, strength } };
 }
 
 /** The coarsest level that still has a few steps in each stretch of so many seconds. */
@@ -47,4 +63,16 @@ export function highest(values: Uint8Array, rate: number, from: number, to: numb
   let most = 0;
   for (let i = first; i < last; i++) most = Math.max(most, values[i] ?? 0);
   return most;
+}
+
+/** The place of the first of sorted values that is not less than one. */
+export function firstFrom(values: Float64Array, least: number): number {
+  let low = 0;
+  let high = values.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((values[middle] ?? 0) < least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

@@ -11,6 +11,9 @@ from vinyl.core.structure.sections import Section, Structure
 
 LONGEST_LEAD_PHRASES = 4
 ANSWERED_BEATS = 2.0
+LEAST_OUT_BARS = 8
+# A bar that begins so little before the sound begins with it.
+EARLIEST_S = 0.05
 
 Role = Literal["in", "main", "out"]
 
@@ -45,6 +48,7 @@ def still_open(proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str
     left = []
     for proposal in proposals:
         time_s = tempo_map.snap(proposal.time_s, "bar")
+        time_s = 0.0 if -EARLIEST_S < time_s < 0.0 else time_s
         beat = float(tempo_map.beat_at(time_s))
         taken = any(abs(beat - other) < ANSWERED_BEATS or (role is not None and role == proposal.role) for other, role in set_cues)
         if not taken and time_s >= 0.0:
@@ -64,11 +68,12 @@ def _lead_in(main_s: float, tempo_map: TempoMap) -> float | None:
 
 
 def _way_out(sections: tuple[Section, ...], last_main: Section) -> float:
-    """The start of the outro, or the end of the last main part, or its last phrases where it ends the track."""
+    """The start of the outro, or the end of the last main part, if a phrase at least is left; else the last phrases of the main part."""
+    end = sections[-1].end_bar
     for section in sections:
-        if section.label == "outro" and section.start_s >= last_main.start_s:
+        if section.label == "outro" and section.start_s >= last_main.start_s and end - section.first_bar >= LEAST_OUT_BARS:
             return section.start_s
-    if last_main is not sections[-1]:
+    if end - last_main.end_bar >= LEAST_OUT_BARS:
         return last_main.end_s
     bars = last_main.end_bar - last_main.first_bar
     return last_main.start_s + (last_main.end_s - last_main.start_s) * max(0, (bars - 16) // 8 * 8) / bars

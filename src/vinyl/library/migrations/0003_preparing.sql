@@ -31,8 +31,8 @@ CREATE TABLE cue_colour (
   place INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 INSERT INTO cue_colour (colour, name, sign, place) VALUES
-  ('vermilion', 'vermilion', '', 0), ('violet', 'violet', '', 1), ('blue', 'blue', '', 2),
-  ('ochre', 'ochre', '', 3), ('green', 'green', '', 4), ('ink', 'ink', '', 5);
+  ('vermilion', 'vermilion', '■', 0), ('violet', 'violet', '▲', 1), ('blue', 'blue', '●', 2),
+  ('ochre', 'ochre', '◆', 3), ('green', 'green', '✚', 4), ('ink', 'ink', '★', 5);
 
 CREATE TABLE choice (name TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT, WITHOUT ROWID;
 

@@ -84,7 +84,7 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
   const remove = () => selection.ids.size && actions.remove.mutate(chosen());
   useKeys("alt+up", () => shift(-1));
   useKeys("alt+down", () => shift(1));
-  useKeys(KEYS.lists.remove.key, remove);
+  useKeys(KEYS.lists.remove, remove);
   const openTrack = (id: number) => {
     rememberQueue(crate.name, ids);
     void navigate(`/workbench/${id}`);

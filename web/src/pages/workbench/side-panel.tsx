@@ -1,26 +1,40 @@
-import { Box, Button, Typography } from "@mui/material";
-import { useTheme } from "@mui/material/styles";
-import { useEffect, useRef } from "react";
+import { Box, Tab, Tabs, Typography } from "@mui/material";
 import { Link } from "react-router";
-import { KeyHint } from "../../components/key-hint";
-import { KEYS, shown } from "../../components/keys";
-import type { TempoMap } from "../../drawing/tempo-map";
-import { drawRaster } from "../../drawing/raster";
-import type { Waveform } from "../../drawing/waveform";
+import { KEYS } from "../../components/keys";
 import { Alike } from "./alike";
+import { isLocked, type Bench, type Panel } from "./bench";
 import { CueList } from "./cue-list";
-import type { Bench } from "./workbench-page";
+import { GridPanel } from "./grid-panel";
+import { Raster } from "./raster";
+import { RoutesPanel } from "./routes-panel";
+import { Tool } from "./tool";
 
-export function SidePanel({ bench, waveform }: { bench: Bench; waveform: Waveform | null }) {
-  const { data, map } = bench;
+const PANELS: { value: Panel; name: string }[] = [{ value: "cues", name: "Cues" }, { value: "grid", name: "Grid" }, { value: "routes", name: "Routes" }, { value: "track", name: "Track" }];
+
+export function SidePanel({ bench }: { bench: Bench }) {
+  const { map, panel } = bench;
   return (
-    <Box component="aside" sx={(theme) => ({ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", p: 1.6, overflow: "auto", display: "flex", flexDirection: "column", gap: 1.6 })}>
-      {map && waveform && <Raster map={map} waveform={waveform} duration={data.track.duration_s} />}
-      <CueList bench={bench} />
+    <Box component="aside" sx={(theme) => ({ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", px: 1.6, py: 1.2, overflow: "auto", display: "flex", flexDirection: "column", gap: 1 })}>
+      {map && bench.data.track.analysis_state === "done" && <Raster bench={bench} map={map} />}
+      <Tabs value={panel} onChange={(_, next: Panel) => bench.setPanel(next)} variant="fullWidth" aria-label="What is shown beside the track" sx={{ minHeight: 30, "& .MuiTab-root": { minHeight: 30, minWidth: 0, py: 0.3, px: 0.5, fontSize: "0.84rem" } }}>
+        {PANELS.map(({ value, name }) => <Tab key={value} value={value} label={value === "routes" && bench.data.routes.length ? `${name} ${bench.data.routes.length}` : name} />)}
+      </Tabs>
+      {panel === "cues" && <CueList bench={bench} />}
+      {panel === "grid" && <GridPanel bench={bench} />}
+      {panel === "routes" && <RoutesPanel bench={bench} />}
+      {panel === "track" && <TrackPanel bench={bench} />}
+    </Box>
+  );
+}
+
+function TrackPanel({ bench }: { bench: Bench }) {
+  const { data } = bench;
+  return (
+    <>
       <Box>
         <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 0.6 }}>
           <Typography variant="overline">In crates</Typography>
-          <Button onClick={() => bench.ask("crate")}>Put into<KeyHint>{shown(KEYS.cues.crate)}</KeyHint></Button>
+          <Tool name="Put into" entry={KEYS.track.crate} onClick={() => bench.ask("crate")} />
         </Box>
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6 }}>
           {data.crates.map((crate) => (
@@ -29,23 +43,10 @@ export function SidePanel({ bench, waveform }: { bench: Bench; waveform: Wavefor
           {!data.crates.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>In none yet</Box>}
         </Box>
       </Box>
+      {isLocked(bench, "tags") && <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>The tags are locked: stars cannot be changed.</Box>}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
       <Facts bench={bench} />
-    </Box>
-  );
-}
-
-function Raster({ map, waveform, duration }: { map: TempoMap; waveform: Waveform; duration: number }) {
-  const { inks } = useTheme();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    if (canvas.current) drawRaster(canvas.current, map, waveform, duration, inks);
-  }, [map, waveform, duration, inks]);
-  return (
-    <Box>
-      <Typography variant="overline">Bars on top of each other</Typography>
-      <canvas ref={canvas} role="img" aria-label="Each bar's onsets as a row, the first bar on top; a right grid stands in straight stripes" style={{ width: "100%", height: 150, display: "block", imageRendering: "auto" }} />
-    </Box>
+    </>
   );
 }
 
@@ -53,7 +54,7 @@ function Facts({ bench }: { bench: Bench }) {
   const { track, copies } = bench.data;
   const kind = [track.codec.toUpperCase(), `${(track.rate_hz / 1000).toFixed(1)} kHz`, track.bit_rate && `${Math.round(track.bit_rate / 1000)} kbit/s`].filter(Boolean).join(", ");
   return (
-    <Box sx={{ fontSize: "0.76rem", color: "text.secondary", overflowWrap: "anywhere", mt: "auto" }}>
+    <Box sx={{ fontSize: "0.76rem", color: "text.secondary", overflowWrap: "anywhere" }}>
       <div>{kind}</div>
       <div>{track.path}</div>
       {copies.map((copy) => <div key={copy}>also: {copy}</div>)}

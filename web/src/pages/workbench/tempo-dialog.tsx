@@ -1,46 +1,72 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, MenuItem, TextField } from "@mui/material";
+import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, MenuItem, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Workbench } from "../../api/client";
+import type { Track } from "../../api/client";
+import { orderQuery, rowsQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
-import type { TrackActions } from "./use-track-actions";
+import type { Bench } from "./bench";
 
-/** Type a tempo, for the whole track or from here on; and the beats in a bar. */
-export function TempoDialog({ data, actions, onClose }: { data: Workbench; actions: TrackActions; onClose: () => void }) {
+const OFFERED = 20;
+
+/** Type a tempo, for the whole track, from here on or for this part; the beats in a bar; or take the tempo of another track. */
+export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => void }) {
+  const { data, actions } = bench;
   const [text, setText] = useState(data.track.bpm?.toFixed(3).replace(/\.?0+$/, "") ?? "");
   const [here] = useState(() => engine.position());
   const bpm = Number(text.replace(",", "."));
   const wrong = !(bpm >= 30 && bpm <= 300);
+  const close = (edit: Parameters<typeof actions.grid.mutate>[0]) => {
+    actions.grid.mutate(edit);
+    onClose();
+  };
   const whole = (event: React.FormEvent) => {
     event.preventDefault();
-    if (wrong) return;
-    actions.grid.mutate({ edit: "set tempo", bpm, hold_s: here });
-    onClose();
+    if (!wrong) close({ edit: "set tempo", bpm, hold_s: here });
   };
-  const fromHere = () => {
-    actions.grid.mutate({ edit: "tempo from here", time_s: here, bpm });
-    onClose();
-  };
+  const parts = (data.grid?.anchors.length ?? 0) > 1;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <form onSubmit={whole}>
         <DialogTitle>Tempo</DialogTitle>
         <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.5 }}>
           <TextField autoFocus size="small" margin="dense" label="Beats per minute" value={text} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()}
-            error={text !== "" && wrong} helperText={wrong ? "Between 30 and 300" : `Holds the beat at ${clock(here, true)}, where you are`} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+            error={text !== "" && wrong} helperText={wrong ? "A tempo must lie between 30 and 300" : `Holds the beat at ${clock(here, true)}, where you are`} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
           {data.grid && (
             <TextField select size="small" label="Beats in a bar" value={data.grid.beats_per_bar} onChange={(e) => actions.grid.mutate({ edit: "beats in a bar", beats_per_bar: Number(e.target.value) })}>
               {[3, 4, 5, 6, 7].map((n) => <MenuItem key={n} value={n}>{n}</MenuItem>)}
             </TextField>
           )}
-          <DialogContentText sx={{ fontSize: "0.82rem" }}>“From here on” keeps everything before {clock(here, true)} as it is.</DialogContentText>
+          <OtherTrack bench={bench} onTake={(track, what) => close({ edit: "take from another track", track_id: track.id, what, hold_s: here })} />
+          <DialogContentText sx={{ fontSize: "0.82rem" }}>“From here on” keeps everything before {clock(here, true)} as it is.{parts ? " “This part” keeps everything before its anchor, and every later tempo." : ""}</DialogContentText>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          {data.grid && <Button disabled={wrong} onClick={fromHere}>From here on</Button>}
+          {parts && <Button disabled={wrong} onClick={() => close({ edit: "tempo of this part", time_s: here, bpm })}>This part</Button>}
+          {data.grid && <Button disabled={wrong} onClick={() => close({ edit: "tempo from here", time_s: here, bpm })}>From here on</Button>}
           <Button type="submit" variant="contained" disabled={wrong}>Whole track</Button>
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+function OtherTrack({ bench, onTake }: { bench: Bench; onTake: (track: Track, what: "tempo" | "map") => void }) {
+  const [words, setWords] = useState("");
+  const [other, setOther] = useState<Track | null>(null);
+  const ids = useQuery({ ...orderQuery({ q: words, sort: "title" }), enabled: words.length > 1 }).data?.ids.slice(0, OFFERED) ?? [];
+  const found = (useQuery(rowsQuery(ids)).data ?? []).filter((track) => track.bpm !== null && track.id !== bench.data.track.id);
+  if (!bench.data.grid) return null;
+  return (
+    <>
+      <Autocomplete size="small" options={found} value={other} onChange={(_, track) => setOther(track)} onInputChange={(_, text) => setWords(text)} getOptionLabel={(track) => `${track.title}, ${track.artist}`} getOptionKey={(track) => track.id}
+        isOptionEqualToValue={(a, b) => a.id === b.id} filterOptions={(all) => all} noOptionsText={words.length > 1 ? "No other track with a tempo" : "Type two letters"} renderInput={(params) => <TextField {...params} label="Or as in another track" helperText={other ? `${other.bpm?.toFixed(3)} bpm` : " "} />} />
+      {other && (
+        <div style={{ display: "flex", gap: 8 }}>
+          <Button onClick={() => onTake(other, "tempo")}>Its tempo, held here</Button>
+          <Button onClick={() => onTake(other, "map")}>Its whole tempo map, from bar 1</Button>
+        </div>
+      )}
+    </>
   );
 }

@@ -1,16 +1,16 @@
-import { Box, Button, Tooltip, Typography } from "@mui/material";
+import { Box, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/queries";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
-import { KeyHint } from "../../components/key-hint";
-import { KEYS, shown } from "../../components/keys";
 import { KeyRing } from "../../components/key-ring";
 import { Stars } from "../../components/stars";
 import { FIGURES } from "../../theme";
+import type { Bench } from "./bench";
+import { Locks } from "./locks";
 
-export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () => void }) {
-  const { track, grid, heard } = data;
+export function TrackHeader({ bench }: { bench: Bench }) {
+  const { track, grid, heard } = bench.data;
   const rate = useRate();
   const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")].filter(Boolean).join(" · ");
   const reasons = track.doubt_reasons;
@@ -20,13 +20,13 @@ export function TrackHeader({ data, onReset }: { data: Workbench; onReset: () =>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minWidth: 0 }}>
         {track.has_picture && <Box component="img" src={`/api/tracks/${track.id}/picture`} alt="" sx={{ width: 50, height: 50, borderRadius: "3px", border: 1, borderColor: "divider" }} />}
         <Box sx={{ minWidth: 0, flex: 1 }}>
-          <Box sx={{ display: "flex", gap: 1.5, alignItems: "baseline", minWidth: 0 }}>
+          <Box sx={{ display: "flex", gap: 1.5, alignItems: "baseline", minWidth: 0, "& > :last-child": { ml: "auto", flex: "none", alignSelf: "center" } }}>
             <Typography variant="h1" noWrap sx={{ flex: "none", maxWidth: "65%" }}>{track.title}</Typography>
             <Box sx={{ color: "text.secondary", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{from}</Box>
+            <Locks bench={bench} />
           </Box>
           <Box sx={{ display: "flex", gap: 2.4, alignItems: "center", mt: 0.3, whiteSpace: "nowrap" }}>
             {track.bpm !== null && <Figure value={inDoubt ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : inDoubt ? "in doubt" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
-            {grid?.by_hand && <Button size="small" onClick={onReset} sx={{ py: 0, fontSize: "0.75rem" }}>Analysed grid<KeyHint>{shown(KEYS.grid.reset)}</KeyHint></Button>}
             {track.key && (
               <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${heard.second_key ? "" : heard.runner_up_key ? `; else ${heard.runner_up_key}` : ""}${heard.tuning_cents !== null && Math.abs(heard.tuning_cents) >= 8 ? `; tuned ${Math.round(heard.tuning_cents)} cents ${heard.tuning_cents > 0 ? "high" : "low"}` : ""}`}>
                 <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}><KeyRing name={track.key} size={22} />{track.key}{heard.second_key && <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>then {heard.second_key} from {clock(heard.second_from_s ?? 0)}</Box>}</Box>

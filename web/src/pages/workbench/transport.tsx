@@ -1,71 +1,70 @@
-import { Box, Button, MenuItem, Select, Tooltip } from "@mui/material";
+import { Box, MenuItem, Select, Slider, Tooltip } from "@mui/material";
 import { useRef } from "react";
 import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
+import { shown } from "../../components/key-map";
 import { KeyHint } from "../../components/key-hint";
-import { KEYS, shown } from "../../components/keys";
+import { KEYS } from "../../components/keys";
 import { FIGURES } from "../../theme";
-import { benchActions, STEPS } from "./bench-actions";
+import type { Bench } from "./bench";
+import { cueActions } from "./cue-actions";
+import { listenActions, STEPS } from "./listen-actions";
+import { Tool } from "./tool";
 import { usePlayhead } from "./use-engine";
-import type { Bench } from "./workbench-page";
 
 const NoIcon = () => null;
-const LOOPS = [1, 2, 4, 8, 16, 32, 64];
+const LOOPS = [0.25, 0.5, 1, 2, 4, 8, 16, 32, 64];
+const PACE_NAMES = { full: "Full speed", half: "Half speed", "half, lower": "Half, lower" };
 
-/** Listening on the left, the grid on the right; each button with its key. */
+/** Listening: each button with its key. */
 export function Transport({ bench }: { bench: Bench }) {
-  const act = benchActions(bench);
-  const { state, actions } = bench;
-  const { listen, grid } = KEYS;
+  const act = listenActions(bench);
+  const cues = cueActions(bench);
+  const { state } = bench;
+  const { listen, track } = KEYS;
   const noGrid = !bench.map;
   return (
     <Box component="footer" sx={(theme) => ({ gridColumn: "1 / -1", bgcolor: theme.inks.bar, borderTop: `2px solid ${theme.inks.ink}`, px: 1.6, py: 0.9, display: "flex", alignItems: "center", flexWrap: "wrap", columnGap: 0.6, rowGap: 0.6 })}>
       <PlayButton playing={state.playing} />
       <Clock bench={bench} />
-      <Tooltip title={`Steps of ${bench.step} beats: [ shorter, ] longer`}>
-        <Select size="small" value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper, "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } })} IconComponent={NoIcon} renderValue={(v) => <>{v} beat{v === 1 ? "" : "s"}<KeyHint>← →</KeyHint></>}>
-          {STEPS.map((beats) => <MenuItem key={beats} value={beats}>{beats} beat{beats === 1 ? "" : "s"}</MenuItem>)}
+      <Tooltip title="Steps: [ shorter, ] longer">
+        <Select size="small" value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step" }} sx={small} IconComponent={NoIcon} renderValue={(v) => <>{stepName(v)}<KeyHint>← →</KeyHint></>}>
+          {STEPS.map((beats) => <MenuItem key={beats} value={beats}>{stepName(beats)}</MenuItem>)}
         </Select>
       </Tooltip>
-      <Tool name="Click" hint={shown(listen.click)} on={state.click} tip={listen.click.says} disabled={noGrid} onClick={() => engine.setClick(!state.click)} />
-      <Select size="small" value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={(theme) => ({ fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: theme.inks.paper, "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } })} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
+      <Tool name={state.way === "walk" ? "Walking" : "Walk"} entry={listen.walk} on={state.way === "walk"} tip={`${listen.walk.says}, to the end: does the grid hold all the way?`} disabled={noGrid} onClick={act.walk} />
+      <Tool name="Back & listen" entry={listen.again} onClick={act.backAndListen} />
+      <Tool name={PACE_NAMES[state.pace]} entry={listen.pace} on={state.pace !== "full"} onClick={act.nextPace} />
+      <Tool name="Count in" entry={listen.countIn} disabled={noGrid} onClick={() => void engine.play(true)} />
+      <Tool name="Click" entry={listen.click} on={state.click} disabled={noGrid} onClick={() => engine.setClick(!state.click)} />
+      <Tooltip title="How loud the click is: Alt ↑, Alt ↓">
+        <Slider size="small" value={bench.clickGain} min={0} max={1} step={0.1} onChange={(_, gain) => bench.setClickGain(gain)} aria-label="Click volume" sx={{ width: 58, mx: 0.8 }} />
+      </Tooltip>
+      <Box sx={{ flex: 1 }} />
+      <Select size="small" value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={small} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
         {LOOPS.map((beats) => <MenuItem key={beats} value={beats}>{loopName(beats)}</MenuItem>)}
       </Select>
-      <Tool name={state.loop ? "Leave loop" : "Loop"} hint={shown(KEYS.cues.loop)} on={state.loop !== null} tip={KEYS.cues.loop.says} disabled={noGrid} onClick={act.loop} />
-      <Tool name="Back & listen" hint={shown(listen.again)} tip={listen.again.says} onClick={act.backAndListen} />
-      <Box sx={{ flex: 1 }} />
-      <Tool name="Bar starts here" hint={shown(grid.bar)} tip={`${grid.bar.says}: beats stay where they are`} disabled={noGrid} onClick={act.barStartsHere} />
-      <Tool name="Beat here" hint={shown(grid.align)} tip={`${grid.align.says}: the tempo stays`} disabled={noGrid} onClick={act.alignHere} />
-      <Tool name="−1 ms" hint={shown(grid.earlier)} tip={grid.earlier.says} disabled={noGrid} onClick={() => act.nudge(-1)} />
-      <Tool name="+1 ms" hint={shown(grid.later)} tip={grid.later.says} disabled={noGrid} onClick={() => act.nudge(1)} />
-      <Tool name="÷2" hint={shown(grid.halve)} tip={`${grid.halve.says}: bar 1 stays`} disabled={noGrid} onClick={() => actions.grid.mutate({ edit: "halve" })} />
-      <Tool name="×2" hint={shown(grid.double)} tip={`${grid.double.says}: bar 1 stays`} disabled={noGrid} onClick={() => actions.grid.mutate({ edit: "double" })} />
-      <Tool name="Tempo…" hint={shown(grid.tempo)} tip={grid.tempo.says} onClick={() => bench.ask("tempo")} />
-      <Tool name="Next" hint={shown(listen.next)} tip={listen.next.says} onClick={() => bench.goTo(1)} />
+      <Tool name={state.loop ? "Leave loop" : "Loop"} entry={KEYS.cues.loop} on={state.loop !== null} disabled={noGrid} onClick={cues.loop} />
+      <Tool name="Next" entry={track.next} onClick={() => bench.goTo(1)} />
     </Box>
   );
 }
 
+const small = { fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: "background.paper", "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } };
+
+function stepName(beats: number): string {
+  return beats === 0 ? "phrase" : `${beats} beat${beats === 1 ? "" : "s"}`;
+}
+
 function loopName(beats: number): string {
+  if (beats < 1) return beats === 0.5 ? "½ beat" : "¼ beat";
   if (beats % 4 === 0) return `${beats / 4} bar${beats === 4 ? "" : "s"}`;
   return `${beats} beat${beats === 1 ? "" : "s"}`;
 }
 
-function Tool({ name, hint, tip, on, disabled, onClick }: { name: string; hint: string; tip: string; on?: boolean; disabled?: boolean; onClick: () => void }) {
-  return (
-    <Tooltip title={tip}>
-      <span>
-        <Button aria-pressed={on} disabled={disabled} onClick={onClick} variant={on ? "contained" : "outlined"} color={on ? "secondary" : "primary"} sx={{ px: 0.9 }}>
-          {name}<KeyHint>{hint}</KeyHint>
-        </Button>
-      </span>
-    </Tooltip>
-  );
-}
-
 function PlayButton({ playing }: { playing: boolean }) {
   return (
-    <Tooltip title={`${playing ? "Pause" : "Play"} (Space)`}>
+    <Tooltip title={`${playing ? "Pause" : "Play"} (${shown(KEYS.listen.play)})`}>
       <Box component="button" type="button" aria-label={playing ? "Pause" : "Play"} onClick={() => engine.toggle()}
         sx={(theme) => ({ width: 38, height: 38, borderRadius: "50%", border: 0, bgcolor: theme.inks.now, color: theme.inks.onStrong, cursor: "pointer", display: "grid", placeItems: "center", flex: "none" })}>
         <svg width="14" height="14" viewBox="0 0 14 14" fill="currentColor" aria-hidden>

@@ -1,48 +1,137 @@
+import { useLock, useRate } from "../../api/queries";
+import type { Part } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
-import { benchActions } from "./bench-actions";
-import type { Bench } from "./workbench-page";
+import { isLocked, type Bench } from "./bench";
+import { cueActions } from "./cue-actions";
+import { gridActions } from "./grid-actions";
+import { listenActions } from "./listen-actions";
+import { routeActions } from "./route-actions";
 
 /** Every action of the Workbench by key. */
 export function useWorkbenchKeys(bench: Bench): void {
-  const act = benchActions(bench);
-  const { listen, grid, cues } = KEYS;
-  useKeys(listen.play.key, () => engine.toggle());
-  useKeys(listen.back.key, () => act.step(-bench.step));
-  useKeys(listen.forth.key, () => act.step(bench.step));
-  useKeys(listen.shorter.key, () => act.changeStep(-1));
-  useKeys(listen.longer.key, () => act.changeStep(1));
-  useKeys(listen.click.key, () => engine.setClick(!bench.state.click));
-  useKeys(listen.again.key, act.backAndListen);
-  useKeys(listen.next.key, () => bench.goTo(1));
-  useKeys(listen.previous.key, () => bench.goTo(-1));
-  useKeys(listen.closer.key, () => act.zoom(0.7));
-  useKeys(listen.wider.key, () => act.zoom(1 / 0.7));
+  useListenKeys(bench);
+  useGridKeys(bench);
+  useCueKeys(bench);
+  useTrackKeys(bench);
+}
 
-  useKeys(grid.bar.key, act.barStartsHere);
-  useKeys(grid.first.key, act.firstBarHere);
-  useKeys(grid.align.key, act.alignHere);
-  useKeys(`${grid.earlier.key}, shift+${grid.earlier.key}`, (e) => act.nudge(e.shiftKey ? -10 : -1));
-  useKeys(`${grid.later.key}, shift+${grid.later.key}`, (e) => act.nudge(e.shiftKey ? 10 : 1));
-  useKeys(grid.halve.key, () => bench.actions.grid.mutate({ edit: "halve" }));
-  useKeys(grid.double.key, () => bench.actions.grid.mutate({ edit: "double" }));
-  useKeys(grid.tempo.key, () => bench.ask("tempo"));
-  useKeys(grid.reset.key, () => bench.data.grid?.by_hand && bench.actions.resetGrid.mutate(undefined));
+function useListenKeys(bench: Bench): void {
+  const act = listenActions(bench);
+  const { listen } = KEYS;
+  useKeys(listen.play, () => engine.toggle());
+  useKeys(listen.countIn, () => void engine.play(true));
+  useKeys(listen.back, () => act.step(-1));
+  useKeys(listen.forth, () => act.step(1));
+  useKeys(listen.shorter, () => act.changeStep(-1));
+  useKeys(listen.longer, () => act.changeStep(1));
+  useKeys(listen.walk, act.walk);
+  useKeys(listen.again, act.backAndListen);
+  useKeys(listen.pace, act.nextPace);
+  useKeys(listen.click, () => engine.setClick(!bench.state.click));
+  useKeys(listen.louder, () => act.changeClick(0.1));
+  useKeys(listen.softer, () => act.changeClick(-0.1));
+  useKeys(listen.closer, () => act.zoom(0.7));
+  useKeys(listen.wider, () => act.zoom(1 / 0.7));
+  useKeys(listen.whole, act.zoomWhole);
+}
 
-  useKeys(cues.cue.key, () => act.setCue({}));
-  useKeys(cues.in.key, () => act.setRole("in", "In"));
-  useKeys(cues.main.key, () => act.setRole("main", "Main"));
-  useKeys(cues.out.key, () => act.setRole("out", "Out"));
-  useKeys(cues.loop.key, act.loop);
-  useKeys(cues.pads.key, (e) => act.pad(Number(e.key)));
+function useGridKeys(bench: Bench): void {
+  const act = gridActions(bench);
+  const lock = useToggleLock(bench);
+  const { grid } = KEYS;
+  useKeys(grid.bar, act.barStartsHere);
+  useKeys(grid.first, act.firstBarHere);
+  useKeys(grid.align, act.alignHere);
+  useKeys(grid.snap, act.snapHere);
+  useKeys(grid.earlier, () => act.nudge(-1));
+  useKeys(grid.later, () => act.nudge(1));
+  useKeys("shift+comma", () => act.nudge(-10));
+  useKeys("shift+period", () => act.nudge(10));
+  useKeys(grid.barEarlier, () => act.moveBars(-1));
+  useKeys(grid.barLater, () => act.moveBars(1));
+  useKeys(grid.halve, act.halve);
+  useKeys(grid.double, act.double);
+  useKeys(grid.twoForThree, act.twoForThree);
+  useKeys(grid.threeForTwo, act.threeForTwo);
+  useKeys(grid.tempo, () => bench.ask("tempo"));
+  useKeys(grid.tap, act.tap);
+  useKeys(grid.stretch, act.stretchHere);
+  useKeys(grid.pin, act.pinHere);
+  useKeys(grid.anchor, act.addAnchor);
+  useKeys(grid.unpin, act.deleteAnchor);
+  useKeys(grid.mark, act.mark);
+  useKeys(grid.join, act.join);
+  useKeys(grid.rescan, () => bench.ask("rescan"));
+  useKeys(grid.worst, act.worst);
+  useKeys(grid.reset, act.reset);
+  useKeys(grid.lock, () => lock("grid"));
+}
+
+function useCueKeys(bench: Bench): void {
+  const act = cueActions(bench);
+  const lock = useToggleLock(bench);
+  const { cues } = KEYS;
+  useKeys(cues.cue, () => act.setCue({}));
+  useKeys(cues.in, () => act.setRole("in", "In"));
+  useKeys(cues.main, () => act.setRole("main", "Main"));
+  useKeys(cues.out, () => act.setRole("out", "Out"));
+  useKeys(cues.loop, act.loop);
+  useKeys(cues.loopShorter, act.halveLoop);
+  useKeys(cues.loopLonger, act.doubleLoop);
+  useKeys(cues.loopOn, act.moveLoopOn);
+  useKeys(cues.engage, act.toggleEngages);
+  useKeys(cues.pads, (e) => act.pad(digit(e)));
+  useKeys(cues.nth, (e) => act.nth(digit(e)));
   useKeys("up", () => act.chooseNeighbour(-1));
   useKeys("down", () => act.chooseNeighbour(1));
-  useKeys(cues.name.key, () => document.getElementById("cue-name")?.focus());
-  useKeys(cues.colour.key, act.nextColour);
-  useKeys(cues.toHere.key, act.moveChosenHere);
-  useKeys(cues.beatBack.key, () => act.moveChosenBy(-1));
-  useKeys(cues.beatForth.key, () => act.moveChosenBy(1));
-  useKeys(cues.remove.key, act.deleteChosen);
-  useKeys(cues.crate.key, () => bench.ask("crate"));
+  useKeys(cues.snap, act.nextSnap);
+  useKeys(cues.name, () => {
+    bench.setPanel("cues");
+    requestAnimationFrame(() => document.getElementById("cue-name")?.focus());
+  });
+  useKeys(cues.colour, act.nextColour);
+  useKeys(cues.toHere, act.moveChosenHere);
+  useKeys(cues.beatBack, () => act.moveChosenBy(-1));
+  useKeys(cues.beatForth, () => act.moveChosenBy(1));
+  useKeys(cues.msBack, () => act.moveChosenByMs(-1));
+  useKeys(cues.msForth, () => act.moveChosenByMs(1));
+  useKeys(cues.onPad, act.togglePad);
+  useKeys(cues.number, () => bench.actions.numberPads.mutate(undefined));
+  useKeys(cues.remove, act.deleteChosen);
+  useKeys(cues.accept, () => act.accept(bench.proposals[0]));
+  useKeys(cues.acceptAll, act.acceptAll);
+  useKeys(cues.ontoGrid, () => bench.ask("onto grid"));
+  useKeys(cues.template, () => bench.ask("template"));
+  useKeys(cues.lock, () => lock("cues"));
+}
+
+function useTrackKeys(bench: Bench): void {
+  const lock = useToggleLock(bench);
+  const rate = useRate();
+  const routes = routeActions(bench);
+  const grid = gridActions(bench);
+  const { id, rating } = bench.data.track;
+  const star = (by: 1 | -1) => rate.mutate({ ids: [id], stars: Math.max(0, Math.min(5, rating + by)) });
+  const { track } = KEYS;
+  useKeys(track.next, () => (bench.taps.length >= 3 ? grid.takeTap() : bench.goTo(1)));
+  useKeys(track.previous, () => bench.goTo(-1));
+  useKeys(track.queue, () => document.getElementById("queue-list")?.focus());
+  useKeys(track.starMore, () => star(1));
+  useKeys(track.starLess, () => star(-1));
+  useKeys(track.crate, () => bench.ask("crate"));
+  useKeys(track.record, routes.record);
+  useKeys(track.route, routes.play);
+  useKeys(track.lockKey, () => lock("key"));
+  useKeys(track.lockTags, () => lock("tags"));
+}
+
+function useToggleLock(bench: Bench): (part: Part) => void {
+  const lock = useLock();
+  return (part) => lock.mutate({ ids: [bench.data.track.id], part, locked: !isLocked(bench, part) });
+}
+
+function digit(event: KeyboardEvent): number {
+  return Number(event.code.replace(/^(Digit|Numpad)/, ""));
 }

@@ -1,19 +1,28 @@
 import { Alert, Box, Button } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { Workbench } from "../../api/client";
-import { orderQuery, workbenchQuery } from "../../api/queries";
+import type { Proposal, Workbench } from "../../api/client";
+import { coloursQuery, driftQuery, waveformQuery, workbenchQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
 import { Empty } from "../../components/empty";
+import { useSay } from "../../components/messages";
 import { PutIntoCrate } from "../../components/put-into-crate";
-import { useRemembered } from "../../settings";
+import { TemplateDialog } from "../../components/template-dialog";
+import { RouteMap } from "../../drawing/route-map";
 import { TempoMap } from "../../drawing/tempo-map";
-import { parseWaveform, type Waveform } from "../../drawing/waveform";
+import { useRemembered } from "../../settings";
+import type { Asked, Bench, Mark, Panel, Snap } from "./bench";
 import { Closeup } from "./closeup";
+import { ColoursDialog } from "./colours-dialog";
+import { DriftStrip } from "./drift-strip";
+import { FinishDialog } from "./finish-dialog";
+import { OntoGridDialog } from "./onto-grid-dialog";
 import { Page } from "./page";
 import { Queue } from "./queue";
-import { forgetQueue, rememberedQueue } from "./queue-order";
+import { useQueue } from "./queue-order";
+import { RescanDialog } from "./rescan-dialog";
+import { RouteHead } from "./routes-panel";
 import { SidePanel } from "./side-panel";
 import { TempoDialog } from "./tempo-dialog";
 import { TrackHeader } from "./track-header";
@@ -26,20 +35,15 @@ import { useWorkbenchKeys } from "./use-workbench-keys";
 export function WorkbenchPage() {
   const { id } = useParams();
   const navigate = useNavigate();
-  const newest = useQuery({ ...orderQuery({ sort: "added_at", descending: true }), staleTime: Infinity }).data;
-  const [queue, setQueue] = useState(rememberedQueue);
-  const showAll = () => {
-    forgetQueue();
-    setQueue(null);
-  };
-  const ids = useMemo(() => queue?.ids ?? newest?.ids ?? [], [queue, newest]);
+  const queue = useQueue();
+  const { ids, total } = queue;
   const [last, setLast] = useRemembered<number | null>("workbench", null);
   const track = id ? Number(id) : null;
   useEffect(() => {
     if (track !== null) setLast(track);
-    else if (ids.length) void navigate(`/workbench/${last !== null && newest?.ids.includes(last) ? last : ids[0]}`, { replace: true });
-  }, [track, ids, newest, last, navigate]); // eslint-disable-line react-hooks/exhaustive-deps
-  if (newest && !newest.total) {
+    else if (ids.length) void navigate(`/workbench/${last !== null && ids.includes(last) ? last : ids[0]}`, { replace: true });
+  }, [track, ids, last, navigate]); // eslint-disable-line react-hooks/exhaustive-deps
+  if (total === 0) {
     return (
       <Empty title="Nothing to prepare yet">
         <p>The Workbench opens a track at a time. Bring music in first.</p>
@@ -48,32 +52,89 @@ export function WorkbenchPage() {
     );
   }
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr) 262px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
-      <Queue name={queue?.name ?? "Newest first"} ids={ids} current={track} onAll={queue && showAll} />
-      {track !== null && <Bench key={track} id={track} ids={ids} />}
+    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr) 278px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
+      <Queue queue={queue} current={track} />
+      {track !== null && <OpenTrack key={track} id={track} ids={ids} />}
     </Box>
   );
 }
 
-function Bench({ id, ids }: { id: number; ids: number[] }) {
+function OpenTrack({ id, ids }: { id: number; ids: number[] }) {
   const query = useQuery(workbenchQuery(id));
   if (query.error) return <Empty title="This track is not here">{query.error.message}</Empty>;
   if (!query.data) return <Box />;
-  return <LoadedBench data={query.data} ids={ids} />;
+  return <LoadedTrack data={query.data} ids={ids} />;
 }
 
-function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
-  const { track, cues } = data;
-  const map = useMemo(() => (data.grid ? new TempoMap(data.grid, data.heard.phrase_s) : null), [data.grid, data.heard.phrase_s]);
-  const waveform = useWaveform(track.id, track.analysis_state === "done");
+function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
+  const { track } = data;
+  const bench = useBench(data, ids);
+  const waveform = useQuery({ ...waveformQuery(track.id), enabled: track.analysis_state === "done" || data.grid !== null }).data ?? null;
+  useWorkbenchKeys(bench);
+  const { map, route } = bench;
+  const analysed = useMemo(() => (data.grid?.by_hand && data.analysed ? new TempoMap(data.analysed) : null), [data.grid, data.analysed]);
+  const routeMap = useMemo(() => (map && route ? new RouteMap(map, route.stretches) : null), [map, route]);
+  const { signs, chosenCue, proposals, mark } = bench;
+  const close = () => bench.ask(null);
+  const drawn = { cues: data.cues, chosenCue, duration: track.duration_s, proposals, mark, signs };
+  return (
+    <>
+      <Box sx={{ px: 2.2, pt: 1.2, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
+        <TrackHeader bench={bench} />
+        {bench.state.problem && <Alert severity="error" sx={{ mb: 1 }}>{bench.state.problem}</Alert>}
+        <Closeup bench={bench} content={{ ...drawn, map, analysed, waveform, pcm: engine.pcm }} />
+        {map && bench.drift && bench.drift.times_s.length > 0 && <DriftStrip bench={bench} drift={bench.drift} />}
+        {route && <RouteHead bench={bench} route={route} />}
+        {map && waveform ? (
+          <Page bench={bench} content={{ ...drawn, map: routeMap ?? map, waveform, sections: data.heard.sections, jumps: [], proposals: route ? [] : proposals }} />
+        ) : (
+          <NoPage data={data} onType={() => bench.ask("tempo")} />
+        )}
+      </Box>
+      <SidePanel bench={bench} />
+      <Transport bench={bench} />
+      <Dialogs bench={bench} onClose={close} />
+    </>
+  );
+}
+
+function Dialogs({ bench, onClose }: { bench: Bench & { asked: Asked }; onClose: () => void }) {
+  const { id } = bench.data.track;
+  switch (bench.asked) {
+    case "tempo": return <TempoDialog bench={bench} onClose={onClose} />;
+    case "crate": return <PutIntoCrate ids={[id]} onClose={onClose} />;
+    case "rescan": return <RescanDialog bench={bench} onClose={onClose} />;
+    case "onto grid": return <OntoGridDialog bench={bench} onClose={onClose} />;
+    case "template": return <TemplateDialog ids={[id]} onClose={onClose} />;
+    case "colours": return <ColoursDialog onClose={onClose} />;
+    case "finish": return <FinishDialog onClose={onClose} />;
+    case null: return null;
+  }
+}
+
+function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
+  const { track, cues, heard } = data;
+  const map = useMemo(() => (data.grid ? new TempoMap(data.grid, heard.phrase_s) : null), [data.grid, heard.phrase_s]);
   const actions = useTrackActions(track.id);
   const state = useEngine();
+  const say = useSay();
+  const drift = useQuery({ ...driftQuery(track.id, data.grid), enabled: map !== null }).data ?? null;
+  const colours = useQuery(coloursQuery).data;
+  const signs = useMemo(() => Object.fromEntries((colours ?? []).map((colour) => [colour.colour, colour.sign])), [colours]);
   const [chosenCue, setChosenCue] = useState<number | null>(null);
+  const [moved, setMoved] = useState<Record<string, number>>({});
+  const [mark, setMark] = useState<Mark | null>(null);
+  const [asked, ask] = useState<Asked>(null);
+  const [taps, setTaps] = useState<number[]>([]);
+  const [routeId, setRoute] = useState<number | null>(null);
   const [step, setStep] = useRemembered("step", 16);
   const [loopBeats, setLoopBeats] = useRemembered("loop", 16);
   const [span, setSpan] = useRemembered("span", 8);
-  const [asking, setAsking] = useState<"tempo" | "crate" | null>(null);
+  const [snap, setSnap] = useRemembered<Snap>("snap", "beat");
+  const [panel, setPanel] = useRemembered<Panel>("panel", "cues");
+  const [clickGain, setClickGain] = useRemembered("click", 0.6);
   const goTo = useGoTo(ids, track.id);
+  const proposals = useMemo(() => data.proposals.map((p): Proposal => ({ ...p, position_s: moved[nameOf(p)] ?? p.position_s })), [data.proposals, moved]);
 
   useEffect(() => {
     const wasPlaying = engine.snapshot().playing;
@@ -81,46 +142,24 @@ function LoadedBench({ data, ids }: { data: Workbench; ids: number[] }) {
     if (wasPlaying && engine.snapshot().track === track.id) void engine.play();
   }, [track.id, track.duration_s]);
   useEffect(() => engine.setGrid(map), [map]);
+  useEffect(() => engine.setClick(engine.snapshot().click, clickGain), [clickGain]);
   useEffect(() => engine.setEngaging(cues.flatMap((c) => (c.engages && c.length_s !== null ? [{ start: c.position_s, end: c.position_s + c.length_s }] : []))), [cues]);
-  useWarmUp(ids[ids.indexOf(track.id) + 1]);
+  usePreparedNeighbours(ids, track.id);
 
-  const bench = { data, map, actions, state, chosenCue, setChosenCue, step, setStep, loopBeats, setLoopBeats, span, setSpan, goTo, ask: setAsking };
-  useWorkbenchKeys(bench);
-  return (
-    <>
-      <Box sx={{ px: 2.2, pt: 1.4, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
-        <TrackHeader data={data} onReset={() => actions.resetGrid.mutate(undefined)} />
-        {state.problem && <Alert severity="error" sx={{ mb: 1 }}>{state.problem}</Alert>}
-        <Closeup content={{ map, waveform, pcm: engine.pcm, cues, chosenCue, duration: track.duration_s }} span={span} onSpan={setSpan} />
-        {map && waveform ? (
-          <Page content={{ map, waveform, duration: track.duration_s, cues, chosenCue, sections: data.heard.sections }} onChoose={setChosenCue} actions={actions} />
-        ) : (
-          <NoPage data={data} onType={() => setAsking("tempo")} />
-        )}
-      </Box>
-      <SidePanel bench={bench} waveform={waveform} />
-      <Transport bench={bench} />
-      {asking === "tempo" && <TempoDialog data={data} actions={actions} onClose={() => setAsking(null)} />}
-      {asking === "crate" && <PutIntoCrate ids={[track.id]} onClose={() => setAsking(null)} />}
-    </>
-  );
+  return {
+    data, map, actions, state, signs, drift, chosenCue, setChosenCue, proposals, step, setStep, loopBeats, setLoopBeats, snap, setSnap, span, setSpan, mark, setMark, panel, setPanel,
+    route: data.routes.find((route) => route.id === routeId) ?? null, setRoute, taps, setTaps, clickGain, setClickGain, goTo, asked, ask, say,
+    moveProposal: (proposal, to) => setMoved((before) => ({ ...before, [nameOf(originOf(data.proposals, moved, proposal))]: to })),
+  };
 }
 
-export interface Bench {
-  data: Workbench;
-  map: TempoMap | null;
-  actions: ReturnType<typeof useTrackActions>;
-  state: ReturnType<typeof useEngine>;
-  chosenCue: number | null;
-  setChosenCue: (id: number | null) => void;
-  step: number;
-  setStep: (beats: number) => void;
-  loopBeats: number;
-  setLoopBeats: (beats: number) => void;
-  span: number;
-  setSpan: (seconds: number) => void;
-  goTo: (by: 1 | -1) => void;
-  ask: (what: "tempo" | "crate" | null) => void;
+/** A proposal is known by its place as analysed, also after it was moved. */
+function nameOf(proposal: Proposal): string {
+  return `${proposal.role ?? proposal.label} ${proposal.position_s.toFixed(3)}`;
+}
+
+function originOf(all: Proposal[], moved: Record<string, number>, proposal: Proposal): Proposal {
+  return all.find((each) => (moved[nameOf(each)] ?? each.position_s) === proposal.position_s && each.label === proposal.label) ?? proposal;
 }
 
 function NoPage({ data, onType }: { data: Workbench; onType: () => void }) {
@@ -135,20 +174,6 @@ function NoPage({ data, onType }: { data: Workbench; onType: () => void }) {
   );
 }
 
-function useWaveform(id: number, analysed: boolean): Waveform | null {
-  const query = useQuery({
-    queryKey: ["waveform", id],
-    queryFn: async () => {
-      const response = await fetch(`/api/tracks/${id}/waveform`);
-      return response.ok ? parseWaveform(await response.arrayBuffer()) : null;
-    },
-    enabled: analysed,
-    staleTime: Infinity,
-    gcTime: 60_000,
-  });
-  return query.data ?? null;
-}
-
 function useGoTo(ids: number[], id: number) {
   const navigate = useNavigate();
   return (by: 1 | -1) => {
@@ -157,11 +182,17 @@ function useGoTo(ids: number[], id: number) {
   };
 }
 
-/** Let the server decode the next track while this one is prepared. */
-function useWarmUp(next: number | undefined) {
+/** The next track's facts, drawing and sound are fetched while this one is prepared: from the key to its sound nothing waits. */
+function usePreparedNeighbours(ids: number[], id: number) {
+  const queries = useQueryClient();
+  const next = ids[ids.indexOf(id) + 1];
   useEffect(() => {
     if (next === undefined) return;
-    const timer = window.setTimeout(() => void fetch(`/api/tracks/${next}/listening?first_frame=0&frames=1`).catch(() => null), 1500);
+    const timer = window.setTimeout(() => {
+      void queries.fetchQuery(workbenchQuery(next)).catch(() => null);
+      void queries.prefetchQuery(waveformQuery(next));
+      engine.prefetch(next, [0]);
+    }, 300);
     return () => window.clearTimeout(timer);
-  }, [next]);
+  }, [next, queries]);
 }

@@ -1,0 +1,47 @@
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, unwrap, type Schema } from "../../api/client";
+import { coloursQuery, useChange } from "../../api/queries";
+import { cueColour } from "../../theme";
+
+type Colour = Schema["CueColourBody"];
+
+/** What each colour of cues is called, and the sign that stands beside it. */
+export function ColoursDialog({ onClose }: { onClose: () => void }) {
+  const stored = useQuery(coloursQuery).data;
+  return stored ? <Form stored={stored} onClose={onClose} /> : null;
+}
+
+function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
+  const { inks } = useTheme();
+  const [colours, setColours] = useState(stored);
+  const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })), ["cue-colours"]);
+  const set = (place: number, change: Partial<Colour>) => setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault();
+    save.mutate(colours, { onSuccess: onClose });
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <form onSubmit={submit}>
+        <DialogTitle>Colours of cues</DialogTitle>
+        <DialogContent>
+          {colours.map((colour, i) => (
+            <Box key={colour.colour} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
+              <Box sx={{ width: 26, height: 26, borderRadius: "2px", bgcolor: cueColour(colour.colour, inks), color: inks.onStrong, display: "grid", placeItems: "center", flex: "none" }}>{colour.sign}</Box>
+              <TextField size="small" label="Name" value={colour.name} onChange={(e) => set(i, { name: e.target.value })} slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }} sx={{ flex: 1 }} />
+              <TextField size="small" label="Sign" value={colour.sign} onChange={(e) => set(i, { sign: e.target.value })} slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }} sx={{ width: 70 }} />
+            </Box>
+          ))}
+          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>The sign (a shape, a letter or two) stands on the cue where the colour alone would not tell.</DialogContentText>
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained">Save</Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

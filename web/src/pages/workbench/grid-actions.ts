@@ -1,0 +1,64 @@
+import { engine } from "../../audio/engine";
+import type { Bench } from "./bench";
+
+const CLOSE_S = 2;
+const FORGET_TAPS_S = 2.5;
+
+/** What keys and buttons do to the beatgrid. */
+export function gridActions(bench: Bench) {
+  const { actions, map, mark } = bench;
+  const now = () => engine.position();
+  const edit = actions.grid.mutate;
+  return {
+    barStartsHere: () => edit({ edit: "bar starts here", time_s: now() }),
+    firstBarHere: () => edit({ edit: "first bar here", time_s: now() }),
+    alignHere: () => edit({ edit: "move beat here", time_s: now() }),
+    snapHere: () => edit({ edit: "snap to attack", time_s: now() }),
+    nudge: (ms: number) => edit({ edit: "shift", by_s: ms / 1000 }),
+    moveBars: (beats: number) => edit({ edit: "move bar starts", beats }),
+    halve: () => edit({ edit: "halve" }),
+    double: () => edit({ edit: "double" }),
+    threeForTwo: () => edit({ edit: "three for two" }),
+    twoForThree: () => edit({ edit: "two for three" }),
+    stretchHere: () => edit({ edit: "stretch", hold_s: map?.timeAt(0) ?? 0, line_s: now() }),
+    pinHere: () => edit({ edit: "pin beat", time_s: now() }),
+    addAnchor: () => edit({ edit: "add anchor", time_s: now() }),
+    deleteAnchor: () => edit({ edit: "delete anchor", time_s: now() }),
+    reset: () => bench.data.grid?.by_hand && actions.resetGrid.mutate(undefined),
+    /** From here, to here, and away again. */
+    mark: () => {
+      const here = map ? map.snap(now()) : now();
+      if (!mark) bench.setMark({ from: here, to: here });
+      else if (mark.from === mark.to && Math.abs(here - mark.from) > 1e-3) bench.setMark({ from: Math.min(here, mark.from), to: Math.max(here, mark.from) });
+      else bench.setMark(null);
+    },
+    join: () => {
+      if (mark && mark.to > mark.from) edit({ edit: "join anchors", start_s: mark.from, end_s: mark.to });
+      else bench.say("Mark a stretch first: X at its start, X at its end.");
+    },
+    worst: () => {
+      const worst = bench.drift?.worst_s;
+      if (worst === null || worst === undefined) {
+        bench.say("Nothing was measured: there are no attacks near this grid.");
+        return;
+      }
+      engine.seek(map ? map.snap(worst) : worst);
+      bench.setSpan(CLOSE_S);
+    },
+    /** A tap where the sound is; after a pause a new count begins. */
+    tap: () => {
+      const last = bench.taps.at(-1);
+      const here = now();
+      const taps = last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.taps, here] : [here];
+      bench.setTaps(taps);
+      bench.setPanel("grid");
+      if (taps.length >= 3) actions.tap.mutate(taps);
+    },
+    takeTap: () => {
+      const { data } = actions.tap;
+      if (!data || bench.taps.length < 3) return;
+      edit({ edit: "set tempo", bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)), hold_s: bench.taps[0] });
+      bench.setTaps([]);
+    },
+  };
+}

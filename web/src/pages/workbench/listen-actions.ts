@@ -1,0 +1,58 @@
+import { engine, type Jump } from "../../audio/engine";
+import type { Pace } from "../../audio/protocol";
+import type { Bench } from "./bench";
+
+/** 0 stands for a phrase. */
+export const STEPS = [1, 4, 16, 32, 0] as const;
+export const PACES: readonly Pace[] = ["full", "half", "half, lower"];
+const HEARD_BEATS = 2;
+const LEAST_SPAN_S = 0.02;
+
+export function stepBeats(bench: Bench): number {
+  return bench.step || bench.map?.phraseBeats || 32;
+}
+
+/** Listening and moving through the track. */
+export function listenActions(bench: Bench) {
+  const { map, state } = bench;
+  const duration = bench.data.track.duration_s;
+  return {
+    /** By whole beats, from the exact place in the beat; without a grid, by half seconds. */
+    step: (direction: 1 | -1) => {
+      const beats = direction * stepBeats(bench);
+      const now = engine.position();
+      engine.jumpBy(map ? map.timeAt(map.beatAt(now) + beats) - now : beats / 2);
+    },
+    changeStep: (by: 1 | -1) => {
+      const place = STEPS.findIndex((step) => step === bench.step);
+      bench.setStep(STEPS[Math.max(0, Math.min(STEPS.length - 1, (place < 0 ? 2 : place) + by))] ?? 16);
+    },
+    zoom: (factor: number) => bench.setSpan(clampSpan(bench.span * factor, duration)),
+    zoomWhole: () => bench.setSpan(bench.span >= duration ? 8 : clampSpan(1.5 * duration, duration)),
+    backAndListen: () => {
+      const now = engine.position();
+      engine.seek(map ? map.timeAt(Math.round(map.beatAt(now)) - 4) : now - 2);
+      void engine.play();
+    },
+    /** Two beats at each stop, a step apart, from here to the end: a whole track is checked in seconds. */
+    walk: () => {
+      if (state.way === "walk" && state.playing) {
+        engine.pause();
+        engine.seek(engine.position());
+        return;
+      }
+      if (!map) return;
+      const beats = stepBeats(bench);
+      const first = Math.max(Math.ceil(map.beatAt(0)), Math.round(map.beatAt(engine.position())));
+      const jumps: Jump[] = [];
+      for (let beat = first; map.timeAt(beat + beats + HEARD_BEATS) < duration; beat += beats) jumps.push({ from: map.timeAt(beat + HEARD_BEATS), to: map.timeAt(beat + beats) });
+      void engine.follow("walk", map.timeAt(first), beats === HEARD_BEATS ? [] : jumps);
+    },
+    nextPace: () => engine.setPace(PACES[(PACES.indexOf(state.pace) + 1) % PACES.length] ?? "full"),
+    changeClick: (by: number) => bench.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.clickGain + by)) / 10))),
+  };
+}
+
+export function clampSpan(span: number, duration: number): number {
+  return Math.max(LEAST_SPAN_S, Math.min(1.5 * duration, span));
+}
