@@ -49,7 +49,7 @@ export function CueList({ bench }: { bench: Bench }) {
         <Tool name="Main" entry={C.main} disabled={off} onClick={() => act.setRole("main", "Main")} />
         <Tool name="Out" entry={C.out} disabled={off} onClick={() => act.setRole("out", "Out")} />
         {proposals.length > 0 && <Tool name={`Accept ${proposals.length}`} entry={C.acceptAll} disabled={off} onClick={act.acceptAll} />}
-        <Select size="small" value={bench.snap} onChange={(e) => bench.setSnap(e.target.value as Snap)} inputProps={{ "aria-label": "Snap to" }} title={C.snap.says} sx={{ fontSize: "0.8rem", height: 28, bgcolor: "background.paper" }} renderValue={(v) => <>snap: {v}<KeyHint>{shown(C.snap)}</KeyHint></>}>
+        <Select size="small" MenuProps={{ disableRestoreFocus: true }} value={bench.snap} onChange={(e) => bench.setSnap(e.target.value as Snap)} inputProps={{ "aria-label": "Snap to" }} title={C.snap.says} sx={{ fontSize: "0.8rem", height: 28, bgcolor: "background.paper" }} renderValue={(v) => <>snap: {v}<KeyHint>{shown(C.snap)}</KeyHint></>}>
           {SNAPS.map((snap) => <MenuItem key={snap} value={snap}>{snap}</MenuItem>)}
         </Select>
         <Tool name="Template…" entry={C.template} disabled={!map} onClick={() => bench.ask("template")} />
@@ -135,7 +135,7 @@ function CueEditor({ cue, bench }: { cue: Cue; bench: Bench }) {
         )} />
       <Box sx={{ display: "flex", gap: 0.5, alignItems: "center" }}>
         <ColourChoice value={cue.colour} signs={bench.signs} onChange={(colour) => act.change({ colour })} />
-        <Select variant="standard" value={cue.pad ?? 0} onChange={(e) => act.change({ pad: e.target.value === 0 ? null : Number(e.target.value) })} inputProps={{ "aria-label": "Pad" }} sx={{ ml: "auto", fontSize: "0.8rem" }}>
+        <Select variant="standard" MenuProps={{ disableRestoreFocus: true }} value={cue.pad ?? 0} onChange={(e) => act.change({ pad: e.target.value === 0 ? null : Number(e.target.value) })} inputProps={{ "aria-label": "Pad" }} sx={{ ml: "auto", fontSize: "0.8rem" }}>
           <MenuItem value={0}>no pad</MenuItem>
           {[1, 2, 3, 4, 5, 6, 7, 8].map((pad) => <MenuItem key={pad} value={pad}>pad {pad}</MenuItem>)}
         </Select>

@@ -36,7 +36,7 @@ export function listenActions(bench: Bench) {
     },
     /** Two beats at each stop, a step apart, from here to the end: a whole track is checked in seconds. */
     walk: () => {
-      if (state.way === "walk" && state.playing) {
+      if (state.way === "walk") {
         engine.pause();
         engine.seek(engine.position());
         return;

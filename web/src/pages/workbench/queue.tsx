@@ -40,7 +40,7 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   return (
     <Box component="nav" aria-label="To prepare" sx={(theme) => ({ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider", display: "flex", flexDirection: "column", minHeight: 0 })}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, pl: 1.7, pr: 1, py: 0.7 }}>
-        <Select variant="standard" disableUnderline value={queue.list} onChange={(e) => queue.choose(e.target.value)} SelectDisplayProps={{ id: "queue-list", "aria-label": "What to prepare" }} sx={{ flex: 1, minWidth: 0, fontSize: "0.76rem", fontWeight: 600, color: "text.secondary" }}>
+        <Select variant="standard" disableUnderline MenuProps={{ disableRestoreFocus: true }} value={queue.list} onChange={(e) => queue.choose(e.target.value)} SelectDisplayProps={{ id: "queue-list", "aria-label": "What to prepare" }} sx={{ flex: 1, minWidth: 0, fontSize: "0.76rem", fontWeight: 600, color: "text.secondary" }}>
           {queue.lists.map((list) => <MenuItem key={list.value} value={list.value}>{list.name}</MenuItem>)}
         </Select>
         <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", color: "text.secondary" }}>{ids.length.toLocaleString("en")}</Box>

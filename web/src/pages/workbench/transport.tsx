@@ -28,7 +28,7 @@ export function Transport({ bench }: { bench: Bench }) {
       <PlayButton playing={state.playing} />
       <Clock bench={bench} />
       <Tooltip title="Steps: [ shorter, ] longer">
-        <Select size="small" value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step" }} sx={small} IconComponent={NoIcon} renderValue={(v) => <>{stepName(v)}<KeyHint>← →</KeyHint></>}>
+        <Select size="small" MenuProps={{ disableRestoreFocus: true }} value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step" }} sx={small} IconComponent={NoIcon} renderValue={(v) => <>{stepName(v)}<KeyHint>← →</KeyHint></>}>
           {STEPS.map((beats) => <MenuItem key={beats} value={beats}>{stepName(beats)}</MenuItem>)}
         </Select>
       </Tooltip>
@@ -41,7 +41,7 @@ export function Transport({ bench }: { bench: Bench }) {
         <Slider size="small" value={bench.clickGain} min={0} max={1} step={0.1} onChange={(_, gain) => bench.setClickGain(gain)} aria-label="Click volume" sx={{ width: 58, mx: 0.8 }} />
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      <Select size="small" value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={small} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
+      <Select size="small" MenuProps={{ disableRestoreFocus: true }} value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={small} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
         {LOOPS.map((beats) => <MenuItem key={beats} value={beats}>{loopName(beats)}</MenuItem>)}
       </Select>
       <Tool name={state.loop ? "Leave loop" : "Loop"} entry={KEYS.cues.loop} on={state.loop !== null} disabled={noGrid} onClick={cues.loop} />
