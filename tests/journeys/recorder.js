@@ -29,6 +29,11 @@
     if (context && name === "aria-valuenow") heard.shown.push([context.currentTime - (context.outputLatency || 0), Number(value)]);
     return setAttribute.call(this, name, value);
   };
+  // The last seconds as one piece, for what has to be compared sample by sample.
+  window.lastHeard = (seconds) => {
+    const blocks = heard.blocks.slice(-Math.ceil((seconds * heard.context.sampleRate) / 128));
+    return blocks.flatMap(({ samples }) => [...samples]);
+  };
   window.onsets = (least, quiet_s) => {
     const found = [];
     let last = -Infinity;

@@ -22,6 +22,9 @@ FIRST_S = 0.31
 BEAT_S = 60 / BPM
 CLICKS = FIRST_S + BEAT_S * np.arange(100)
 SILENT_FROM = 16
+LONG_S = 300.0
+CUE_S = 12.3456
+LOOP = (4.0, 2.0)
 
 ATTACK_OF_DRAWING = """
   const canvas = document.querySelector("canvas[aria-label='Close-up']");
@@ -37,6 +40,54 @@ ATTACK_OF_DRAWING = """
 """
 
 
+# Renders a track through the player's own audio thread, faster than it sounds, with and without the metronome, and
+# returns when the track's clicks are heard, and when the metronome's alone.
+RENDER = """
+  const [track, seconds, bpm, first, module, done] = arguments;
+  const rate = 44100, frames = seconds * rate, size = 131072;
+  const pieces = [];
+  for (let at = 0; at < frames; at += size) {
+    const answer = await fetch(`/api/tracks/${track}/listening?first_frame=${at}&frames=${size}`);
+    pieces.push(new Int16Array(await answer.arrayBuffer()));
+  }
+  const beats = Math.floor(((seconds - first) * bpm) / 60);
+  const clicks = Float64Array.from({ length: beats }, (_, i) => (first + (i * 60) / bpm) * rate);
+  const render = async (on) => {
+    const context = new OfflineAudioContext(1, frames, rate);
+    await context.audioWorklet.addModule(module);
+    const node = new AudioWorkletNode(context, "vinyl-player", { numberOfInputs: 0, outputChannelCount: [2] });
+    const messages = [
+      { type: "load", frames, track: 1 }, ...pieces.map((samples, index) => ({ type: "chunk", track: 1, index, samples })),
+      { type: "clicks", frames: clicks, accents: new Uint8Array(beats) }, { type: "click", on, gain: 0.6 }, { type: "play", countIn: null },
+    ];
+    let heard = 0;
+    const all = new Promise((go) => (node.port.onmessage = () => ++heard >= messages.length && go()));
+    node.connect(context.destination);
+    for (const message of messages) node.port.postMessage(message);
+    await all;
+    return (await context.startRendering()).getChannelData(0);
+  };
+  const onsets = (samples) => {
+    const found = [];
+    for (let i = 0, last = -rate; i < samples.length; i++) {
+      if (Math.abs(samples[i]) < 0.1) continue;
+      if (i - last > 0.1 * rate) found.push(i / rate);
+      last = i;
+    }
+    return found;
+  };
+  const plain = await render(false);
+  const both = await render(true);
+  done([onsets(plain), onsets(both.map((value, i) => value - plain[i]))]);
+"""
+
+
+def hiss() -> np.ndarray:
+    """Noise that is nowhere like elsewhere, so that a piece of it tells where it was taken from."""
+    noise = 0.2 * np.random.default_rng(9).standard_normal(30 * RATE_HZ)
+    return np.stack([noise, noise]).astype(np.float32)
+
+
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     """A server with a click track in every format, and one that falls silent half-way, imported and analysed."""
@@ -46,6 +97,8 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     for form, encoding in ENCODINGS.items():
         encode(click_track(CLICKS, 50.0), RATE_HZ, music / f"clicks {form}{encoding.suffix}", form)
     encode(click_track(CLICKS[:SILENT_FROM], 50.0), RATE_HZ, music / "half.flac", "flac")
+    encode(click_track(FIRST_S + BEAT_S * np.arange(600), LONG_S), RATE_HZ, music / "five minutes.flac", "flac")
+    encode(hiss(), RATE_HZ, music / "hiss.flac", "flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
@@ -64,7 +117,7 @@ def bench(browser: webdriver.Chrome, server: Server) -> Hands:
 def open_track(you: Hands, server: Server, title: str) -> int:
     track = int(server.get(f"/api/tracks/order?q={title.replace(' ', '%20')}")["ids"][0])
     you.go(f"/workbench/{track}")
-    you.see_text("bpm")
+    you.see("canvas[aria-label='Close-up']")
     wait_for(
         lambda: you.browser.execute_script("return performance.getEntriesByType('resource').some(e => e.name.includes('listening'))"),
         "the sound",
@@ -155,3 +208,70 @@ def test_a_jump_by_beats_keeps_the_beat(bench: Hands, server: Server) -> None:
     bench.keys(Keys.SPACE)
     steps = np.diff(onsets) / BEAT_S
     assert np.abs(steps - np.rint(steps)).max() * BEAT_S < TOLERANCE_S
+
+
+def test_the_metronome_keeps_to_a_click_track_for_five_minutes(bench: Hands, server: Server) -> None:
+    track = open_track(bench, server, "five minutes")
+    grid = server.get(f"/api/tracks/{track}")["grid"]["anchors"][0]
+    module = next((Path(__file__).parents[2] / "web" / "dist" / "assets").glob("player-worklet*.js")).name
+    bench.browser.set_script_timeout(240)
+    first = grid["time"] % (60 / grid["bpm"])
+    script = f"(async () => {{ {RENDER} }}).apply(null, arguments)"
+    sound, metronome = (
+        np.array(t) for t in bench.browser.execute_async_script(script, track, LONG_S, grid["bpm"], first, f"/assets/{module}")
+    )
+    assert len(sound) == 600 and sound[-1] > 298, "all clicks of five minutes"
+    apart = np.abs(metronome[None, :] - sound[:, None]).min(axis=1)
+    assert apart.max() < TOLERANCE_S, f"up to {1000 * apart.max():.2f} ms apart"
+
+
+def recorded(you: Hands, seconds: float) -> np.ndarray:
+    return np.array(you.browser.execute_script("return window.lastHeard(arguments[0])", seconds))
+
+
+def place_of(piece: np.ndarray) -> int:
+    """The frame of the hiss at which a piece of it begins."""
+    source = hiss()[0].astype(np.float64)
+    return int(np.argmax(np.correlate(source, piece, "valid")))
+
+
+def test_a_jump_to_a_cue_lands_on_its_sample(bench: Hands, server: Server) -> None:
+    track = open_track(bench, server, "hiss")
+    server.send("POST", f"/api/tracks/{track}/cues", {"position_s": CUE_S, "snap": "off", "pad": 1})
+    bench.go(f"/workbench/{track}")
+    bench.see_text("12.3")
+    bench.keys(Keys.SPACE)
+    wait_for(lambda: bench.position_s() > 1.0, "the sound")
+    bench.keys("1")
+    wait_for(lambda: bench.position_s() > CUE_S + 0.5, "the jump")
+    bench.keys(Keys.SPACE)
+    sound = recorded(bench, 2.5)
+    quietest = np.argsort(np.convolve(np.abs(sound), np.ones(9), "same"))
+    both_sides = lambda i: min(np.abs(sound[i - 4000 : i - 400]).max(), np.abs(sound[i + 400 : i + 4000]).max()) > 0.1  # noqa: E731
+    landing = int(next(i for i in quietest if 4000 < i < len(sound) - 4000 and both_sides(i)))
+    piece = sound[landing + 1000 : landing + 1600]
+    assert abs(place_of(piece) - 1000 - CUE_S * RATE_HZ) / RATE_HZ < TOLERANCE_S
+
+
+def test_a_loop_joins_without_a_gap_or_a_click(bench: Hands, server: Server) -> None:
+    track = open_track(bench, server, "hiss")
+    server.send("POST", f"/api/tracks/{track}/grid", {"edit": "set tempo", "bpm": 120, "hold_s": 0})
+    start, length = (round(t * RATE_HZ) for t in LOOP)
+    server.send("POST", f"/api/tracks/{track}/cues", {"position_s": LOOP[0], "length_beats": 2 * LOOP[1]})
+    bench.go(f"/workbench/{track}")
+    bench.see_text("bpm, by hand")
+    bench.click("[aria-label=Cues] [role=option]")
+    bench.see_text("Leave loop")
+    bench.keys(Keys.SPACE)
+    wait_for(lambda: bench.browser.execute_script("return heard.blocks.length") * 128 > 7 * RATE_HZ, "three rounds", 40)
+    bench.keys(Keys.SPACE)
+    sound, source = recorded(bench, 5.5), hiss()[0]
+    assert np.abs(np.diff(sound[: 5 * RATE_HZ])).max() < 1.05 * np.abs(np.diff(source)).max(), "no click"
+    for from_s in (0.2, 2.2):
+        known = round(from_s * RATE_HZ)
+        place = place_of(sound[known : known + 600])
+        joint = known + start + length - place
+        assert joint > known and start <= place < start + length
+        near, fade = RATE_HZ // 10, 270
+        assert np.allclose(sound[joint - near : joint - fade], source[start + length - near : start + length - fade], atol=1e-3)
+        assert np.allclose(sound[joint : joint + near], source[start : start + near], atol=1e-3), "the first frame follows the last"

@@ -151,6 +151,11 @@ export class Engine {
     this.send({ type: "loops", loops: loops.map(toFrames) });
   }
 
+  /** Have the sound at some times there before it is jumped to. */
+  makeReady(times: readonly number[]): void {
+    for (const time of times) void this.fetchChunk(Math.floor((time * RATE) / CHUNK_FRAMES));
+  }
+
   setLoop(loop: { start: number; end: number } | null): void {
     this.change({ ...this.state, loop });
     this.send({ type: "loop", loop: loop && toFrames(loop) });

@@ -26,7 +26,7 @@ function belongsElsewhere(event: KeyboardEvent): boolean {
 export function useClicksKeepKeys(): void {
   useEffect(() => {
     const giveBack = (event: MouseEvent) => {
-      const button = event.target instanceof HTMLElement ? event.target.closest<HTMLElement>("button, a") : null;
+      const button = event.target instanceof HTMLElement ? event.target.closest<HTMLElement>("button, a, [role=option], [role=tab]") : null;
       if (event.detail > 0 && button && !button.closest("[role=dialog]")) button.blur();
     };
     document.addEventListener("click", giveBack);

@@ -18,6 +18,8 @@ CHANGE_POWER = 1.5
 ACCENT_SAY = 0.5
 BACK_BEAT_SAY = 0.7
 OFF_BEAT_COST = 2.0
+# So clear a beat is never moved to its off-beat.
+SURE_BEAT = 0.8
 STEP_SAY = 4.0
 BARS_COMPARED = 4
 ODD_METRE_GAIN = 0.08
@@ -55,6 +57,8 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
         score += BACK_BEAT_SAY * _back_beat(peaks)
     score[1::SLOTS_PER_BEAT] -= OFF_BEAT_COST * beat_share
     np.add.at(score, steps % slots, STEP_SAY)
+    if beat_share > SURE_BEAT:
+        score[1::SLOTS_PER_BEAT] = score.min() - 1.0
     first = int(np.argmax(score))
     rest = np.delete(score, first)
     clarity = float(np.clip((score[first] - rest.max()) / (abs(score[first]) + 1e-9), 0, 1))

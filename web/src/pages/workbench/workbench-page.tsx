@@ -144,6 +144,7 @@ function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   useEffect(() => engine.setGrid(map), [map]);
   useEffect(() => engine.setClick(engine.snapshot().click, clickGain), [clickGain]);
   useEffect(() => engine.setEngaging(cues.flatMap((c) => (c.engages && c.length_s !== null ? [{ start: c.position_s, end: c.position_s + c.length_s }] : []))), [cues]);
+  useEffect(() => engine.makeReady([...cues, ...data.proposals].map((cue) => cue.position_s)), [cues, data.proposals]);
   usePreparedNeighbours(ids, track.id);
 
   return {
