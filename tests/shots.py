@@ -121,11 +121,45 @@ class Shots:
         wait_for(lambda: self.you.position_s() > 126.0, "the sound")
         self.you.keys(Keys.SPACE)
         self.save("workbench")
+        self.grid(ids["Ninth Buoy"])
+        self.route(ids["Copper Tide"])
+        self.booth(ids["Sea Glass Letters"])
+        self.you.go(f"/workbench/{ids['Copper Tide']}")
+        self.you.see_text("Loop to mix out")
         self.you.chord(Keys.SHIFT, "/")
         self.you.see("#key-sheet")
         opaque = "return getComputedStyle(document.querySelector('.MuiDialog-container')).opacity === '1'"
         wait_for(lambda: self.you.browser.execute_script(opaque), "the sheet to have come in")
         self.save("keys")
+
+    def grid(self, track: int) -> None:
+        self.you.go(f"/workbench/{track}")
+        self.you.see("canvas[aria-label^='Drift']")
+        self.you.press_button("Grid")
+        self.you.keys("w")
+        self.you.see("canvas[aria-label^='Each bar']")
+        self.save("workbench-grid")
+
+    def route(self, track: int) -> None:
+        beats = self.server.get(f"/api/tracks/{track}")["grid"]["anchors"][0]
+        place = lambda bar: beats["time"] + bar * 4 * 60 / beats["bpm"]  # noqa: E731
+        jumps = [{"from_s": place(32), "to_s": place(64)}, {"from_s": place(80), "to_s": place(96)}]
+        self.server.send("POST", f"/api/tracks/{track}/routes", {"name": "Without the break", "jumps": jumps})
+        self.you.go(f"/workbench/{track}")
+        self.you.press_button("Routes")
+        self.you.click("[aria-label=Routes] [role=option]")
+        self.you.see_text("· energy", 60)
+        self.save("workbench-route")
+
+    def booth(self, track: int) -> None:
+        self.server.send("PUT", "/api/tracks/locks", {"ids": [track], "part": "grid", "locked": True})
+        look = "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')"
+        self.you.browser.execute_script(look + "; localStorage.setItem('vinyl.panel', '\"cues\"')")
+        self.you.go(f"/workbench/{track}")
+        self.you.see("canvas[aria-label^='Drift']")
+        self.you.keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
+        self.save("workbench-booth-large")
+        self.you.browser.execute_script("localStorage.clear()")
 
     def crates(self, crate: int) -> None:
         self.you.go(f"/crates/{crate}")

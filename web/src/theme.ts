@@ -70,7 +70,7 @@ export function cueColour(name: string, inks: Inks): string {
     violet: inks.chosen,
     blue: inks.sure,
     ochre: inks.doubt,
-    green: inks === BOOTH ? "#79c79a" : "#2f7050",
+    green: inks.paper === BOOTH.paper ? "#79c79a" : "#2f7050",
     ink: inks.ink,
   };
   return colours[name] ?? inks.ink;

@@ -131,7 +131,7 @@ function drawBeats(context: CanvasRenderingContext2D, map: TempoMap, start: numb
       context.globalAlpha = phrase || barApart > 20 ? 1 : 0.5;
       context.fillRect(x - (phrase ? 1.25 : 0.6), phrase ? 0 : 4, phrase ? 2.5 : 1.2, height - HANDLES);
       context.globalAlpha = 1;
-      if ((phrase ? beat - map.firstPhraseBeat : beat) % every === 0) {
+      if (beat >= 0 && (phrase ? beat - map.firstPhraseBeat : beat) % every === 0) {
         context.fillStyle = inks.ink;
         context.fillText(phrase ? `bar ${beat / map.beatsPerBar + 1}` : String(beat / map.beatsPerBar + 1), x + 5, 12);
       }

@@ -94,7 +94,8 @@ def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, t
         drift = max(drift, 1 - course.held)
         reasons.append(f"the grid fits only {course.held:.0%} of the attacks")
     if course.kind == "stepped":
-        reasons.append(f"the tempo takes {len(course.numbers) - 2} steps: check where")
+        count = len(course.numbers) - 2
+        reasons.append("the tempo takes a step: check where" if count == 1 else f"the tempo takes {count} steps: check where")
     elif course.kind == "elastic":
         reasons.append("the tempo moves with the player")
     octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))

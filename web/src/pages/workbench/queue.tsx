@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { Track } from "../../api/client";
 import { Marks } from "../../components/marks";
 import { useRows } from "../../components/use-rows";
+import { useSettings } from "../../settings";
 import { FIGURES, NAMES } from "../../theme";
 import { FinishDialog } from "./finish-dialog";
 import type { Queue as QueueState } from "./queue-order";
@@ -15,7 +16,6 @@ interface Left {
 }
 
 const WORDS: Record<Track["left"][number], string> = { grid: "grid?", key: "key?", cues: "cues", tags: "tags" };
-const TALL = 48;
 
 /** What is left to do on a track by the user's rules, in few words. */
 function whatIsLeft(track: Track): Left {
@@ -29,8 +29,10 @@ function whatIsLeft(track: Track): Left {
 export function Queue({ queue, current }: { queue: QueueState; current: number | null }) {
   const { ids } = queue;
   const [asking, setAsking] = useState(false);
+  const tall = useSettings().size === "large" ? 58 : 48;
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: ids.length, getScrollElement: () => scroller.current, estimateSize: () => TALL, overscan: 10 });
+  const rows = useVirtualizer({ count: ids.length, getScrollElement: () => scroller.current, estimateSize: () => tall, overscan: 10 });
+  useEffect(() => rows.measure(), [rows, tall]);
   const place = current === null ? -1 : ids.indexOf(current);
   useEffect(() => {
     if (place >= 0) rows.scrollToIndex(place, { align: "auto" });
@@ -51,7 +53,7 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
           {items.map((item) => {
             const id = ids[item.index];
             const track = id === undefined ? undefined : tracks.get(id);
-            return track && <Entry key={track.id} track={track} top={item.start} current={track.id === current} />;
+            return track && <Entry key={track.id} track={track} top={item.start} tall={tall} current={track.id === current} />;
           })}
         </Box>
         {!ids.length && <Box sx={{ px: 1.7, py: 1, fontSize: "0.8rem", color: "text.secondary" }}>Nothing in this list.</Box>}
@@ -61,12 +63,12 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   );
 }
 
-function Entry({ track, top, current }: { track: Track; top: number; current: boolean }) {
+function Entry({ track, top, tall, current }: { track: Track; top: number; tall: number; current: boolean }) {
   const left = whatIsLeft(track);
   return (
     <Box component={Link} to={`/workbench/${track.id}`} aria-current={current ? "true" : undefined}
       sx={(theme) => ({
-        position: "absolute", top, left: 0, right: 0, height: TALL, px: 1.7, py: 0.7, display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", columnGap: 1, rowGap: 0,
+        position: "absolute", top, left: 0, right: 0, height: tall, px: 1.7, py: 0.7, display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", columnGap: 1, rowGap: 0,
         textDecoration: "none", borderTop: 1, borderColor: "divider", color: current ? theme.inks.paper : theme.inks.ink, bgcolor: current ? theme.inks.ink : "transparent",
       })}>
       <Box sx={{ fontFamily: NAMES, fontWeight: 650, fontSize: "0.9rem", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.title}</Box>

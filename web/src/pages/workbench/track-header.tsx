@@ -25,7 +25,7 @@ export function TrackHeader({ bench }: { bench: Bench }) {
             <Box sx={{ color: "text.secondary", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{from}</Box>
             <Locks bench={bench} />
           </Box>
-          <Box sx={{ display: "flex", gap: 2.4, alignItems: "center", mt: 0.3, whiteSpace: "nowrap" }}>
+          <Box sx={{ display: "flex", columnGap: 2.2, alignItems: "center", flexWrap: "wrap", mt: 0.3, whiteSpace: "nowrap" }}>
             {track.bpm !== null && <Figure value={inDoubt ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)} unit={`bpm, ${grid?.by_hand ? "by hand" : inDoubt ? "in doubt" : (grid?.kind ?? "from the file")}`} testId="tempo" />}
             {track.key && (
               <Tooltip title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${heard.second_key ? "" : heard.runner_up_key ? `; else ${heard.runner_up_key}` : ""}${heard.tuning_cents !== null && Math.abs(heard.tuning_cents) >= 8 ? `; tuned ${Math.round(heard.tuning_cents)} cents ${heard.tuning_cents > 0 ? "high" : "low"}` : ""}`}>

@@ -175,11 +175,19 @@ function NoPage({ data, onType }: { data: Workbench; onType: () => void }) {
   );
 }
 
+/** Opens a neighbour in the list. If the sound is running, it goes on with the new track at once, before anything is drawn. */
 function useGoTo(ids: number[], id: number) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   return (by: 1 | -1) => {
     const next = ids[ids.indexOf(id) + by];
-    if (next !== undefined) void navigate(`/workbench/${next}`);
+    if (next === undefined) return;
+    const known = queries.getQueryData(workbenchQuery(next).queryKey);
+    if (known && engine.snapshot().playing) {
+      engine.load(next, known.track.duration_s);
+      void engine.play();
+    }
+    void navigate(`/workbench/${next}`);
   };
 }
 
