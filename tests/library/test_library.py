@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import tempfile
-from contextlib import closing
+from contextlib import closing, suppress
 from importlib import resources
 from pathlib import Path
 
@@ -13,12 +13,15 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from vinyl.core.cues.routes import Jump
+from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import analyses, crates, cues, grids, tracks, undo
+from vinyl.core.rules.finishing import Part
+from vinyl.library import analyses, crates, cues, grids, locks, routes, templates, tracks, undo
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database, connect
-from vinyl.library.errors import DamagedLibraryError, LibraryError, NotFoundError
+from vinyl.library.errors import DamagedLibraryError, LibraryError, LockedError, NotFoundError
 from vinyl.library.tracks import Filter, NewTrack, add_track
 
 
@@ -100,15 +103,28 @@ class UndoMachine(RuleBasedStateMachine):
 
     @rule(which=st.integers(0, 3), position=st.floats(0, 190), role=st.sampled_from((None, "in", "main")), label=st.text(max_size=5))
     def set_cue(self, which: int, position: float, role: str | None, label: str) -> None:
-        with self.database.write("cue") as connection:
+        with suppress(LockedError), self.database.write("cue") as connection:
             cues.add_cue(connection, self.tracks[which], Cue(position, None, label.replace("\x00", ""), role))
         self.changed()
 
     @rule(which=st.integers(0, 3), bpm=st.floats(60, 180), stars=st.integers(0, 5))
     def grid_and_stars(self, which: int, bpm: float, stars: int) -> None:
-        with self.database.write("grid") as connection:
+        with suppress(LockedError), self.database.write("grid") as connection:
             grids.set_grid(connection, self.tracks[which], TempoMap.steady(bpm, 0.1))
             tracks.rate(connection, [self.tracks[which]], stars)
+        self.changed()
+
+    @rule(which=st.integers(0, 3), part=st.sampled_from(("cues", "tags")), locked=st.booleans())
+    def lock(self, which: int, part: Part, locked: bool) -> None:
+        with self.database.write("lock") as connection:
+            locks.set_lock(connection, [self.tracks[which]], part, locked)
+        self.changed()
+
+    @rule(which=st.integers(0, 3), leaves=st.floats(10, 90), name=st.text("abc", min_size=1, max_size=3))
+    def route_and_template(self, which: int, leaves: float, name: str) -> None:
+        with self.database.write("route") as connection:
+            routes.save_route(connection, self.tracks[which], name, [Jump(leaves, 100.0)])
+            templates.save_template(connection, name, [TemplateCue("main", leaves)])
         self.changed()
 
     @precondition(lambda self: undo.state(self.database.read()).undo is not None)

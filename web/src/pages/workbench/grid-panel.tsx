@@ -1,13 +1,16 @@
-import { Box, Typography } from "@mui/material";
-import { useEffect } from "react";
+import { Box, InputBase, Typography } from "@mui/material";
+import { useEffect, useState } from "react";
+import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
 import { KEYS } from "../../components/keys";
+import type { TempoMap } from "../../drawing/tempo-map";
 import { FIGURES } from "../../theme";
 import { isLocked, type Bench } from "./bench";
 import { gridActions } from "./grid-actions";
 import { Tool } from "./tool";
 
 const { grid: G } = KEYS;
+const MOST_LISTED = 12;
 
 /** Every edit of the grid, in groups by what they hold fixed. */
 export function GridPanel({ bench }: { bench: Bench }) {
@@ -31,6 +34,7 @@ export function GridPanel({ bench }: { bench: Bench }) {
         <Tool name="+1 ms" entry={G.later} disabled={off} onClick={() => act.nudge(1)} />
         <Tool name="−10" tip="Grid 10 ms earlier: ⇧ ," disabled={off} onClick={() => act.nudge(-10)} />
         <Tool name="+10" tip="Grid 10 ms later: ⇧ ." disabled={off} onClick={() => act.nudge(10)} />
+        <Figure label="Shift by so many ms" unit="ms" digits={1} value={null} disabled={off} onEnter={act.nudge} />
       </Group>
       <Group name="Bar 1 stays, the tempo changes">
         <Tool name="÷2" entry={G.halve} disabled={off} onClick={act.halve} />
@@ -50,6 +54,7 @@ export function GridPanel({ bench }: { bench: Bench }) {
         <Tool name="One tempo" entry={G.join} disabled={off} onClick={act.join} />
         <Tool name="Rescan…" entry={G.rescan} disabled={isLocked(bench, "grid")} onClick={() => bench.ask("rescan")} />
       </Group>
+      {map && map.anchors.length > 1 && map.anchors.length <= MOST_LISTED && <Anchors bench={bench} map={map} disabled={off} />}
       <Box sx={{ fontSize: "0.78rem", color: "text.secondary" }}>
         {data.grid ? `${data.grid.kind}, ${data.grid.anchors.length} anchor${data.grid.anchors.length === 1 ? "" : "s"}, ${data.grid.beats_per_bar} beats in a bar, ${data.grid.by_hand ? "by hand" : "as analysed"}` : "No beatgrid yet"}
       </Box>
@@ -64,6 +69,54 @@ function Group({ name, children }: { name: string; children: React.ReactNode }) 
       <Typography variant="overline" sx={{ display: "block", mb: 0.4 }}>{name}</Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>{children}</Box>
     </Box>
+  );
+}
+
+/** The anchors of a map with few of them: each one's time and the tempo from there can be typed. */
+function Anchors({ bench, map, disabled }: { bench: Bench; map: TempoMap; disabled: boolean }) {
+  const edit = bench.actions.grid.mutate;
+  return (
+    <Box component="ol" aria-label="Anchors" sx={{ listStyle: "none", m: 0, p: 0, fontSize: "0.78rem" }}>
+      {map.anchors.map((anchor) => (
+        <Box component="li" key={anchor.beat} sx={{ display: "flex", gap: 0.8, alignItems: "center", py: 0.2 }}>
+          <Box component="button" type="button" onClick={() => engine.seek(anchor.time)} title="Go there" sx={{ border: 0, p: 0, background: "none", font: "inherit", color: "text.primary", cursor: "pointer", minWidth: 56, textAlign: "left" }}>bar {map.barAndBeat(anchor.time)}</Box>
+          <Figure label={`Time of the anchor at bar ${map.barAndBeat(anchor.time)}`} unit="s" digits={3} value={anchor.time} disabled={disabled} onEnter={(to) => edit({ edit: "move anchor", time_s: anchor.time, to_s: to })} />
+          <Figure label={`Tempo from bar ${map.barAndBeat(anchor.time)}`} unit="bpm" digits={2} value={map.bpmAt(anchor.time + 1)} disabled={disabled} onEnter={(bpm) => edit({ edit: "tempo of this part", time_s: anchor.time + 1e-3, bpm })} />
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+interface FigureProps {
+  label: string;
+  unit: string;
+  digits: number;
+  /** What is there now; null for a figure that is only given. */
+  value: number | null;
+  disabled: boolean;
+  onEnter: (value: number) => void;
+}
+
+/** A number to type; Enter does it, Esc takes it back. */
+function Figure({ label, unit, digits, value, disabled, onEnter }: FigureProps) {
+  const there = value === null ? "" : value.toFixed(digits);
+  const [text, setText] = useState<string | null>(null);
+  const enter = () => {
+    const given = Number((text ?? "").replace(",", ".").replace("−", "-"));
+    if (text && Number.isFinite(given)) onEnter(given);
+    setText(null);
+  };
+  return (
+    <InputBase value={text ?? there} disabled={disabled} placeholder={unit} title={label} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()} onBlur={() => setText(null)}
+      inputProps={{ "aria-label": label, inputMode: "decimal" }} endAdornment={value === null ? undefined : <Box component="span" sx={{ color: "text.secondary", fontSize: "0.7rem" }}>{unit}</Box>}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" && e.key !== "Escape") return;
+        e.stopPropagation();
+        if (e.key === "Enter") enter();
+        (e.target as HTMLElement).blur();
+      }}
+      sx={{ width: value === null ? 62 : 92, height: 28, px: 0.7, fontFamily: FIGURES, fontSize: "0.76rem", bgcolor: "background.paper", border: 1, borderColor: "divider", borderRadius: "3px" }} />
   );
 }
 
