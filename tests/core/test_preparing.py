@@ -161,3 +161,8 @@ def test_edits_that_change_nothing_in_time_do_not_change_the_drift(attacks: Tran
     grid = TempoMap.steady(124.3, 0.5)
     one, other = (measure_drift(attacks, m, 60.0) for m in (grid, edits.move_bar_starts(grid, 4)))
     assert np.array_equal(one.offset_s, other.offset_s)
+
+
+def test_a_grid_of_another_tempo_altogether_shows_as_wrong(attacks: Transients) -> None:
+    drift = measure_drift(attacks, TempoMap.steady(117.0, 0.5), 60.0)
+    assert len(drift.times_s) > 5 and np.abs(drift.offset_s).max() > 0.01

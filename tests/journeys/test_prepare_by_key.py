@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import json
+import re
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -130,7 +132,8 @@ def walk_through(you: Keyboard) -> None:
     """Two beats at each stop, until the walk has gone over the step in tempo."""
     you.keys("]", "j")
     you.see("[aria-label=Pause]")
-    wait_for(lambda: you.position_s() > 40, "the walk to come on")
+    began = you.position_s()
+    wait_for(lambda: you.position_s() > began + 35, "the walk to come on", 15)
     you.keys("j")
     you.see("[aria-label=Play]")
 
@@ -230,6 +233,9 @@ def test_the_raster_is_dragged_to_correct_the_grid_and_a_route_is_drawn(you: Key
             beat = float(grid.beat_at(place))
             assert abs(beat - round(beat)) < 1e-3, "both ends lie on the beat"
     assert "⤳" in you.text("nav a[aria-current=true]")
+    comes_in = route["jumps"][0]["to_s"]
+    you.press_button("Hear")
+    wait_for(lambda: comes_in < you.position_s() < comes_in + 5, "the sound to go on over the joint")
     assert you.complaints() == []
 
 
@@ -244,6 +250,8 @@ def test_keys_are_changed_on_the_sheet_and_clashes_refused(you: Keyboard, server
     you.see_text("G already means “A bar starts here”")
     you.keys("9")
     wait_for(lambda: you.text("[aria-label^='Change the key for Set a cue,']") == "9", "the new key on the sheet")
+    printed = base64.b64decode(you.browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": True})["data"])
+    assert len(re.findall(rb"/Type\s*/Page\b", printed)) == 1, "the sheet is one page of paper"
     you.press_button("Close")
     wait_for(lambda: not you.all("#key-sheet"), "the sheet to close")
     count = len(server.get(f"/api/tracks/{track}")["cues"])

@@ -46,6 +46,8 @@ export class Engine {
   private rest = 0;
   private clickGain = 0.6;
   private jumps: Jump[] = [];
+  /** Reports from before the way was followed must not end it. */
+  private wayBegun = false;
   private map: TempoMap | null = null;
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -166,6 +168,7 @@ export class Engine {
     this.setLoop(null);
     this.moveTo(from);
     this.jumps = jumps;
+    this.wayBegun = false;
     this.change({ ...this.state, way });
     this.send({ type: "way", jumps: jumps.map((jump): JumpFrames => ({ from: Math.round(jump.from * RATE), to: Math.round(jump.to * RATE) })) });
     this.fetchJumps(jumps.length);
@@ -251,7 +254,8 @@ export class Engine {
     if (message.playing !== this.state.playing || loop?.start !== this.state.loop?.start || loop?.end !== this.state.loop?.end) {
       this.change({ ...this.state, playing: message.playing, loop });
     }
-    if (!message.playing && message.jumpsLeft === 0) this.leaveWay();
+    if (message.playing) this.wayBegun = true;
+    else if (this.wayBegun && message.jumpsLeft === 0) this.leaveWay();
   }
 
   private fetchJumps(left: number): void {

@@ -22,6 +22,7 @@ CLOSE_S = 0.009
 LEAST_WEIGHT = 0.15
 # Attacks that come at any time put 0.15 of their weight close to their most common offset.
 LEAST_CLOSE = 0.33
+LEAST_CLEAR = 0.3
 
 FloatArray = NDArray[np.float64]
 
@@ -52,7 +53,11 @@ def measure_drift(transients: Transients, tempo_map: TempoMap, duration_s: float
     windows = [_mode(away[first:last], say[first:last]) for first, last in edges.T]
     middles = np.clip(tempo_map.time_at(starts + WINDOW_BARS * bar / 2), 0.0, duration_s)
     offsets, spreads, weights, close = np.array(windows).reshape(-1, 4).T
-    told = (weights > LEAST_WEIGHT * (np.median(weights) if len(weights) else 0.0)) & (close > LEAST_CLOSE)
+    told = weights > LEAST_WEIGHT * (np.median(weights) if len(weights) else 0.0)
+    clear = told & (close > LEAST_CLOSE)
+    # Where hardly a window is clear, the grid itself is wrong, and that is to be seen.
+    if clear.sum() > LEAST_CLEAR * told.sum():
+        told = clear
     return Drift(middles[told], offsets[told], spreads[told])
 
 
