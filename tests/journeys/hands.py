@@ -112,7 +112,7 @@ class Hands:
         """Titles of the rows in sight, from the top."""
         script = (
             "return [...document.querySelectorAll('[role=row][data-track]')].sort((a, b) => a.ariaRowIndex - b.ariaRowIndex)"
-            ".map(r => r.querySelector('[role=gridcell]')?.innerText ?? '')"
+            ".map(r => r.querySelector('.title')?.firstChild?.textContent ?? '')"
         )
         return list(self.browser.execute_script(script))
 
