@@ -183,7 +183,7 @@ def test_a_route_is_kept_heard_and_written_as_a_new_file(client: TestClient, tra
 
 
 def test_colours_get_names_and_signs(client: TestClient) -> None:
-    named = client.put("/api/cue-colours", json=[{"colour": "blue", "name": "vocals", "sign": "V"}]).json()
-    assert {"colour": "blue", "name": "vocals", "sign": "V"} in named
+    named = client.put("/api/cue-colours", json=[{"colour": "blue", "name": "vocals", "sign": "V", "hex": "#3366aa"}]).json()
+    assert {"colour": "blue", "name": "vocals", "sign": "V", "hex": "#3366aa"} in named
     client.post("/api/undo")
-    assert {"colour": "blue", "name": "blue", "sign": "●"} in client.get("/api/cue-colours").json()
+    assert {"colour": "blue", "name": "blue", "sign": "●", "hex": None} in client.get("/api/cue-colours").json()

@@ -108,9 +108,9 @@ def list_colours(use: Use) -> list[models.CueColourBody]:
 
 @router.put("/cue-colours")
 def name_colours(use: Use, colours: list[models.CueColourBody]) -> list[models.CueColourBody]:
-    """Give colours names and signs."""
+    """Give colours names, signs and shades."""
     with use.database.write("Name the colours of cues") as connection:
-        choices.name_colours(connection, [choices.CueColour(c.colour, c.name, c.sign) for c in colours])
+        choices.name_colours(connection, [choices.CueColour(c.colour, c.name, c.sign, c.hex) for c in colours])
     use.changed("library")
     return list_colours(use)
 

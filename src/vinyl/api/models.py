@@ -183,11 +183,12 @@ class FinishRulesBody(Model):
 
 
 class CueColourBody(Model):
-    """What a colour means: its name, and a letter or two that stand for it."""
+    """What a colour means: its name, a letter or two that stand for it, and a shade of its own, if any."""
 
     colour: Colour
     name: Annotated[str, Field(max_length=40)]
     sign: Annotated[str, Field(max_length=2)]
+    hex: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")] | None = None
 
 
 class AnchorOut(Model):

@@ -15,11 +15,12 @@ MOST_LABELS = 60
 
 @dataclass(frozen=True, slots=True)
 class CueColour:
-    """What a colour means to the user: its name, and the sign (a letter or two) that stands for it beside the colour."""
+    """What a colour means to the user: its name, the sign (a letter or two) that stands for it, and its own shade as #rrggbb, if any."""
 
     colour: str
     name: str
     sign: str
+    hex: str | None = None
 
 
 def get_finish_rules(connection: sqlite3.Connection) -> FinishRules:
@@ -39,15 +40,15 @@ def set_finish_rules(connection: sqlite3.Connection, rules: FinishRules) -> None
 
 def list_colours(connection: sqlite3.Connection) -> list[CueColour]:
     """The colours of cues in their order."""
-    rows = connection.execute("SELECT colour, name, sign FROM cue_colour ORDER BY place")
+    rows = connection.execute("SELECT colour, name, sign, hex FROM cue_colour ORDER BY place")
     return [CueColour(*row) for row in rows]
 
 
 def name_colours(connection: sqlite3.Connection, colours: Sequence[CueColour]) -> None:
-    """Give colours names and signs."""
+    """Give colours names, signs and shades."""
     connection.executemany(
-        "UPDATE cue_colour SET name = ?, sign = ? WHERE colour = ?",
-        [(colour.name.strip() or colour.colour, colour.sign.strip()[:2], colour.colour) for colour in colours],
+        "UPDATE cue_colour SET name = ?, sign = ?, hex = ? WHERE colour = ?",
+        [(colour.name.strip() or colour.colour, colour.sign.strip()[:2], colour.hex, colour.colour) for colour in colours],
     )
 
 

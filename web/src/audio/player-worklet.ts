@@ -192,7 +192,8 @@ class Player extends AudioWorkletProcessor {
     this.metronome.reach(this.position);
     const before = this.position;
     this.position += this.speed();
-    this.loop ??= this.loops.find((loop) => loop.start >= before && loop.start < this.position) ?? null;
+    // On a way no loop engages by itself: it would hold the way up for ever.
+    if (!this.way.length) this.loop ??= this.loops.find((loop) => loop.start >= before && loop.start < this.position) ?? null;
     const joint = this.joint();
     if (joint && before < joint.from && this.position >= joint.from) this.goOn(joint);
     else if (this.loop && this.position >= this.loop.end) this.goOn({ from: this.loop.end, to: this.loop.start });

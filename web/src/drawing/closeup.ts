@@ -1,8 +1,8 @@
 import type { Cue, Schema } from "../api/client";
 import type { Pcm } from "../audio/pcm";
-import { cueColour, FIGURES, type Inks } from "../theme";
+import { FIGURES, type Inks } from "../theme";
 import { prepare } from "./canvas";
-import { drawFlagAt, drawGhostAt, type Signs } from "./flags";
+import { drawFlagAt, drawGhostAt, shadeOf, type Palette } from "./flags";
 import type { TempoMap } from "./tempo-map";
 import { firstFrom, highest, levelFor, type Waveform } from "./waveform";
 
@@ -17,7 +17,7 @@ export interface CloseupContent {
   chosenCue: number | null;
   duration: number;
   mark: { from: number; to: number } | null;
-  signs: Signs;
+  palette: Palette;
 }
 
 export const NOW_SHARE = 0.31;
@@ -51,11 +51,11 @@ function drawCues(context: CanvasRenderingContext2D, content: CloseupContent, xO
     const x = xOf(cue.position_s);
     if (cue.length_s !== null) {
       context.globalAlpha = 0.2;
-      context.fillStyle = cueColour(cue.colour, inks);
+      context.fillStyle = shadeOf(content.palette, cue.colour, inks);
       context.fillRect(x, 0, (cue.length_s / span) * width, height);
       context.globalAlpha = 1;
     }
-    if (x > -20 && x < width) drawFlagAt(context, x, height - 13 - HANDLES, 13, cue, cue.id === content.chosenCue, content.signs, inks);
+    if (x > -20 && x < width) drawFlagAt(context, x, height - 13 - HANDLES, 13, cue, cue.id === content.chosenCue, content.palette, inks);
   }
   for (const ghost of content.proposals) {
     const x = xOf(ghost.position_s);

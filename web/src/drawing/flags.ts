@@ -1,20 +1,32 @@
 import type { Cue, Schema } from "../api/client";
 import { cueColour, FIGURES, TEXT, type Inks } from "../theme";
 
-/** The sign that stands for each colour, so that none is told by colour alone. */
-export type Signs = Readonly<Record<string, string>>;
+/** What the user has made of each colour: a sign, so that none is told by colour alone, and perhaps a shade. */
+export type Palette = Readonly<Record<string, { sign: string; hex?: string | null }>>;
+
+/** The shade of a cue's colour: the user's own, or the look's. */
+export function shadeOf(palette: Palette, colour: string, inks: Inks): string {
+  return palette[colour]?.hex ?? cueColour(colour, inks);
+}
+
+/** Ink or paper, whichever can be read on a shade. */
+export function readableOn(hex: string): string {
+  const [r, g, b] = [1, 3, 5].map((at) => (parseInt(hex.slice(at, at + 2), 16) / 255) ** 2.2) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b > 0.2 ? "#10181a" : "#ffffff";
+}
 
 /** What stands on a cue's flag: a sign for its role, the pad's number, or its colour's sign. */
-export function cueSign(cue: Pick<Cue, "pad" | "role" | "length_s" | "colour">, signs: Signs): string {
+export function cueSign(cue: Pick<Cue, "pad" | "role" | "length_s" | "colour">, palette: Palette): string {
   if (cue.role === "in") return "▸";
   if (cue.role === "out") return "◂";
   if (cue.pad !== null) return String(cue.pad);
   if (cue.role === "main") return "M";
-  return signs[cue.colour] || (cue.length_s === null ? "•" : "∞");
+  return palette[cue.colour]?.sign || (cue.length_s === null ? "•" : "∞");
 }
 
-export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: number, tall: number, cue: Cue, chosen: boolean, signs: Signs, inks: Inks): void {
-  context.fillStyle = cueColour(cue.colour, inks);
+export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: number, tall: number, cue: Cue, chosen: boolean, palette: Palette, inks: Inks): void {
+  const shade = shadeOf(palette, cue.colour, inks);
+  context.fillStyle = shade;
   context.fillRect(x - 1, y, 2, tall);
   flagPath(context, x, y);
   context.fill();
@@ -23,10 +35,10 @@ export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: numb
     context.lineWidth = 1.5;
     context.stroke();
   }
-  context.fillStyle = inks.onStrong;
+  context.fillStyle = readableOn(shade);
   context.font = `600 10px ${FIGURES}`;
   context.textAlign = "center";
-  context.fillText(cueSign(cue, signs), x + 5.5, y + 10);
+  context.fillText(cueSign(cue, palette), x + 5.5, y + 10);
 }
 
 /** A cue that is only proposed: a flag in outline, with its name beside it. */

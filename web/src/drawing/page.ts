@@ -1,7 +1,7 @@
 import type { Cue, Schema } from "../api/client";
-import { cueColour, FIGURES, TEXT, type Inks } from "../theme";
+import { FIGURES, TEXT, type Inks } from "../theme";
 import { prepare } from "./canvas";
-import { drawFlagAt, drawGhostAt, type Signs } from "./flags";
+import { drawFlagAt, drawGhostAt, shadeOf, type Palette } from "./flags";
 import type { BeatMap } from "./tempo-map";
 import { highest, levelFor, type Waveform } from "./waveform";
 
@@ -33,7 +33,7 @@ export interface PageContent {
   proposals: Schema["ProposalOut"][];
   jumps: { from: number; to: number }[];
   mark: { from: number; to: number } | null;
-  signs: Signs;
+  palette: Palette;
 }
 
 export type Section = Schema["SectionOut"];
@@ -73,7 +73,7 @@ export function drawPage(canvas: HTMLCanvasElement, content: PageContent, inks: 
   for (const section of content.sections) drawSectionName(context, layout, content.map, section, inks);
   if (content.mark) drawStretch(context, layout, content.map, content.mark.from, content.mark.to, inks.chosen, 0.22);
   for (const cue of content.cues) {
-    if (cue.length_s !== null) drawStretch(context, layout, content.map, cue.position_s, cue.position_s + cue.length_s, cueColour(cue.colour, inks), 0.32);
+    if (cue.length_s !== null) drawStretch(context, layout, content.map, cue.position_s, cue.position_s + cue.length_s, shadeOf(content.palette, cue.colour, inks), 0.32);
   }
   for (const jump of content.jumps) drawJump(context, layout, content.map, jump.from, jump.to, inks);
   for (const ghost of content.proposals) {
@@ -153,7 +153,7 @@ function drawBars(context: CanvasRenderingContext2D, layout: PageLayout, beatsPe
 
 function drawFlag(context: CanvasRenderingContext2D, layout: PageLayout, content: PageContent, cue: Cue, inks: Inks): void {
   const { x, y } = placeOf(layout, content.map, cue.position_s);
-  drawFlagAt(context, x, y, layout.lineHeight - GAP, cue, cue.id === content.chosenCue, content.signs, inks);
+  drawFlagAt(context, x, y, layout.lineHeight - GAP, cue, cue.id === content.chosenCue, content.palette, inks);
 }
 
 /** A stretch of the page, over as many lines as it takes. */

@@ -28,6 +28,8 @@ CREATE TABLE cue_colour (
   colour TEXT PRIMARY KEY,
   name TEXT NOT NULL,
   sign TEXT NOT NULL,
+  -- As #rrggbb, where the user has chosen one; else it follows the look.
+  hex TEXT,
   place INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 INSERT INTO cue_colour (colour, name, sign, place) VALUES

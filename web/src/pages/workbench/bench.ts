@@ -1,6 +1,6 @@
 import type { Cue, Proposal, Route, Schema, Workbench } from "../../api/client";
 import type { EngineState } from "../../audio/engine";
-import type { Signs } from "../../drawing/flags";
+import type { Palette } from "../../drawing/flags";
 import type { TempoMap } from "../../drawing/tempo-map";
 import type { TrackActions } from "./use-track-actions";
 
@@ -19,7 +19,7 @@ export interface Bench {
   map: TempoMap | null;
   actions: TrackActions;
   state: EngineState;
-  signs: Signs;
+  palette: Palette;
   drift: Schema["DriftOut"] | null;
   chosenCue: number | null;
   setChosenCue: (id: number | null) => void;

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
 import { coloursQuery, useChange } from "../../api/queries";
+import { readableOn } from "../../drawing/flags";
 import { cueColour } from "../../theme";
 
 type Colour = Schema["CueColourBody"];
@@ -30,18 +31,28 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
         <DialogContent>
           {colours.map((colour, i) => (
             <Box key={colour.colour} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
-              <Box sx={{ width: 26, height: 26, borderRadius: "2px", bgcolor: cueColour(colour.colour, inks), color: inks.onStrong, display: "grid", placeItems: "center", flex: "none" }}>{colour.sign}</Box>
+              <Shade shade={colour.hex ?? cueColour(colour.colour, inks)} sign={colour.sign} name={colour.colour} onChange={(hex) => set(i, { hex })} />
               <TextField size="small" label="Name" value={colour.name} onChange={(e) => set(i, { name: e.target.value })} slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }} sx={{ flex: 1 }} />
               <TextField size="small" label="Sign" value={colour.sign} onChange={(e) => set(i, { sign: e.target.value })} slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }} sx={{ width: 70 }} />
             </Box>
           ))}
-          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>The sign (a shape, a letter or two) stands on the cue where the colour alone would not tell.</DialogContentText>
+          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a shape, a letter or two) stands on the cue where the colour alone would not tell.</DialogContentText>
         </DialogContent>
         <DialogActions>
+          {colours.some((colour) => colour.hex) && <Button sx={{ mr: "auto" }} onClick={() => setColours(colours.map((colour) => ({ ...colour, hex: null })))}>Shades of the look</Button>}
           <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained">Save</Button>
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+function Shade({ shade, sign, name, onChange }: { shade: string; sign: string; name: string; onChange: (hex: string) => void }) {
+  return (
+    <Box component="label" title={`Shade of ${name}`} sx={{ width: 30, height: 30, borderRadius: "2px", bgcolor: shade, color: readableOn(shade), display: "grid", placeItems: "center", flex: "none", cursor: "pointer", position: "relative" }}>
+      {sign}
+      <Box component="input" type="color" value={shade} aria-label={`Shade of ${name}`} onChange={(e: React.ChangeEvent<HTMLInputElement>) => onChange(e.target.value.toLowerCase())} sx={{ position: "absolute", inset: 0, opacity: 0, cursor: "pointer" }} />
+    </Box>
   );
 }

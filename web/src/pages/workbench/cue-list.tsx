@@ -8,9 +8,9 @@ import { clock } from "../../components/format";
 import { shown } from "../../components/key-map";
 import { KeyHint } from "../../components/key-hint";
 import { KEYS } from "../../components/keys";
-import { cueSign } from "../../drawing/flags";
+import { cueSign, readableOn, shadeOf, type Palette } from "../../drawing/flags";
 import type { TempoMap } from "../../drawing/tempo-map";
-import { cueColour, FIGURES } from "../../theme";
+import { FIGURES } from "../../theme";
 import { isLocked, type Bench, type Snap } from "./bench";
 import { COLOURS, cueActions, SNAPS } from "./cue-actions";
 import { Tool } from "./tool";
@@ -55,7 +55,7 @@ export function CueList({ bench }: { bench: Bench }) {
         <Tool name="Template…" entry={C.template} disabled={!map} onClick={() => bench.ask("template")} />
         {data.cues.length > 0 && <Tool name="Onto grid…" entry={C.ontoGrid} disabled={off || !map} onClick={() => bench.ask("onto grid")} />}
         {data.cues.some((cue) => cue.pad !== null) && <Tool name="Number pads" entry={C.number} disabled={off} onClick={() => bench.actions.numberPads.mutate(undefined)} />}
-        <Tool name="Colours…" tip="Give the colours of cues names and signs of your own" onClick={() => bench.ask("colours")} />
+        <Tool name="Colours…" tip="Give the colours of cues names, signs and shades of your own" onClick={() => bench.ask("colours")} />
       </Box>
     </Box>
   );
@@ -72,7 +72,8 @@ function leadIn(map: TempoMap | null, cues: Cue[]): string {
 
 function CueRow({ cue, bench, next, onChoose, children }: { cue: Cue; bench: Bench; next: Cue | undefined; onChoose: () => void; children: React.ReactNode }) {
   const { inks } = useTheme();
-  const { map, signs, data } = bench;
+  const { map, palette, data } = bench;
+  const shade = shadeOf(palette, cue.colour, inks);
   const chosen = cue.id === bench.chosenCue;
   const bars = map && next ? map.beatsBetween(cue.position_s, next.position_s) / map.beatsPerBar : null;
   const phrases = bars !== null && map ? (bars * map.beatsPerBar) / map.phraseBeats : null;
@@ -83,9 +84,9 @@ function CueRow({ cue, bench, next, onChoose, children }: { cue: Cue; bench: Ben
     <Box sx={{ borderTop: 1, borderColor: "divider", bgcolor: chosen ? inks.chosenWash : "transparent", px: 0.5, mx: -0.5 }}>
       <Box role="option" aria-selected={chosen} tabIndex={0} onClick={onChoose} onKeyDown={(e) => e.key === "Enter" && (e.stopPropagation(), onChoose())}
         sx={{ display: "grid", gridTemplateColumns: "22px minmax(0, 1fr) auto auto", gap: 0.9, alignItems: "center", py: 0.35, cursor: "pointer" }}>
-        <Box sx={{ width: 20, height: 20, borderRadius: "2px", bgcolor: cueColour(cue.colour, inks), color: inks.onStrong, fontFamily: FIGURES, fontSize: "0.72rem", fontWeight: 600, display: "grid", placeItems: "center" }}>{cueSign(cue, signs)}</Box>
+        <Box sx={{ width: 20, height: 20, borderRadius: "2px", bgcolor: shade, color: readableOn(shade), fontFamily: FIGURES, fontSize: "0.72rem", fontWeight: 600, display: "grid", placeItems: "center" }}>{cueSign(cue, palette)}</Box>
         <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontSize: "0.86rem" }}>
-          {name}<Box component="span" aria-hidden sx={{ color: cueColour(cue.colour, inks), fontSize: "0.7rem", ml: 0.6 }}>{signs[cue.colour]}</Box>
+          {name}<Box component="span" aria-hidden sx={{ color: shade, fontSize: "0.7rem", ml: 0.6 }}>{palette[cue.colour]?.sign}</Box>
           {cue.engages && <Box component="span" title="Engages by itself" sx={{ ml: 0.5 }}>↻</Box>}
         </Box>
         <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", lineHeight: 1.25, textAlign: "right" }}>
@@ -134,7 +135,7 @@ function CueEditor({ cue, bench }: { cue: Cue; bench: Bench }) {
             sx={{ width: "100%", fontSize: "0.85rem", px: 0.8, bgcolor: "background.paper", border: 1, borderColor: "divider", borderRadius: "3px" }} />
         )} />
       <Box sx={{ display: "flex", gap: 0.5, alignItems: "center" }}>
-        <ColourChoice value={cue.colour} signs={bench.signs} onChange={(colour) => act.change({ colour })} />
+        <ColourChoice value={cue.colour} palette={bench.palette} onChange={(colour) => act.change({ colour })} />
         <Select variant="standard" MenuProps={{ disableRestoreFocus: true }} value={cue.pad ?? 0} onChange={(e) => act.change({ pad: e.target.value === 0 ? null : Number(e.target.value) })} inputProps={{ "aria-label": "Pad" }} sx={{ ml: "auto", fontSize: "0.8rem" }}>
           <MenuItem value={0}>no pad</MenuItem>
           {[1, 2, 3, 4, 5, 6, 7, 8].map((pad) => <MenuItem key={pad} value={pad}>pad {pad}</MenuItem>)}
@@ -159,14 +160,15 @@ function CueEditor({ cue, bench }: { cue: Cue; bench: Bench }) {
   );
 }
 
-function ColourChoice({ value, signs, onChange }: { value: string; signs: Readonly<Record<string, string>>; onChange: (colour: (typeof COLOURS)[number]) => void }) {
+function ColourChoice({ value, palette, onChange }: { value: string; palette: Palette; onChange: (colour: (typeof COLOURS)[number]) => void }) {
   const { inks } = useTheme();
   const names = useQuery(coloursQuery).data;
   return COLOURS.map((colour) => {
+    const shade = shadeOf(palette, colour, inks);
     const name = names?.find((each) => each.colour === colour)?.name ?? colour;
     return (
       <Box key={colour} component="button" type="button" aria-label={`Colour ${name}`} title={name} aria-pressed={colour === value} onClick={() => onChange(colour)}
-        sx={{ width: 22, height: 22, p: 0, borderRadius: "2px", cursor: "pointer", bgcolor: cueColour(colour, inks), color: inks.onStrong, fontSize: "0.68rem", border: colour === value ? `2px solid ${inks.paper}` : 0, outline: colour === value ? `2px solid ${inks.ink}` : "none" }}>{signs[colour]}</Box>
+        sx={{ width: 22, height: 22, p: 0, borderRadius: "2px", cursor: "pointer", bgcolor: shade, color: readableOn(shade), fontSize: "0.68rem", border: colour === value ? `2px solid ${inks.paper}` : 0, outline: colour === value ? `2px solid ${inks.ink}` : "none" }}>{palette[colour]?.sign}</Box>
     );
   });
 }

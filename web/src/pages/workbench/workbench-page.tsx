@@ -74,9 +74,9 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
   const { map, route } = bench;
   const analysed = useMemo(() => (data.grid?.by_hand && data.analysed ? new TempoMap(data.analysed) : null), [data.grid, data.analysed]);
   const routeMap = useMemo(() => (map && route ? new RouteMap(map, route.stretches) : null), [map, route]);
-  const { signs, chosenCue, proposals, mark } = bench;
+  const { palette, chosenCue, proposals, mark } = bench;
   const close = () => bench.ask(null);
-  const drawn = { cues: data.cues, chosenCue, duration: track.duration_s, proposals, mark, signs };
+  const drawn = { cues: data.cues, chosenCue, duration: track.duration_s, proposals, mark, palette };
   return (
     <>
       <Box sx={{ px: 2.2, pt: 1.2, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
@@ -120,7 +120,7 @@ function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   const say = useSay();
   const drift = useQuery({ ...driftQuery(track.id, data.grid), enabled: map !== null }).data ?? null;
   const colours = useQuery(coloursQuery).data;
-  const signs = useMemo(() => Object.fromEntries((colours ?? []).map((colour) => [colour.colour, colour.sign])), [colours]);
+  const palette = useMemo(() => Object.fromEntries((colours ?? []).map((colour) => [colour.colour, colour])), [colours]);
   const [chosenCue, setChosenCue] = useState<number | null>(null);
   const [moved, setMoved] = useState<Record<string, number>>({});
   const [mark, setMark] = useState<Mark | null>(null);
@@ -148,7 +148,7 @@ function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   usePreparedNeighbours(ids, track.id);
 
   return {
-    data, map, actions, state, signs, drift, chosenCue, setChosenCue, proposals, step, setStep, loopBeats, setLoopBeats, snap, setSnap, span, setSpan, mark, setMark, panel, setPanel,
+    data, map, actions, state, palette, drift, chosenCue, setChosenCue, proposals, step, setStep, loopBeats, setLoopBeats, snap, setSnap, span, setSpan, mark, setMark, panel, setPanel,
     route: data.routes.find((route) => route.id === routeId) ?? null, setRoute, taps, setTaps, clickGain, setClickGain, goTo, asked, ask, say,
     moveProposal: (proposal, to) => setMoved((before) => ({ ...before, [nameOf(originOf(data.proposals, moved, proposal))]: to })),
   };
