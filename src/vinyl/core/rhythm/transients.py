@@ -15,6 +15,8 @@ APART_S = 0.03
 LEAST_SHARE = 0.12
 LOUD_QUANTILE = 0.995
 REACH_S = 0.06
+# Blocks that are looked at together, so that a long mix costs little memory.
+STRETCH = 1 << 18
 
 FloatArray = NDArray[np.float64]
 
@@ -47,20 +49,33 @@ class Transients:
 
 def find_transients(onsets: Onsets) -> Transients:
     """Peaks of the fine onset envelope that stand out for 30 ms around; each is placed where its rise begins to tell."""
-    low, high = (_scaled(band) for band in onsets.fine.astype(np.float64))
-    total = np.maximum(low, high)
-    if not total.any():
-        return Transients(np.zeros(0), np.zeros(0), np.zeros(0))
+    scales = [_scale(band) for band in onsets.fine]
     width = round(APART_S * onsets.fine_rate_hz)
+    count = onsets.fine.shape[1]
+    parts = [
+        _peaks_in(onsets.fine[:, max(0, at - 2 * width) : at + STRETCH + 2 * width], scales, width, min(at, 2 * width))
+        for at in range(0, count, STRETCH)
+    ]
+    offsets = [max(0, at - 2 * width) for at in range(0, count, STRETCH)]
+    rows = [np.stack([places + offset, low, high]) for offset, (places, low, high) in zip(offsets, parts, strict=True)]
+    places, low, high = np.concatenate(rows, axis=1) if rows else np.zeros((3, 0))
+    return Transients(places / onsets.fine_rate_hz, low, high)
+
+
+def _peaks_in(fine: NDArray[np.float32], scales: list[float], width: int, skipped: int) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Places and strengths of the peaks of one stretch; its first ``skipped`` blocks, and those after it, are its neighbours'."""
+    low, high = (np.clip(band.astype(np.float64) * scale, 0.0, 1.0) for band, scale in zip(fine, scales, strict=True))
+    total = np.maximum(low, high)
     peaks = np.flatnonzero((total == maximum_filter1d(total, 2 * width + 1)) & (total > LEAST_SHARE))
     peaks = peaks[np.diff(peaks, prepend=-2 * width) > width // 2]
+    peaks = peaks[(peaks >= skipped) & (peaks < skipped + STRETCH)]
     reach = (peaks[:, None] + np.arange(-width // 2, width // 2 + 1)[None, :]).clip(0, len(total) - 1)
-    return Transients(_centres(total, peaks) / onsets.fine_rate_hz, low[reach].max(axis=1), high[reach].max(axis=1))
+    return _centres(total, peaks), low[reach].max(axis=1), high[reach].max(axis=1)
 
 
-def _scaled(band: FloatArray) -> FloatArray:
+def _scale(band: NDArray[np.float32]) -> float:
     loud = (float(np.quantile(band, LOUD_QUANTILE)) or float(band.max())) if len(band) else 0.0
-    return np.clip(band / loud, 0.0, 1.0) if loud > 0 else np.zeros_like(band)
+    return 1.0 / loud if loud > 0 else 0.0
 
 
 def _centres(total: FloatArray, peaks: NDArray[np.int64]) -> FloatArray:
