@@ -11,6 +11,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
 from tests.running import Server, make_browser, wait_for
+from vinyl.demo.collection import make_collection
 
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 WARM_UP = (
@@ -49,6 +50,7 @@ def main() -> int:
     folder = Path(tempfile.gettempdir()) / "slipway"
     shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir()
+    make_collection(folder / "vinyl" / "demo")
     server = Server(folder / "vinyl", command="demo")
     with tempfile.TemporaryDirectory() as profile:
         server.start()

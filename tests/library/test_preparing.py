@@ -12,6 +12,7 @@ import pytest
 
 from tests.library.test_library import new_track
 from tests.signals import drum_loop
+from vinyl.api.convert import route_out
 from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.cues.routes import Jump, RouteError
 from vinyl.core.cues.templates import TemplateCue
@@ -163,3 +164,9 @@ def test_a_library_of_the_last_version_keeps_all_and_waits_for_attacks(tmp_path:
     row = tracks.get_track(database.read(), 1)
     assert (row["cue_count"], row["locks"], row["routes"], row["analysis_state"]) == (1, None, 0, "waiting")
     assert path.with_name("library-before-0003.db").is_file()
+
+
+def test_a_route_outlives_a_track_that_turns_out_a_hair_shorter() -> None:
+    kept = routes.Route(1, 1, "Short", (Jump(5.0, 12.0), Jump(20.0, 19.99)))
+    shown = route_out(kept, 19.98)
+    assert [stretch.start_s for stretch in shown.stretches] == [0.0, 12.0, 19.99]

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 
 from vinyl.api import models
 from vinyl.core.cues.proposals import CueProposal
-from vinyl.core.cues.routes import length_s, stretches
+from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.library.cues import Cue
@@ -72,7 +72,9 @@ def grid_out(grid: Grid) -> models.GridOut:
 
 
 def route_out(route: Route, duration_s: float) -> models.RouteOut:
-    played = stretches(route.jumps, duration_s)
+    # A new analysis may find the track a hair shorter than when the route was made: that must not hide the track.
+    reach_s = max(duration_s, *(jump.from_s for jump in route.jumps), *(jump.to_s + LEAST_S for jump in route.jumps))
+    played = stretches(route.jumps, reach_s)
     return models.RouteOut(
         id=route.id, name=route.name, jumps=[models.JumpBody(from_s=j.from_s, to_s=j.to_s) for j in route.jumps],
         stretches=[models.StretchOut(start_s=s.start_s, end_s=s.end_s) for s in played], length_s=length_s(played),
