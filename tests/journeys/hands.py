@@ -109,12 +109,12 @@ class Hands:
         return wait_for(lambda: self.browser.execute_script(found, title), f"the row of {title}")
 
     def titles(self) -> list[str]:
-        """Titles of the rows in sight, from the top."""
+        """Titles of the rows in sight that are filled, from the top."""
         script = (
             "return [...document.querySelectorAll('[role=row][data-track]')].sort((a, b) => a.ariaRowIndex - b.ariaRowIndex)"
             ".map(r => r.querySelector('.title')?.firstChild?.textContent ?? '')"
         )
-        return list(self.browser.execute_script(script))
+        return [title for title in self.browser.execute_script(script) if title]
 
     def position_s(self) -> float:
         """Where the Workbench says that the sound is."""

@@ -22,6 +22,7 @@ describe("a route's own beats", () => {
     expect(route.beatAt(70)).toBeCloseTo(76, 9);
     expect(route.beatAt(50)).toBeCloseTo(132, 9);
     expect(route.beatAt(40)).toBeCloseTo(64, 9);
+    expect([10, 31.99, 40, 63.98, 129].map((time) => route.plays(time))).toEqual([true, false, false, true, true]);
   });
 
   it("lay out as a page that is shorter than the track's when less is played", () => {

@@ -1,5 +1,7 @@
 import type { BeatMap, TempoMap } from "./tempo-map";
 
+const NEAR_S = 0.05;
+
 interface Stretch {
   start_s: number;
   end_s: number;
@@ -23,6 +25,11 @@ export class RouteMap implements BeatMap {
       beat += beats;
     }
     this.length = stretches.reduce((sum, part) => sum + part.end_s - part.start_s, 0);
+  }
+
+  /** Whether a time is played at all; what begins a hair before a stretch belongs to it. */
+  plays(time: number): boolean {
+    return this.parts.some((part) => time > part.start - NEAR_S && time < part.end - NEAR_S);
   }
 
   /** The track's time at a beat of the route. */

@@ -76,6 +76,7 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
   const routeMap = useMemo(() => (map && route ? new RouteMap(map, route.stretches) : null), [map, route]);
   const { palette, chosenCue, proposals, mark } = bench;
   const close = () => bench.ask(null);
+  const isPlayed = (time: number) => !routeMap || routeMap.plays(time);
   const drawn = { cues: data.cues, chosenCue, duration: track.duration_s, proposals, mark, palette };
   return (
     <>
@@ -86,7 +87,7 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
         {map && bench.drift && bench.drift.times_s.length > 0 && <DriftStrip bench={bench} drift={bench.drift} />}
         {route && <RouteHead bench={bench} route={route} />}
         {map && waveform ? (
-          <Page bench={bench} content={{ ...drawn, map: routeMap ?? map, waveform, sections: data.heard.sections, jumps: [], proposals: route ? [] : proposals }} />
+          <Page bench={bench} content={{ ...drawn, map: routeMap ?? map, waveform, sections: data.heard.sections.filter((section) => isPlayed(section.start_s)), cues: data.cues.filter((cue) => isPlayed(cue.position_s)), jumps: [], proposals: route ? [] : proposals }} />
         ) : (
           <NoPage data={data} onType={() => bench.ask("tempo")} />
         )}
