@@ -72,11 +72,18 @@ def analyse_blocks(blocks: Iterable[FloatArray], window_bpm: tuple[float, float]
     extraction: Extraction | None = None
     for samples in blocks:
         extraction = extraction or Extraction(RATE_HZ, len(samples), watch)
-        extraction.push(np.clip(np.nan_to_num(samples, posinf=0.0, neginf=0.0), -LOUDEST, LOUDEST))
+        extraction.push(_sound(samples))
     features = extraction.finish() if extraction else None
     if features is None or features.duration_s < SHORTEST_S:
         raise AnalysisError(f"There are only {features.duration_s if features else 0.0:.2f} s of sound in this file.")
     return _results(features, window_bpm, watch)
+
+
+def _sound(samples: FloatArray) -> FloatArray:
+    """Samples without what is no sound; most are left as they are."""
+    if samples.size and samples.max() <= LOUDEST and samples.min() >= -LOUDEST:  # false for NaN
+        return samples
+    return np.clip(np.nan_to_num(samples, posinf=0.0, neginf=0.0), -LOUDEST, LOUDEST)
 
 
 def _results(features: Features, window_bpm: tuple[float, float] | None, watch: Stopwatch) -> Analysis:

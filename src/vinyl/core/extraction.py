@@ -85,7 +85,7 @@ class Extraction:
     def _take(self, samples: FloatArray) -> None:
         if not samples.shape[1]:
             return
-        mono = samples.mean(axis=0, dtype=np.float32)
+        mono = np.full(len(samples), 1.0 / len(samples), np.float32) @ samples
         with self._watch.stage("onsets"):
             self._onsets.push(mono)
         with self._watch.stage("chroma"):

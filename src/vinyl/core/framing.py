@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Generic, TypeVar
+
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
@@ -10,6 +12,7 @@ STRETCH = 65536
 EDGES_AT_ONCE = 128
 
 FloatArray = NDArray[np.float64]
+Float = TypeVar("Float", np.float16, np.float32)
 
 
 class Framer:
@@ -39,19 +42,20 @@ class Framer:
         return sliding_window_view(signal, self._window)[:: self._hop][:count]
 
 
-class Rows:
-    """Collects rows in stretches so large that each goes back to the system when it is no longer needed."""
+class Rows(Generic[Float]):
+    """Collects rows of one precision in stretches so large that each goes back to the system when it is no longer needed."""
 
-    def __init__(self) -> None:
-        self._full: list[NDArray[np.float32]] = []
-        self._open: NDArray[np.float32] | None = None
+    def __init__(self, dtype: type[Float]) -> None:
+        self._dtype: type[Float] = dtype
+        self._full: list[NDArray[Float]] = []
+        self._open: NDArray[Float] | None = None
         self._used = 0
 
     def add(self, rows: NDArray[np.float32]) -> None:
         """Take rows (n, dims)."""
         while len(rows):
             if self._open is None:
-                self._open = np.empty((STRETCH, rows.shape[1]), np.float32)
+                self._open = np.empty((STRETCH, rows.shape[1]), self._dtype)
             part, rows = rows[: STRETCH - self._used], rows[STRETCH - self._used :]
             self._open[self._used : self._used + len(part)] = part
             self._used += len(part)
@@ -59,10 +63,10 @@ class Rows:
                 self._full.append(self._open)
                 self._open, self._used = None, 0
 
-    def join(self, dims: int) -> NDArray[np.float32]:
+    def join(self, dims: int) -> NDArray[Float]:
         """All rows in one array; what was collected is given up on the way."""
-        rest = self._open[: self._used] if self._open is not None else np.zeros((0, dims), np.float32)
-        whole = np.empty((STRETCH * len(self._full) + len(rest), dims), np.float32)
+        rest = self._open[: self._used] if self._open is not None else np.zeros((0, dims), self._dtype)
+        whole = np.empty((STRETCH * len(self._full) + len(rest), dims), self._dtype)
         whole[len(whole) - len(rest) :] = rest
         while self._full:
             last = self._full.pop()
@@ -71,7 +75,7 @@ class Rows:
         return whole
 
 
-def means_between(frames: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
+def means_between(frames: NDArray[np.floating], rate_hz: float, times_s: FloatArray) -> FloatArray:
     """Mean of frames (n, dims) between each time and the next, (times - 1, dims); frame i is centred on i / rate_hz."""
     if not len(frames):
         return np.zeros((max(len(times_s) - 1, 0), frames.shape[1]))

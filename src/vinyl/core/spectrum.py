@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
-from scipy.signal import firwin, upfirdn
 
+from vinyl.core.filtering import Decimator
 from vinyl.core.framing import Framer
 
 DECIMATION = 4
@@ -26,27 +26,18 @@ class SpectrumMeter:
 
     def __init__(self, rate_hz: int) -> None:
         self.rate_hz = rate_hz / DECIMATION
-        self._filter = firwin(FILTER_TAPS, 1.0 / DECIMATION).astype(np.float32)
-        self._tail = np.zeros(FILTER_TAPS // 2, np.float32)
+        self._decimator = Decimator(DECIMATION, FILTER_TAPS)
         self._framer = Framer(WINDOW, HOP)
         self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
 
     def push(self, mono: FloatArray) -> FloatArray:
         """The spectra that are complete with the next block (n,)."""
-        return self._spectra(self._framer.push(self._slow(mono)))
+        return self._spectra(self._framer.push(self._decimator.push(mono)))
 
     def finish(self) -> FloatArray:
         """The last spectra."""
-        last = self._spectra(self._framer.push(self._slow(np.zeros(FILTER_TAPS - 1, np.float32))))
+        last = self._spectra(self._framer.push(self._decimator.finish()))
         return np.concatenate([last, self._spectra(self._framer.finish())])
-
-    def _slow(self, mono: FloatArray) -> FloatArray:
-        """The block low-passed and decimated; what the filter still needs is kept for the next."""
-        signal = np.concatenate([self._tail, mono])
-        count = max((len(signal) - FILTER_TAPS) // DECIMATION + 1, 0)
-        self._tail = signal[count * DECIMATION :]
-        slow: FloatArray = upfirdn(self._filter, signal, 1, DECIMATION)[(FILTER_TAPS - 1) // DECIMATION :][:count]
-        return slow.astype(np.float32, copy=False)
 
     def _spectra(self, frames: FloatArray) -> FloatArray:
         spectra: FloatArray = np.abs(scipy.fft.rfft(frames * self._window, axis=1)[:, :KEPT_BINS])

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import av
 import numpy as np
+from av.audio.fifo import AudioFifo
 from av.audio.frame import AudioFrame
 from av.audio.resampler import AudioResampler
 from av.audio.stream import AudioStream
@@ -74,18 +75,16 @@ def decode_blocks(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Iterator[NDArr
     Raises:
         NotAudioError, BrokenAudioError: with the reason.
     """
-    pieces: list[NDArray[np.float32]] = []
-    length = given = 0
+    fifo = AudioFifo()
     for frame in stream_frames(path, rate_hz, "fltp", 2):
-        pieces.append(frame.to_ndarray().astype(np.float32, copy=False))
-        length += pieces[-1].shape[1]
-        if length >= BLOCK:
-            yield np.concatenate(pieces, axis=1)
-            given, length, pieces = given + length, 0, []
-    if not given and not length:
+        frame.pts = None  # damaged packets leave gaps, which are closed
+        fifo.write(frame)
+        if fifo.samples >= BLOCK:
+            yield _taken(fifo, BLOCK)
+    if not fifo.samples_written:
         raise BrokenAudioError("Not one second of this file could be decoded.")
-    if pieces:
-        yield np.concatenate(pieces, axis=1)
+    if fifo.samples:
+        yield _taken(fifo, fifo.samples)
 
 
 def decode(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Audio:
@@ -96,6 +95,11 @@ def decode(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Audio:
     """
     samples = np.concatenate(list(decode_blocks(path, rate_hz)), axis=1)
     return Audio(np.nan_to_num(samples, copy=False, posinf=0.0, neginf=0.0), rate_hz)
+
+
+def _taken(fifo: AudioFifo, count: int) -> NDArray[np.float32]:
+    frame = fifo.read(count)
+    return frame.to_ndarray().astype(np.float32, copy=False) if frame else np.zeros((2, 0), np.float32)
 
 
 def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFrame]:

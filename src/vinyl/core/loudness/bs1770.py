@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import sosfilt
+
+from vinyl.core.filtering import BlockFilter
 
 BLOCK_S = 0.4
 SHORT_TERM_S = 3.0
@@ -33,22 +34,18 @@ class LoudnessMeter:
     """Measures samples (channels, n) that arrive in blocks, left and right at weight 1."""
 
     def __init__(self, rate_hz: int, channels: int) -> None:
-        self._sections = k_weighting(rate_hz).astype(np.float32)
-        self._states = np.zeros((channels, len(self._sections), 2), np.float32)
+        self._weighting = BlockFilter(k_weighting(rate_hz), channels)
         self._step = round(STEP_S * rate_hz)
         self._rest = np.zeros((channels, 0), np.float32)
         self._powers: list[NDArray[np.float64]] = []
 
     def push(self, samples: FloatArray) -> None:
         """Take the next block."""
-        weighted = np.empty_like(samples)
-        for channel, signal in enumerate(samples):
-            weighted[channel], self._states[channel] = sosfilt(self._sections, signal, zi=self._states[channel])
-        weighted = np.concatenate([self._rest, weighted], axis=1)
+        weighted = np.concatenate([self._rest, self._weighting.push(samples)], axis=1)
         steps = weighted.shape[1] // self._step
         self._rest = weighted[:, steps * self._step :]
         blocks = weighted[:, : steps * self._step].reshape(len(samples), steps, self._step)
-        self._powers.append(np.einsum("cij,cij->i", blocks, blocks, dtype=np.float64) / self._step)
+        self._powers.append(np.einsum("cij,cij->i", blocks, blocks).astype(np.float64) / self._step)
 
     def finish(self) -> Loudness:
         """Integrated loudness and range (EBU Tech 3342) of all that came."""

@@ -31,18 +31,18 @@ class PeakMeter:
         """Take the next block."""
         joined = np.concatenate([self._tail, samples], axis=1)
         self._tail = joined[:, -(TAPS - 1) :]
-        self._best = max(self._best, float(np.abs(samples).max(initial=0.0)))
-        for channel in joined:
-            self._look_between(channel)
+        sizes = np.abs(joined[:, TAPS // 2 - 1 : joined.shape[1] - TAPS // 2 + 1])
+        self._best = max(self._best, float(sizes.max(initial=0.0)))
+        for channel, size in zip(joined, sizes, strict=True):
+            self._look_between(channel, size > self._best / LARGEST_RISE)
 
     def finish_db(self) -> float | None:
         """The true peak in dB below full scale; None for silence."""
         self.push(np.zeros((len(self._tail), TAPS), np.float32))
         return 20.0 * math.log10(self._best) if self._best > 0 else None
 
-    def _look_between(self, channel: FloatArray) -> None:
+    def _look_between(self, channel: FloatArray, large: NDArray[np.bool_]) -> None:
         """Oversample where samples come near the largest value so far."""
-        large = np.abs(channel[TAPS // 2 - 1 : -(TAPS // 2) + 1 or None]) > self._best / LARGEST_RISE
         near = np.flatnonzero(large[:-1] | large[1:])
         windows = sliding_window_view(channel, TAPS)
         for start in range(0, len(near), AT_ONCE):

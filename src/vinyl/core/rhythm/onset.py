@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfilt
+from scipy.signal import butter
 
+from vinyl.core.filtering import BlockFilter
 from vinyl.core.framing import Framer, Rows
 
 HOP = 256
@@ -21,8 +22,9 @@ COMPRESSION = 100.0
 # How many of the bands lie under LOW_HZ.
 LOW_BANDS = 7
 FINE_LOW_HZ = 180.0
-STRETCH = 8192
 AT_ONCE = 262144
+# So many frames and their spectra stay in the processor's cache.
+FRAMES_AT_ONCE = 256
 
 FloatArray = NDArray[np.float32]
 
@@ -31,13 +33,14 @@ FloatArray = NDArray[np.float32]
 class Onsets:
     """Onset strength over time.
 
-    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``; ``low``, ``mid`` and ``high`` their half-wave
-    rectified flux, all at ``rate_hz``. ``fine`` has shape (2, n) (low band, everything above) at
-    ``fine_rate_hz``: the rise of log energy in blocks so short that an attack is placed to a millisecond.
+    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``, of half precision for the sake of long
+    mixes; ``low``, ``mid`` and ``high`` are their half-wave rectified flux, all at ``rate_hz``. ``fine`` has shape (2, n)
+    (low band, everything above) at ``fine_rate_hz``: the rise of log energy in blocks so short that an attack is placed to
+    a millisecond.
     """
 
     centres_hz: FloatArray
-    bands: FloatArray
+    bands: NDArray[np.float16]
     low: FloatArray
     mid: FloatArray
     high: FloatArray
@@ -63,9 +66,11 @@ class OnsetMeter:
         self._framer = Framer(WINDOW, HOP)
         self._centres, self._matrix = _band_matrix(rate_hz)
         self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
-        self._bands = Rows()
-        self._low_pass = butter(2, FINE_LOW_HZ, fs=rate_hz, output="sos").astype(np.float32)
-        self._state = np.zeros((len(self._low_pass), 2), np.float32)
+        self._bands = Rows(np.float16)
+        self._say = _band_groups(self._centres)
+        self._recent = np.zeros((0, BANDS), np.float32)
+        self._flux: list[FloatArray] = []
+        self._low_pass = BlockFilter(butter(2, FINE_LOW_HZ, fs=rate_hz, output="sos"), 1)
         self._last = np.zeros(1, np.float32)
         self._energies: list[FloatArray] = []
 
@@ -74,7 +79,7 @@ class OnsetMeter:
         if not len(mono):
             return
         self._keep(self._framer.push(mono))
-        low, self._state = sosfilt(self._low_pass, mono, zi=self._state)
+        low = self._low_pass.push(mono[None])[0]
         high = np.diff(mono, prepend=self._last)
         self._last = mono[-1:]
         self._energies.append(np.stack([_block_energies(low), _block_energies(high)]))
@@ -83,27 +88,24 @@ class OnsetMeter:
         """The envelopes of all that came."""
         self._keep(self._framer.finish())
         bands = self._bands.join(BANDS)
-        low, mid, high = self._flux(bands)
+        flux = np.zeros((len(bands), 3), np.float32)
+        flux[1:-1] = np.concatenate([flux[:0], *self._flux])
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
         return Onsets(
-            centres_hz=self._centres, bands=bands, low=low, mid=mid, high=high, rate_hz=self._rate_hz / HOP,
+            centres_hz=self._centres, bands=bands, low=flux[:, 0].copy(), mid=flux[:, 1].copy(), high=flux[:, 2].copy(),
+            rate_hz=self._rate_hz / HOP,
             fine=np.stack([_log_rise(energy) for energy in fine]), fine_rate_hz=self._rate_hz / FINE_HOP,
         )  # fmt: skip
 
     def _keep(self, frames: FloatArray) -> None:
-        spectrum = scipy.fft.rfft(frames * self._window, axis=1)
-        self._bands.add(np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix)))
-
-    def _flux(self, bands: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-        """Half-wave rectified rise over two frames, mean of the low, middle and high bands, a stretch at a time."""
-        flux = np.zeros((3, len(bands)), np.float32)
-        low, high = self._centres < LOW_HZ, self._centres > HIGH_HZ
-        for start in range(1, len(bands) - 1, STRETCH):
-            stop = min(start + STRETCH, len(bands) - 1)
-            rise = np.maximum(bands[start + 1 : stop + 1] - bands[start - 1 : stop - 1], 0.0)
-            for row, chosen in enumerate((low, ~low & ~high, high)):
-                flux[row, start:stop] = rise[:, chosen].mean(axis=1)
-        return flux[0], flux[1], flux[2]
+        for start in range(0, len(frames), FRAMES_AT_ONCE):
+            windowed = frames[start : start + FRAMES_AT_ONCE] * self._window
+            spectrum = scipy.fft.rfft(windowed, axis=1, overwrite_x=True)
+            bands = np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix))
+            self._bands.add(bands)
+            joined = np.concatenate([self._recent, bands])
+            self._recent = joined[-2:]
+            self._flux.append(np.maximum(joined[2:] - joined[:-2], 0.0) @ self._say)
 
 
 def onsets(mono: FloatArray, rate_hz: int) -> Onsets:
@@ -124,6 +126,14 @@ def _band_matrix(rate_hz: int) -> tuple[FloatArray, FloatArray]:
     for band in np.flatnonzero(matrix.sum(axis=0) == 0):
         matrix[np.argmin(np.abs(bins - edges[band + 1])), band] = 1.0
     return edges[1:-1].astype(np.float32), matrix.astype(np.float32)
+
+
+def _band_groups(centres_hz: FloatArray) -> FloatArray:
+    """A matrix (BANDS, 3) that gives the means of the low, middle and high bands."""
+    low, high = centres_hz < LOW_HZ, centres_hz > HIGH_HZ
+    groups = np.stack([low, ~low & ~high, high], axis=1).astype(np.float32)
+    means: FloatArray = groups / np.maximum(groups.sum(axis=0), 1.0)
+    return means
 
 
 def _block_energies(signal: FloatArray) -> FloatArray:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vinyl.core.rhythm.onset import Onsets
-from vinyl.core.rhythm.steady import beat_phase, fine_sum, fit_steady, lags_against
+from vinyl.core.rhythm.steady import beat_phase, beat_rows, fine_sum, fit_steady, lags_against
 from vinyl.core.rhythm.tempo import estimate_tempo
 
 WINDOW_S = 30.0
@@ -146,12 +146,11 @@ def _shift(piece: Piece, slope: float, offset_s: float, pivot_s: float) -> tuple
 def _agreement(fine: FloatArray, rate_hz: float, piece: Piece) -> _Segments:
     """How segments of beats along the whole track agree with the piece's own attacks."""
     bins = round(piece.period_s * rate_hz)
-    numbers = (np.arange(len(fine)) / rate_hz - piece.phase_s) / piece.period_s + 0.25
-    first = int(np.floor(numbers[0] / SEGMENT_BEATS))
-    segment = np.floor(numbers / SEGMENT_BEATS).astype(np.int64) - first
-    index = segment * bins + np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1)
-    count = int(segment[-1]) + 1
-    profiles = np.bincount(index, weights=fine, minlength=count * bins).reshape(count, bins).astype(np.float64)
+    beat, rows = beat_rows(fine, bins / (rate_hz * piece.period_s), bins, rate_hz * (0.25 * piece.period_s - piece.phase_s))
+    first = beat // SEGMENT_BEATS
+    segment = (beat + np.arange(len(rows))) // SEGMENT_BEATS - first
+    profiles = np.add.reduceat(rows, np.flatnonzero(np.diff(segment, prepend=-1)), axis=0)
+    count = len(profiles)
     profiles = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
     centres_s = piece.phase_s + ((np.arange(count) + first + 0.5) * SEGMENT_BEATS - 0.25) * piece.period_s
     own = (centres_s > piece.start_s) & (centres_s < piece.end_s)

@@ -87,17 +87,28 @@ def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: 
 def _folded(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int, beats: int | None) -> FloatArray:
     """Sums by phase (segments, bins), in segments of so many beats or in one; a stretch at a time, for the sake of long mixes."""
     count = 1 if beats is None else int((len(envelope) - 1) / (rate_hz * period_s) / beats) + 1
-    sums = np.zeros(count * bins)
+    sums = np.zeros((count, bins))
     for start in range(0, len(envelope), STRETCH):
-        part = envelope[start : start + STRETCH]
-        numbers = np.arange(start, start + len(part)) / (rate_hz * period_s)
-        index = np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1)
-        first = int(numbers[0] / beats) if beats else 0
-        if beats:
-            index += ((numbers / beats).astype(np.int64) - first) * bins
-        found = np.bincount(index, weights=part)[: len(sums) - first * bins]
-        sums[first * bins : first * bins + len(found)] += found
-    return sums.reshape(count, bins)
+        first, rows = beat_rows(envelope[start : start + STRETCH], bins / (rate_hz * period_s), bins, start)
+        segments = np.minimum((first + np.arange(len(rows))) // (beats or len(envelope)), count - 1)
+        starts = np.flatnonzero(np.diff(segments, prepend=-1))
+        sums[segments[starts]] += np.add.reduceat(rows, starts, axis=0)
+    return sums
+
+
+def beat_rows(envelope: NDArray[np.floating], step: float, bins: int, start: float) -> tuple[int, FloatArray]:
+    """An envelope cut into beats of so many bins: the number of the first beat, and sums (beats, bins).
+
+    Args:
+        step: bins from one value of the envelope to the next.
+        start: the first value's place, counted in such steps from the start of beat 0.
+    """
+    index = np.floor((np.arange(len(envelope)) + start) * step).astype(np.int64)
+    first = int(index[0]) // bins
+    sums = np.bincount(index - first * bins, weights=envelope)
+    rows: FloatArray = np.zeros((-(-len(sums) // bins), bins))
+    rows.reshape(-1)[: len(sums)] = sums
+    return first, rows
 
 
 def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tuple[FloatArray, FloatArray]:
@@ -144,10 +155,11 @@ def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[flo
     current = weights / weights.max()
     slope = offset = 0.0
     for _ in range(6):
-        mean_x, mean_y = np.average(x, weights=current), np.average(y, weights=current)
-        variance = np.average((x - mean_x) ** 2, weights=current)
-        slope = float(np.average((x - mean_x) * (y - mean_y), weights=current) / max(variance, 1e-9))
-        offset = float(mean_y - slope * mean_x)
+        share = current / current.sum()
+        mean_x, mean_y = float(share @ x), float(share @ y)
+        away = share * (x - mean_x)
+        slope = float(away @ y) / max(float(away @ x), 1e-9)
+        offset = mean_y - slope * mean_x
         error = np.abs(y - offset - slope * x)
         scale = 1.5 * float(np.median(error)) + 5e-4
         current = weights / weights.max() / np.maximum(error / scale, 1.0) + 1e-12

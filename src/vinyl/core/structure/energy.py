@@ -64,7 +64,7 @@ def estimate_energy(onsets: Onsets, lufs: float | None) -> Energy:
     return Energy(round(100 * sum(SAY[name] * share for name, share in parts.items())), _reason(parts))
 
 
-def _block_means(frames: NDArray[np.float32], block: int) -> FloatArray:
+def _block_means(frames: NDArray[np.floating], block: int) -> FloatArray:
     block = min(block, len(frames))
     whole = len(frames) // block * block
     means: FloatArray = frames[:whole].reshape(-1, block, frames.shape[1]).mean(axis=1, dtype=np.float64)

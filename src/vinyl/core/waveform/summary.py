@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfilt
+from scipy.signal import butter
 
 from vinyl.core.errors import AnalysisError
+from vinyl.core.filtering import BlockFilter
 from vinyl.core.rhythm.transients import Transients
 
 HOP = 256
@@ -52,14 +53,12 @@ class SummaryMeter:
 
     def __init__(self, rate_hz: int) -> None:
         self._rate_hz = rate_hz
-        self._low_pass = butter(2, LOW_HZ, fs=rate_hz, output="sos").astype(np.float32)
-        self._state = np.zeros((len(self._low_pass), 2), np.float32)
+        self._low_pass = BlockFilter(butter(2, LOW_HZ, fs=rate_hz, output="sos"), 1)
         self._rows: list[FloatArray] = []
 
     def push(self, mono: FloatArray) -> None:
         """Take the next block (n,)."""
-        low, self._state = sosfilt(self._low_pass, mono, zi=self._state)
-        blocks, low_blocks = _blocks(mono), _blocks(low)
+        blocks, low_blocks = _blocks(mono), _blocks(self._low_pass.push(mono[None])[0])
         peak = np.maximum(blocks.max(axis=1), -blocks.min(axis=1))
         powers = [np.einsum("ij,ij->i", part, part) / HOP for part in (blocks, low_blocks)]
         self._rows.append(np.stack([peak, *powers]))
