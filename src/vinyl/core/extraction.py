@@ -87,7 +87,7 @@ class Extraction:
             return
         mono = np.full(len(samples), 1.0 / len(samples), np.float32) @ samples
         with self._watch.stage("onsets"):
-            self._onsets.push(mono)
+            low = self._onsets.push(mono)
         with self._watch.stage("chroma"):
             spectra = self._spectra.push(mono)
             self._chroma.push(spectra)
@@ -97,4 +97,4 @@ class Extraction:
             self._loudness.push(samples)
             self._peak.push(samples)
         with self._watch.stage("waveform"):
-            self._summary.push(mono)
+            self._summary.push(mono, low)

@@ -21,7 +21,7 @@ HIGH_HZ = 2500.0
 COMPRESSION = 100.0
 # How many of the bands lie under LOW_HZ.
 LOW_BANDS = 7
-FINE_LOW_HZ = 180.0
+LOW_PASS_HZ = 180.0
 AT_ONCE = 262144
 # So many frames and their spectra stay in the processor's cache.
 FRAMES_AT_ONCE = 256
@@ -70,19 +70,20 @@ class OnsetMeter:
         self._say = _band_groups(self._centres)
         self._recent = np.zeros((0, BANDS), np.float32)
         self._flux: list[FloatArray] = []
-        self._low_pass = BlockFilter(butter(2, FINE_LOW_HZ, fs=rate_hz, output="sos"), 1)
+        self._low_pass = BlockFilter(butter(2, LOW_PASS_HZ, fs=rate_hz, output="sos"), 1)
         self._last = np.zeros(1, np.float32)
         self._energies: list[FloatArray] = []
 
-    def push(self, mono: FloatArray) -> None:
-        """Take the next block (n,)."""
+    def push(self, mono: FloatArray) -> FloatArray:
+        """Take the next block (n,); gives what lies under LOW_PASS_HZ in it, for others to use."""
         if not len(mono):
-            return
+            return mono
         self._keep(self._framer.push(mono))
-        low = self._low_pass.push(mono[None])[0]
+        low: FloatArray = self._low_pass.push(mono[None])[0]
         high = np.diff(mono, prepend=self._last)
         self._last = mono[-1:]
         self._energies.append(np.stack([_block_energies(low), _block_energies(high)]))
+        return low
 
     def finish(self) -> Onsets:
         """The envelopes of all that came."""

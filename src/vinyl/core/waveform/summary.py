@@ -7,14 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import butter
 
 from vinyl.core.errors import AnalysisError
-from vinyl.core.filtering import BlockFilter
 from vinyl.core.rhythm.transients import Transients
 
 HOP = 256
-LOW_HZ = 150.0
 FACTORS = (1, 8, 64)
 MAGIC = b"VWF3"
 # Attacks are stored in steps of 10 microseconds.
@@ -26,7 +23,7 @@ FloatArray = NDArray[np.float32]
 
 @dataclass(frozen=True, slots=True)
 class WaveformLevel:
-    """Values 0 to 255, one every ``hop`` samples: ``peak`` and ``body`` (RMS) on a linear scale, ``low`` the RMS below 150 Hz."""
+    """Values 0 to 255, one every ``hop`` samples: ``peak`` and ``body`` (RMS) on a linear scale, ``low`` the RMS of the low band."""
 
     hop: int
     peak: Bytes
@@ -53,12 +50,11 @@ class SummaryMeter:
 
     def __init__(self, rate_hz: int) -> None:
         self._rate_hz = rate_hz
-        self._low_pass = BlockFilter(butter(2, LOW_HZ, fs=rate_hz, output="sos"), 1)
         self._rows: list[FloatArray] = []
 
-    def push(self, mono: FloatArray) -> None:
-        """Take the next block (n,)."""
-        blocks, low_blocks = _blocks(mono), _blocks(self._low_pass.push(mono[None])[0])
+    def push(self, mono: FloatArray, low: FloatArray) -> None:
+        """Take the next block (n,) and its low band."""
+        blocks, low_blocks = _blocks(mono), _blocks(low)
         peak = np.maximum(blocks.max(axis=1), -blocks.min(axis=1))
         powers = [np.einsum("ij,ij->i", part, part) / HOP for part in (blocks, low_blocks)]
         self._rows.append(np.stack([peak, *powers]))
