@@ -1,4 +1,4 @@
-"""The command line."""
+"""The command line. Each command imports what it needs: to analyse a file, no server has to be loaded."""
 
 from __future__ import annotations
 
@@ -12,22 +12,14 @@ import threading
 import time
 import urllib.request
 import webbrowser
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
 
-import uvicorn
 from platformdirs import user_data_path
 
-from vinyl.api.app import create_app
-from vinyl.api.services import Settings
 from vinyl.core.errors import VinylError
-from vinyl.demo.collection import make_collection
-from vinyl.demo.seed import seed_library
-from vinyl.jobs.report import analysis_line
-from vinyl.library.database import Database
-from vinyl.library.lock import lock_home
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
@@ -90,6 +82,8 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _demo(options: argparse.Namespace) -> int:
+    from vinyl.demo.collection import make_collection
+
     began = time.monotonic()
     music = make_collection(options.home / "demo", lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True))
     if time.monotonic() - began > 1:
@@ -102,6 +96,12 @@ def _start(options: argparse.Namespace) -> int:
 
 
 def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
+    import uvicorn
+
+    from vinyl.api.app import create_app
+    from vinyl.api.services import Settings
+    from vinyl.library.lock import lock_home
+
     home = options.home.resolve()
     _check_port(options.port)
     lock = lock_home(home)
@@ -137,13 +137,21 @@ def _open_when_ready(address: str) -> None:
 
 
 def _analyze(options: argparse.Namespace) -> int:
-    context = get_context("spawn")
     failed = False
-    with ProcessPoolExecutor(max(1, options.workers), mp_context=context) as pool:
-        for line in pool.map(analysis_line, options.files, [options.window] * len(options.files)):
-            failed = failed or "error" in line
-            print(json.dumps(line, ensure_ascii=False) if options.json else _plain(line), flush=True)
+    for line in _lines(options.files, options.window, options.workers):
+        failed = failed or "error" in line
+        print(json.dumps(line, ensure_ascii=False) if options.json else _plain(line), flush=True)
     return 1 if failed else 0
+
+
+def _lines(files: list[str], window: tuple[float, float] | None, workers: int) -> Iterator[dict[str, object]]:
+    from vinyl.jobs.report import analysis_line
+
+    if min(workers, len(files)) <= 1:
+        yield from (analysis_line(file, window) for file in files)
+        return
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        yield from pool.map(analysis_line, files, [window] * len(files))
 
 
 def _plain(line: dict[str, object]) -> str:
@@ -166,6 +174,7 @@ def _window(text: str) -> tuple[float, float]:
 
 def _bench(options: argparse.Namespace) -> int:
     from vinyl.bench.run import as_table, run_bench
+    from vinyl.demo.collection import make_collection
 
     figures = run_bench(make_collection(options.home / "demo").parent, tuple(options.parts))
     print(json.dumps(figures, indent=1) if options.json else as_table(figures))
@@ -173,6 +182,9 @@ def _bench(options: argparse.Namespace) -> int:
 
 
 def _seed(options: argparse.Namespace) -> int:
+    from vinyl.demo.seed import seed_library
+    from vinyl.library.database import Database
+
     seed_library(Database(options.home.resolve() / "library.db"), options.tracks)
     print(f"{options.tracks} made-up tracks are in {options.home}")
     return 0
@@ -180,6 +192,9 @@ def _seed(options: argparse.Namespace) -> int:
 
 def _openapi(options: argparse.Namespace) -> int:
     import tempfile
+
+    from vinyl.api.app import create_app
+    from vinyl.api.services import Settings
 
     with tempfile.TemporaryDirectory() as home:
         print(json.dumps(create_app(Settings(Path(home), WEB)).openapi(), indent=1))

@@ -47,6 +47,8 @@ def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
         if path.stat().st_size == 0:
             raise NotAudioError("The file is empty (0 bytes).")
         container = av.open(str(path), metadata_errors="replace")
+    except FileNotFoundError as error:
+        raise BrokenAudioError("There is no file at this path.") from error
     except PermissionError as error:
         raise BrokenAudioError("Vinyl may not read this file: check its permissions.") from error
     except (av.FFmpegError, OSError, ValueError) as error:

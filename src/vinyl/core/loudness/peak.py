@@ -7,7 +7,8 @@ import math
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.signal import firwin
+
+from vinyl.core.filtering import windowed_sinc
 
 OVERSAMPLING = 8
 TAPS = 32
@@ -59,6 +60,6 @@ def true_peak_db(samples: FloatArray) -> float | None:
 
 def _phases() -> FloatArray:
     """Interpolators for the points between two samples, (TAPS, OVERSAMPLING - 1)."""
-    prototype = firwin(OVERSAMPLING * TAPS + 1, CUTOFF / OVERSAMPLING, window=("kaiser", 9.0)) * OVERSAMPLING
+    prototype = windowed_sinc(CUTOFF / OVERSAMPLING, np.kaiser(OVERSAMPLING * TAPS + 1, 9.0)) * OVERSAMPLING
     points = [prototype[phase::OVERSAMPLING][:TAPS][::-1] for phase in range(1, OVERSAMPLING)]
     return np.stack(points, axis=1).astype(np.float32)

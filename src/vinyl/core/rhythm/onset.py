@@ -7,9 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
-from scipy.signal import butter
 
-from vinyl.core.filtering import BlockFilter
+from vinyl.core.filtering import BlockFilter, low_pass
 from vinyl.core.framing import Framer, Rows
 
 HOP = 256
@@ -70,7 +69,7 @@ class OnsetMeter:
         self._say = _band_groups(self._centres)
         self._recent = np.zeros((0, BANDS), np.float32)
         self._flux: list[FloatArray] = []
-        self._low_pass = BlockFilter(butter(2, LOW_PASS_HZ, fs=rate_hz, output="sos"), 1)
+        self._low_pass = BlockFilter(low_pass(LOW_PASS_HZ, rate_hz), 1)
         self._last = np.zeros(1, np.float32)
         self._energies: list[FloatArray] = []
 

@@ -6,7 +6,8 @@ import numpy as np
 import scipy.fft
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.signal import decimate
+
+from vinyl.core.filtering import decimated
 
 WINDOW_S = 11.0
 STEP_S = 1.0
@@ -52,7 +53,7 @@ def _salience(frames: FloatArray, periods: FloatArray) -> FloatArray:
 
 def follow_beats(envelope: FloatArray, rate_hz: float, times_s: FloatArray, periods_s: FloatArray) -> FloatArray:
     """Beat times in seconds on peaks of the envelope, as far apart as the local periods ask (Ellis, 2007)."""
-    slow = decimate(envelope, DECIMATION, ftype="fir") / (envelope.std() + 1e-9)
+    slow = decimated(envelope, DECIMATION) / (envelope.std() + 1e-9)
     rate_hz = rate_hz / DECIMATION
     period = np.interp(np.arange(len(slow)) / rate_hz, times_s, periods_s) * rate_hz
     score, before = slow.copy(), np.full(len(slow), -1)
