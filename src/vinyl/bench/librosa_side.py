@@ -12,8 +12,8 @@ from librosa.feature import chroma_stft
 from vinyl.bench.material import Samples
 from vinyl.bench.rhythm import Tracked
 from vinyl.bench.tonal import Heard
-from vinyl.core.tonal.estimate import RATED
 from vinyl.core.tonal.key import Key
+from vinyl.core.tonal.profiles import RATED
 
 RATE_HZ = 22050
 

@@ -15,7 +15,7 @@ from vinyl.core.likeness.descriptor import Descriptor, describe
 from vinyl.core.likeness.fingerprint import Fingerprint
 from vinyl.core.loudness.bs1770 import Loudness
 from vinyl.core.rhythm.grid import GridEstimate, estimate_grid
-from vinyl.core.structure.bars import describe_bars
+from vinyl.core.structure.bars import Bars, describe_bars
 from vinyl.core.structure.energy import Energy, estimate_energy
 from vinyl.core.structure.sections import Structure, find_structure
 from vinyl.core.timing import Stopwatch
@@ -90,11 +90,12 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     onsets, chroma, duration_s = features.onsets, features.chroma, features.duration_s
     with watch.stage("grid"):
         grid = estimate_grid(onsets, chroma, duration_s, window_bpm)
-    with watch.stage("key"):
-        key = estimate_key(chroma)
     with watch.stage("structure"):
-        structure, cues = _structure(features, grid)
+        bars = _bars(features, grid)
+        structure, cues = _structure(bars, grid)
         energy = estimate_energy(onsets, features.loudness.integrated_lufs)
+    with watch.stage("key"):
+        key = estimate_key(chroma, bars.starts_s[bars.first_played :] if bars else np.zeros(0))
     with watch.stage("likeness"):
         descriptor = describe(onsets, chroma, grid.tempo_map if grid else None, duration_s)
     return Analysis(
@@ -103,11 +104,15 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     )  # fmt: skip
 
 
-def _structure(features: Features, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:
+def _bars(features: Features, grid: GridEstimate | None) -> Bars | None:
     if grid is None:
-        return Structure(), ()
+        return None
     starts_s = np.maximum(grid.tempo_map.downbeats_between(-EARLIEST_S, features.duration_s), 0.0)
-    if len(starts_s) < 2:
+    return describe_bars(features.onsets, features.chroma, starts_s) if len(starts_s) > 1 else None
+
+
+def _structure(bars: Bars | None, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:
+    if bars is None or grid is None:
         return Structure(), ()
-    structure = find_structure(describe_bars(features.onsets, features.chroma, starts_s))
+    structure = find_structure(bars)
     return structure, propose_cues(structure, grid.tempo_map)

@@ -11,6 +11,9 @@ from vinyl.core.framing import means_between
 from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, Onsets
 from vinyl.core.tonal.chroma import Chroma
 
+# What share of the usual attacks a bar has in which something is played.
+PLAYED = 0.1
+
 FloatArray = NDArray[np.float64]
 
 
@@ -31,6 +34,12 @@ class Bars:
 
     def __len__(self) -> int:
         return len(self.level)
+
+    @property
+    def first_played(self) -> int:
+        """The first bar in which anything is struck: silence and ambience before it belong to no phrase."""
+        attacks = self.attacks.sum(axis=1)
+        return int(np.argmax(attacks > PLAYED * np.median(attacks)))
 
 
 def describe_bars(onsets: Onsets, chroma: Chroma, starts_s: FloatArray) -> Bars:

@@ -1,0 +1,71 @@
+"""What speaks for each of the 24 keys, and how much it counts."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.framing import means_between
+from vinyl.core.tonal.chroma import Chroma
+from vinyl.core.tonal.profiles import BASS_LINES, KEYS, TONIC_TRIADS, TONICS, fit
+
+PHRASE_BARS = 8
+KINDS = ("tones", "bass line", "phrase's first bass", "phrase's first chord", "chord over the tonic", "third over the tonic")
+# Made by vinyl.bench.key_weights.
+WEIGHTS = (6.4, 2.2, 2.0, 11.0, 3.5, 2.1)
+MAJOR_THIRD, MINOR_THIRD = 4, 3
+
+FloatArray = NDArray[np.float64]
+
+
+def key_evidence(chroma: Chroma, bar_starts_s: FloatArray) -> FloatArray:
+    """Evidence of shape (24, KINDS) for majors from C on, then minors.
+
+    Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave open which of their
+    tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats with the phrases, and over which
+    its own triad sounds.
+
+    Args:
+        bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.
+    """
+    treble, bass = (part.mean(axis=0, dtype=np.float64) for part in (chroma.treble, chroma.bass))
+    chords, thirds = _over_each_bass(chroma)
+    return np.stack([fit(treble, KEYS), fit(bass, BASS_LINES), *_phrase_starts(chroma, bar_starts_s), chords, thirds], axis=1)
+
+
+def key_chances(evidence: FloatArray) -> FloatArray:
+    """The chance (0 to 1) of each key, (24,): a conditional logit (McFadden, 1974)."""
+    score = evidence @ np.array(WEIGHTS)
+    chances = np.exp(score - score.max())
+    share: FloatArray = chances / chances.sum()
+    return share
+
+
+def _phrase_starts(chroma: Chroma, bar_starts_s: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Fit of each tonic to bass and treble of the first half-bars of phrases, times how far the harmony repeats with them."""
+    if len(bar_starts_s) <= 2 * PHRASE_BARS:
+        return np.zeros(24), np.zeros(24)
+    halves_s = np.interp(np.arange(2 * len(bar_starts_s) - 1) / 2, np.arange(len(bar_starts_s)), bar_starts_s)
+    bass, treble = (means_between(part, chroma.rate_hz, halves_s)[::2] for part in (chroma.bass, chroma.treble))
+    share = _repeated(np.hstack([treble, bass]))
+    return share * fit(bass[::PHRASE_BARS].mean(axis=0), TONICS), share * fit(treble[::PHRASE_BARS].mean(axis=0), TONICS)
+
+
+def _repeated(bars: FloatArray) -> float:
+    """How much of the bars' differences (bars, dims) their place in the phrase explains, less what chance would."""
+    unit = bars / (np.sqrt((bars**2).sum(axis=1, keepdims=True)) + 1e-9)
+    away = unit - unit.mean(axis=0)
+    places = [away[place::PHRASE_BARS] for place in range(PHRASE_BARS)]
+    explained = sum(len(place) * float((place.mean(axis=0) ** 2).sum()) for place in places) / (float((away**2).sum()) + 1e-9)
+    chance = (PHRASE_BARS - 1) / (len(bars) - 1)
+    return max((explained - chance) / (1.0 - chance), 0.0)
+
+
+def _over_each_bass(chroma: Chroma) -> tuple[FloatArray, FloatArray]:
+    """For each key, how like its tonic's triad that is which sounds while its tonic is the bass, and whose third it has."""
+    together = chroma.bass.T.astype(np.float64) @ chroma.treble / (chroma.bass.sum(axis=0, dtype=np.float64)[:, None] + 1e-9)
+    tonic = np.arange(12)
+    chords = fit(together, TONIC_TRIADS)[np.concatenate([tonic, tonic]), np.arange(24)]
+    thirds = together[tonic, (tonic + MAJOR_THIRD) % 12] - together[tonic, (tonic + MINOR_THIRD) % 12]
+    thirds /= together.max(axis=1) + 1e-9
+    return chords, np.concatenate([thirds, -thirds])
