@@ -91,11 +91,11 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     with watch.stage("grid"):
         grid = estimate_grid(onsets, chroma, duration_s, window_bpm)
     with watch.stage("structure"):
-        bars = _bars(features, grid)
+        bars = bars_of(features, grid)
         structure, cues = _structure(bars, grid)
         energy = estimate_energy(onsets, features.loudness.integrated_lufs)
     with watch.stage("key"):
-        key = estimate_key(chroma, bars.starts_s[bars.first_played :] if bars else np.zeros(0))
+        key = estimate_key(chroma, *key_frame(bars, grid))
     with watch.stage("likeness"):
         descriptor = describe(onsets, chroma, grid.tempo_map if grid else None, duration_s)
     return Analysis(
@@ -104,11 +104,17 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     )  # fmt: skip
 
 
-def _bars(features: Features, grid: GridEstimate | None) -> Bars | None:
+def bars_of(features: Features, grid: GridEstimate | None) -> Bars | None:
+    """What each bar sounds like, if there are any."""
     if grid is None:
         return None
     starts_s = np.maximum(grid.tempo_map.downbeats_between(-EARLIEST_S, features.duration_s), 0.0)
     return describe_bars(features.onsets, features.chroma, starts_s) if len(starts_s) > 1 else None
+
+
+def key_frame(bars: Bars | None, grid: GridEstimate | None) -> tuple[NDArray[np.float64], float]:
+    """What the key is heard against: bar starts in seconds from the first that is played, and the doubt of the grid."""
+    return (np.zeros(0), 1.0) if bars is None or grid is None else (bars.played_starts_s, grid.doubt)
 
 
 def _structure(bars: Bars | None, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:

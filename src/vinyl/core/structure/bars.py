@@ -36,10 +36,10 @@ class Bars:
         return len(self.level)
 
     @property
-    def first_played(self) -> int:
-        """The first bar in which anything is struck: silence and ambience before it belong to no phrase."""
+    def played_starts_s(self) -> FloatArray:
+        """Bar starts from the first bar on in which anything is struck: silence and ambience before it belong to no phrase."""
         attacks = self.attacks.sum(axis=1)
-        return int(np.argmax(attacks > PLAYED * np.median(attacks)))
+        return self.starts_s[int(np.argmax(attacks > PLAYED * np.median(attacks))) :]
 
 
 def describe_bars(onsets: Onsets, chroma: Chroma, starts_s: FloatArray) -> Bars:

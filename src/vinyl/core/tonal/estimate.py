@@ -41,16 +41,17 @@ class KeyEstimate:
     second_from_s: float | None = None
 
 
-def estimate_key(chroma: Chroma, bar_starts_s: FloatArray) -> KeyEstimate:
+def estimate_key(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> KeyEstimate:
     """The key that has most evidence (see vinyl.core.tonal.evidence), or none in drums alone.
 
     Args:
         bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.
+        grid_doubt: 0 (sure) to 1 (there is no grid).
     """
     treble, bass = (part.mean(axis=0).astype(np.float64) for part in (chroma.treble, chroma.bass))
     if not treble.any():
         return KeyEstimate(None, 0.0, None, 0.0)
-    chances = key_chances(key_evidence(chroma, bar_starts_s))
+    chances = key_chances(key_evidence(chroma, bar_starts_s, grid_doubt))
     order = np.argsort(chances)[::-1]
     if not _is_tonal(float(key_scores(treble, bass).max()), treble, chroma.concentration):
         return KeyEstimate(None, 0.0, _key(order[0]), chroma.tuning_cents)

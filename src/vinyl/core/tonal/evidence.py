@@ -10,27 +10,31 @@ from vinyl.core.tonal.chroma import Chroma
 from vinyl.core.tonal.profiles import BASS_LINES, KEYS, TONIC_TRIADS, TONICS, fit
 
 PHRASE_BARS = 8
-KINDS = ("tones", "bass line", "phrase's first bass", "phrase's first chord", "chord over the tonic", "third over the tonic")
+KINDS = ("tones", "bass line", "phrase's first bass", "phrase's first chord", "chord over the tonic", "third over the tonic", "last chord")
 # Made by vinyl.bench.key_weights.
-WEIGHTS = (6.4, 2.2, 2.0, 11.0, 3.5, 2.1)
+WEIGHTS = (5.8, 1.7, 3.6, 5.7, 4.2, 2.3, 3.6)
+END_S = 3.0
+SOUNDING = 0.3
 MAJOR_THIRD, MINOR_THIRD = 4, 3
 
 FloatArray = NDArray[np.float64]
 
 
-def key_evidence(chroma: Chroma, bar_starts_s: FloatArray) -> FloatArray:
+def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> FloatArray:
     """Evidence of shape (24, KINDS) for majors from C on, then minors.
 
     Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave open which of their
     tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats with the phrases, and over which
-    its own triad sounds.
+    its own triad sounds. Music without a sure beat ends on it too; music for dancing may end anywhere.
 
     Args:
         bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.
+        grid_doubt: 0 (sure) to 1 (there is no grid).
     """
     treble, bass = (part.mean(axis=0, dtype=np.float64) for part in (chroma.treble, chroma.bass))
     chords, thirds = _over_each_bass(chroma)
-    return np.stack([fit(treble, KEYS), fit(bass, BASS_LINES), *_phrase_starts(chroma, bar_starts_s), chords, thirds], axis=1)
+    last = grid_doubt * fit(_last_chord(chroma), TONIC_TRIADS)
+    return np.stack([fit(treble, KEYS), fit(bass, BASS_LINES), *_phrase_starts(chroma, bar_starts_s), chords, thirds, last], axis=1)
 
 
 def key_chances(evidence: FloatArray) -> FloatArray:
@@ -69,3 +73,12 @@ def _over_each_bass(chroma: Chroma) -> tuple[FloatArray, FloatArray]:
     thirds = together[tonic, (tonic + MAJOR_THIRD) % 12] - together[tonic, (tonic + MINOR_THIRD) % 12]
     thirds /= together.max(axis=1) + 1e-9
     return chords, np.concatenate([thirds, -thirds])
+
+
+def _last_chord(chroma: Chroma) -> FloatArray:
+    """Mean strengths (12,) of the last seconds that sound."""
+    both = (chroma.treble + chroma.bass).astype(np.float64)
+    level = both.sum(axis=1)
+    end = int(np.flatnonzero(level > SOUNDING * level.mean()).max(initial=0)) + 1
+    last: FloatArray = both[max(end - round(END_S * chroma.rate_hz), 0) : end].mean(axis=0)
+    return last
