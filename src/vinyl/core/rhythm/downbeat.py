@@ -18,6 +18,7 @@ CHANGE_POWER = 1.5
 ACCENT_SAY = 0.5
 BACK_BEAT_SAY = 0.7
 OFF_BEAT_COST = 2.0
+OFF_CHORD_SHARE = 0.7
 # So clear a beat is never moved to its off-beat.
 SURE_BEAT = 0.8
 STEP_SAY = 4.0
@@ -52,7 +53,7 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
     score = ACCENT_SAY * _by_phase(_accent(peaks[0], peaks[2]), slots)
     for features in (means_between(onsets.bands, onsets.rate_hz, slot_times_s), pitch, pitch[:, :12]):
         for bars in SPANS_BARS:
-            score += _by_phase(_change(features, bars * slots), slots)
+            score += _on_beats_too(_by_phase(_change(features, bars * slots), slots))
     if metre == 4:
         score += BACK_BEAT_SAY * _back_beat(peaks)
     score[1::SLOTS_PER_BEAT] -= OFF_BEAT_COST * beat_share
@@ -124,6 +125,13 @@ def _accent(low: FloatArray, high: FloatArray) -> FloatArray:
     """Low-band attack at each slot, less the bright attack of a back-beat."""
     difference: FloatArray = low / (low.std() + 1e-9) - 0.4 * high / (high.std() + 1e-9)
     return difference
+
+
+def _on_beats_too(score: FloatArray) -> FloatArray:
+    """Chords are often played off the beat: what changes there may have changed on the beat before."""
+    moved = score.copy()
+    moved[::SLOTS_PER_BEAT] = np.maximum(score[::SLOTS_PER_BEAT], OFF_CHORD_SHARE * score[1::SLOTS_PER_BEAT])
+    return moved
 
 
 def _back_beat(peaks: list[FloatArray]) -> FloatArray:
