@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 
 from tests.signals import RATE_HZ, chord_tone, drum_loop, drums_on
 from vinyl.core.analysis import analyse
+from vinyl.core.tonal.change import in_first_key
+from vinyl.core.tonal.chroma import Chroma
 from vinyl.core.tonal.key import NOTATIONS, Key, Notation, after_tempo_change, fitting_keys, parse_key
 
 KEYS = st.builds(Key, st.integers(0, 11), st.sampled_from(("major", "minor")))
@@ -72,6 +74,43 @@ def test_drums_alone_have_no_key() -> None:
     assert found.key is None and found.confidence == 0.0
     noise = 0.1 * random.standard_normal((2, 20 * RATE_HZ)).astype(np.float32)
     assert analyse(noise).key.key is None
+
+
+def _loop(chords: tuple[tuple[int, int], ...], bars: int) -> NDArray[np.float32]:
+    """Two-bar chords of (root, third) over their bass on drums, at 120 bpm."""
+    tones = [chord_tone((root - 12, root, root + third, root + 7), 4.0) for root, third in chords]
+    music = 0.3 * np.concatenate([tones[bar % len(tones)] for bar in range(bars // 2)])
+    beat = drums_on(np.arange(bars * 4) * 0.5, bars * 2.0, chords=False)[0]
+    mono = (music + 0.5 * beat[: len(music)]).astype(np.float32)
+    return np.stack([mono, mono])
+
+
+@pytest.mark.parametrize(("start", "key"), [(0, "A major"), (1, "D major")])
+def test_the_same_chords_are_in_the_key_on_which_their_phrases_begin(start: int, key: str) -> None:
+    chords = ((57, 4), (62, 4), (55, 4), (62, 4))
+    found = analyse(_loop(chords[start:] + chords[:start], 48)).key
+    assert str(found.key) == key and found.confidence > 0.6
+
+
+def test_what_sounds_over_the_tonic_tells_major_from_minor() -> None:
+    found = {third: analyse(_loop(((57, third), (62, 4), (57, third), (64, 4)), 48)).key for third in (3, 4)}
+    assert {third: str(heard.key) for third, heard in found.items()} == {3: "A minor", 4: "A major"}
+
+
+@given(st.integers(0, 11), st.floats(0.3, 0.7), st.integers(0, 10_000))
+def test_music_that_comes_back_transposed_has_changed_its_key(semitones: int, share: float, seed: int) -> None:
+    random = np.random.default_rng(seed)
+    scale = random.permutation(np.array([5.0, 3, 2, 2, 1, 0.5, 0.5, 0.3, 0.2, 0.1, 0, 0]))
+    frames = (scale * random.uniform(0.8, 1.2, (1400, 12))).astype(np.float32)
+    at = round(share * len(frames))
+    moved = np.vstack([frames[:at], np.roll(frames[at:], semitones, axis=1)])
+    chroma = Chroma(moved, moved, 10.0, 0.0, 0.5)
+    settled, change = in_first_key(chroma)
+    if semitones == 0:
+        assert change is None and settled is chroma
+    else:
+        assert change is not None and change.semitones == semitones
+        assert change.time_s == pytest.approx(at / 10.0, abs=6.0)
 
 
 def test_a_change_of_key_is_found_with_its_place() -> None:

@@ -18,6 +18,7 @@ from vinyl.core.analysis import RATE_HZ, bars_of, key_frame
 from vinyl.core.extraction import Extraction
 from vinyl.core.rhythm.grid import estimate_grid
 from vinyl.core.timing import Stopwatch
+from vinyl.core.tonal.change import in_first_key
 from vinyl.core.tonal.evidence import KINDS, key_evidence
 from vinyl.core.tonal.key import parse_key
 from vinyl.demo.fresh import fresh_piece
@@ -36,7 +37,8 @@ def evidence_of(samples: Samples) -> FloatArray:
     extraction.push(samples)
     features = extraction.finish()
     grid = estimate_grid(features.onsets, features.chroma, features.duration_s)
-    return key_evidence(features.chroma, *key_frame(bars_of(features, grid), grid))
+    chroma, _ = in_first_key(features.chroma)
+    return key_evidence(chroma, *key_frame(bars_of(features, grid), grid))
 
 
 def fit_weights(evidence: FloatArray, keys: NDArray[np.int64], say: FloatArray) -> FloatArray:

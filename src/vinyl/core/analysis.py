@@ -22,7 +22,7 @@ from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
 from vinyl.core.waveform.summary import WaveformSummary
 
-VERSION = 3
+VERSION = 4
 RATE_HZ = 44100
 SHORTEST_S = 0.5
 # A first bar that begins so little before the sound belongs to it.

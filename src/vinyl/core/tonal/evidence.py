@@ -12,7 +12,7 @@ from vinyl.core.tonal.profiles import BASS_LINES, KEYS, TONIC_TRIADS, TONICS, fi
 PHRASE_BARS = 8
 KINDS = ("tones", "bass line", "phrase's first bass", "phrase's first chord", "chord over the tonic", "third over the tonic", "last chord")
 # Made by vinyl.bench.key_weights.
-WEIGHTS = (5.8, 1.7, 3.6, 5.7, 4.2, 2.3, 3.6)
+WEIGHTS = (5.9, 2.2, 3.9, 5.7, 4.2, 2.7, 3.4)
 END_S = 3.0
 SOUNDING = 0.3
 MAJOR_THIRD, MINOR_THIRD = 4, 3
