@@ -55,6 +55,7 @@ def create_app(settings: Settings) -> FastAPI:
         app.include_router(module.router, responses=REFUSALS)
     app.add_exception_handler(VinylError, _known)
     app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(OverflowError, _too_large)
     app.add_exception_handler(sqlite3.OperationalError, _storage)
     app.add_exception_handler(OSError, _storage)
     app.add_exception_handler(Exception, _unexpected)
@@ -73,6 +74,10 @@ async def _invalid(request: Request, error: Exception) -> JSONResponse:
         raise error
     parts = [f"{'.'.join(str(p) for p in e['loc'][1:]) or 'the request'}: {e['msg']}" for e in error.errors()]
     return JSONResponse({"detail": "This was not understood. " + "; ".join(parts)}, status_code=422)
+
+
+async def _too_large(request: Request, error: Exception) -> JSONResponse:
+    return JSONResponse({"detail": "There is nothing with so large a number."}, status_code=422)
 
 
 async def _storage(request: Request, error: Exception) -> JSONResponse:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import unicodedata
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 Seconds = Annotated[float, Field(allow_inf_nan=False, ge=-60, le=200_000)]
 Bpm = Annotated[float, Field(allow_inf_nan=False)]
@@ -15,7 +16,16 @@ Source = Literal["by hand", "analysis", "file tag"]
 Ids = Annotated[list[int], Field(min_length=1, max_length=100_000)]
 Part = Literal["grid", "cues", "key", "tags"]
 Kind = Literal["steady", "stepped", "elastic"]
-Name = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+def _shown(text: str) -> str:
+    if any(unicodedata.category(letter) in ("Cc", "Cs") for letter in text):
+        raise ValueError("it holds characters that cannot be shown")
+    return text
+
+
+Words = Annotated[str, AfterValidator(_shown)]
+Name = Annotated[Words, Field(min_length=1, max_length=200)]
 
 
 class Model(BaseModel):
@@ -186,8 +196,8 @@ class CueColourBody(Model):
     """What a colour means: its name, a letter or two that stand for it, and a shade of its own, if any."""
 
     colour: Colour
-    name: Annotated[str, Field(max_length=40)]
-    sign: Annotated[str, Field(max_length=2)]
+    name: Annotated[Words, Field(max_length=40)]
+    sign: Annotated[Words, Field(max_length=2)]
     hex: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")] | None = None
 
 
@@ -249,7 +259,7 @@ class JumpBody(Model):
 
 
 class RouteIn(Model):
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
     jumps: Annotated[list[JumpBody], Field(min_length=1, max_length=64)]
 
 
@@ -485,7 +495,7 @@ class CueIn(Model):
     position_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)]
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
-    label: Annotated[str, Field(max_length=80)] = ""
+    label: Annotated[Words, Field(max_length=80)] = ""
     role: Role | None = None
     colour: Colour | None = None
     pad: Annotated[int, Field(ge=1, le=8)] | None = None
@@ -500,7 +510,7 @@ class CueChange(Model):
     move_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] | None = None
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
-    label: Annotated[str, Field(max_length=80)] | None = None
+    label: Annotated[Words, Field(max_length=80)] | None = None
     role: Role | None = None
     colour: Colour | None = None
     pad: Annotated[int, Field(ge=1, le=8)] | None = None
@@ -535,7 +545,7 @@ class TemplateCueBody(Model):
     place: Literal["in", "main", "out", "break", "drop"]
     offset_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] = 0.0
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
-    label: Annotated[str, Field(max_length=80)] = ""
+    label: Annotated[Words, Field(max_length=80)] = ""
     role: Role | None = None
     colour: Colour = "blue"
     pad: Annotated[int, Field(ge=1, le=8)] | None = None
@@ -543,7 +553,7 @@ class TemplateCueBody(Model):
 
 
 class TemplateIn(Model):
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
     cues: Annotated[list[TemplateCueBody], Field(min_length=1, max_length=32)]
 
 
@@ -608,7 +618,7 @@ class UndoOut(Model):
 
 
 class StickIn(Model):
-    name: Annotated[str, Field(min_length=1, max_length=40)]
+    name: Annotated[Words, Field(min_length=1, max_length=40)]
     capacity_mb: Annotated[int, Field(ge=1, le=1_000_000)]
     profile: str = "Quay One"
 

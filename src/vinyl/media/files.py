@@ -38,7 +38,7 @@ class AllowedRoots:
         """
         try:
             real = path.expanduser().resolve()
-        except (OSError, RuntimeError) as error:
+        except (OSError, RuntimeError, ValueError) as error:
             raise FolderError(f"{path} cannot be reached ({error}).") from error
         if not any(real.is_relative_to(root) for root in self.roots):
             raise FolderError(
