@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 LARGEST_GRID_DOUBT = 0.3
-LEAST_KEY_CONFIDENCE = 0.25
+LEAST_KEY_CONFIDENCE = 0.5
 
 GridRule = Literal["sure", "by hand or locked", "locked", "any"]
 Part = Literal["grid", "key", "cues", "tags"]

@@ -1,0 +1,75 @@
+"""The bench's own measures, on answers whose marks are known."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from vinyl.bench.key_weights import fit_weights
+from vinyl.bench.material import Rhythmic, Tonal
+from vinyl.bench.rhythm import Tracked, measure_rhythm
+from vinyl.bench.run import as_table
+from vinyl.bench.tonal import Heard, measure_keys
+
+SILENCE = np.zeros((2, 44100 * 60), np.float32)
+BEATS_S = np.arange(0.0, 60.0, 0.5)
+PIECE = Rhythmic("piece", "club", SILENCE, 120.0, "steady", BEATS_S, BEATS_S[::4], ((0.0, "intro"), (16.0, "main"), (32.0, "break")))
+
+
+def marks(tracked: Tracked) -> dict[str, Any]:
+    figures: dict[str, Any] = measure_rhythm([PIECE], {"it": lambda samples: tracked})["it"]["club"]
+    return figures
+
+
+def test_a_perfect_answer_gets_full_marks() -> None:
+    found = marks(Tracked(120.0, BEATS_S, BEATS_S[::4], "steady", [0.0, 16.0, 32.0], 0.05))
+    for name in (
+        "tempo within 4%",
+        "constant within 0.05 bpm",
+        "beat F",
+        "grid right, constant",
+        "downbeat F",
+        "course right",
+        "section F",
+    ):
+        assert found[name] == 1.0, name
+    assert found["median |offset| ms"] == 0.0 and found["right where doubt < 0.1"] == 1.0
+
+
+def test_each_kind_of_error_costs_its_own_mark() -> None:
+    late = marks(Tracked(120.0, BEATS_S + 0.04, BEATS_S[::4] + 0.04, "steady"))
+    assert (late["beat F"], late["grid right, constant"], late["offset bias ms"]) == (1.0, 0.0, 40.0)
+    half = marks(Tracked(60.0, BEATS_S[::2], BEATS_S[::4], "steady"))
+    assert (half["tempo within 4%"], half["within 4% or an octave"], half["grid right, constant"]) == (0.0, 1.0, 0.0)
+    off = marks(Tracked(120.0, BEATS_S + 0.25, BEATS_S[::4] + 0.25, "elastic"))
+    assert (off["tempo within 4%"], off["beat F"], off["course right"]) == (1.0, 0.0, 0.0)
+    shifted = marks(Tracked(120.0, BEATS_S, BEATS_S[2::4], "steady", [0.0, 16.0, 40.0]))
+    assert shifted["beat F"] == 1.0 and shifted["downbeat F"] == 0.0 and shifted["section F"] == 0.5
+    assert marks(Tracked(0.0, np.zeros(0), np.zeros(0), "none"))["beat F"] == 0.0
+
+
+@pytest.mark.parametrize(
+    ("heard", "weighted"),
+    [("A minor", 1.0), ("E minor", 0.5), ("D minor", 0.5), ("C major", 0.3), ("A major", 0.2), ("Bb minor", 0.0), (None, 0.0)],
+)
+def test_keys_are_weighed_by_their_distance(heard: str | None, weighted: float) -> None:
+    piece = Tonal("piece", "club tuned", SILENCE, "A minor", 49.0)
+    found = measure_keys([piece], {"it": lambda samples: Heard(heard, -48.0, 0.95)})["it"]["development set"]
+    assert (found["weighted"], found["exact"], found["called none"]) == (weighted, float(weighted == 1.0), int(heard is None))
+    assert found["tuning within 8 cents"] == 1.0, "49 cents high is 51 cents low"
+
+
+def test_weights_come_back_from_the_keys_they_chose() -> None:
+    random = np.random.default_rng(2)
+    evidence, weights = random.standard_normal((4000, 24, 3)), np.array([2.0, 0.5, 1.0])
+    chosen = (evidence @ weights + random.gumbel(size=(4000, 24))).argmax(axis=1)
+    np.testing.assert_allclose(fit_weights(evidence, chosen, np.ones(4000)), weights, atol=0.15)
+
+
+def test_the_table_has_a_column_for_each_kind_and_a_dash_for_what_was_not_asked() -> None:
+    table = as_table({"rhythm": {"it": {"club": marks(Tracked(120.0, BEATS_S))}}, "speed": {"song": {"times real time": 150.0}}})
+    assert "### Rhythm, it" in table and "| figure | club |" in table
+    assert "| beat F | 1.0 |" in table and "downbeat F" not in table
+    assert "| song | times real time: 150.0 |" in table
