@@ -15,6 +15,7 @@ SEARCH_S = 8.0
 HEARD_S = 40.0
 GAP_S = 0.002
 ODD_COST = 12.0
+HALF_COST = 16.0
 BEAT_COST = 0.6
 NEAR_BEATS = 10
 SAME_BEAT = 0.3
@@ -32,7 +33,7 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
         fine: attack envelope (n,) at ``rate_hz``.
     """
     changes_s = [_change(fine, rate_hz, a, b) for a, b in pairwise(pieces)]
-    options = [_chain([_shifted(pieces[0], half), *pieces[1:]], changes_s) for half in (0, 1)]
+    options = [_chain([_shifted(pieces[0], half), *pieces[1:]], changes_s, _half_cost(pieces[0], half)) for half in (0, 1)]
     _, numbers, times = min(options, key=lambda option: option[0])
     return np.array(numbers), np.array(times)
 
@@ -60,11 +61,16 @@ def _likeness(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArra
     return beats + piece.period_s / 2, alike / max(float(alike[own].mean()), 1e-9)
 
 
-def _chain(pieces: list[Piece], changes_s: list[float]) -> tuple[float, list[float], list[float]]:
+def _half_cost(piece: Piece, halves: int) -> float:
+    return HALF_COST * piece.beat_share * halves
+
+
+def _chain(pieces: list[Piece], changes_s: list[float], total: float) -> tuple[float, list[float], list[float]]:
     before = pieces[0]
-    total, numbers, times = 0.0, [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
+    numbers, times = [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
     for piece, change_s in zip(pieces[1:], changes_s, strict=True):
-        cost, ours, theirs, piece = min((_meeting(before, _shifted(piece, half), change_s) for half in (0, 1)), key=lambda found: found[0])
+        found = (_meeting(before, _shifted(piece, half), change_s, _half_cost(piece, half)) for half in (0, 1))
+        cost, ours, theirs, piece = min(found, key=lambda meeting: meeting[0])
         total += cost
         numbers.append(numbers[-1] + max(1, round((ours - times[-1]) / before.period_s)))
         times.append(ours)
@@ -80,7 +86,7 @@ def _shifted(piece: Piece, halves: int) -> Piece:
     return replace(piece, phase_s=piece.phase_s + halves * piece.period_s / 2)
 
 
-def _meeting(a: Piece, b: Piece, change_s: float) -> tuple[float, float, float, Piece]:
+def _meeting(a: Piece, b: Piece, change_s: float, extra_cost: float) -> tuple[float, float, float, Piece]:
     """Cost, last beat of the first piece, first beat of the second (mostly the same), and the second piece.
 
     The tempo changes on a beat of both; that weighs more than being close to the time heard for the change.
@@ -91,7 +97,7 @@ def _meeting(a: Piece, b: Piece, change_s: float) -> tuple[float, float, float, 
     odd = gap_s > SAME_BEAT * b.period_s
     cost = np.minimum((gap_s / GAP_S) ** 2, ODD_COST) + odd + BEAT_COST * np.abs(ours - change_s) / a.period_s
     best = int(np.argmin(cost))
-    return float(cost[best]), float(ours[best]), float(theirs[best]), b
+    return float(cost[best]) + extra_cost, float(ours[best]), float(theirs[best]), b
 
 
 def _beats(piece: Piece, low: float, high: float) -> FloatArray:

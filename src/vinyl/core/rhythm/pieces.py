@@ -14,7 +14,7 @@ from vinyl.core.rhythm.tempo import estimate_tempo
 
 WINDOW_S = 30.0
 STEP_S = 10.0
-LEAST_HELD = 0.9
+LEAST_HELD = 0.7
 LEAST_FRAMES = 1000
 # How far beyond its window a piece is followed; long steady stretches are joined again afterwards.
 FOLLOWED_S = 300.0
@@ -29,6 +29,7 @@ MOST_PIECES = 8
 SECONDS_A_PIECE = 60.0
 SAME_TEMPO = 0.0004
 SURE_ALIKE = 0.8
+SAME_QUARTER = 0.1
 LEAST_EXPLAINED = 0.8
 MOST_SPREAD_S = 0.001
 
@@ -40,7 +41,7 @@ class Piece:
     """Beats at ``phase_s + n * period_s`` that hold from ``start_s`` to ``end_s``.
 
     ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s`` how far
-    the segments stray from the grid (root mean square).
+    the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat stands out from the off-beat.
     """
 
     start_s: float
@@ -50,6 +51,7 @@ class Piece:
     attacks: float = 0.0
     alike: float = 0.0
     spread_s: float = 0.0
+    beat_share: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,8 +184,8 @@ def _outside(run: Piece, taken: Piece, level: FloatArray, rate_hz: float) -> Pie
 
 def _settled(onsets: Onsets, piece: Piece) -> Piece:
     """The piece with its beat where its drums are heard over its whole length."""
-    phase_s, _ = beat_phase(onsets.between(piece.start_s, piece.end_s), piece.period_s)
-    return replace(piece, phase_s=piece.start_s + phase_s)
+    phase_s, share = beat_phase(onsets.between(piece.start_s, piece.end_s), piece.period_s)
+    return replace(piece, phase_s=piece.start_s + phase_s, beat_share=share)
 
 
 def _in_octave_of(bpm: float, piece: Piece) -> Piece:
@@ -193,7 +195,7 @@ def _in_octave_of(bpm: float, piece: Piece) -> Piece:
 
 
 def join_same(pieces: list[Piece]) -> list[Piece]:
-    """Pieces with neighbours of the same tempo and phase (or half a beat apart, or with a phase hard to hear) made one."""
+    """Pieces with neighbours of the same tempo and phase (or quarters of a beat apart, or with a phase hard to hear) made one."""
     joined = pieces[:1]
     for piece in pieces[1:]:
         before = joined[-1]
@@ -211,5 +213,5 @@ def _same(a: Piece, b: Piece) -> bool:
     if min(a.alike, b.alike) < SURE_ALIKE:
         return True
     near = a.phase_s + round((b.start_s - a.phase_s) / a.period_s) * a.period_s
-    halves = (near - b.phase_s) / (b.period_s / 2)
-    return abs(halves - round(halves)) < 0.1
+    quarters = (near - b.phase_s) / (b.period_s / 4)
+    return abs(quarters - round(quarters)) < SAME_QUARTER
