@@ -67,9 +67,10 @@ class Decimator:
     def __init__(self, factor: int, taps: int) -> None:
         self._factor, self._taps = factor, taps
         self._width = (AT_ONCE - 1) * factor + taps
+        filter_taps = windowed_sinc(1.0 / factor, np.hamming(taps))
         self._matrix = np.zeros((self._width, AT_ONCE), np.float32)
         for column in range(AT_ONCE):
-            self._matrix[column * factor : column * factor + taps, column] = windowed_sinc(1.0 / factor, np.hamming(taps))
+            self._matrix[column * factor : column * factor + taps, column] = filter_taps
         self._tail = np.zeros(taps // 2, np.float32)
 
     def push(self, signal: FloatArray) -> FloatArray:
@@ -77,17 +78,16 @@ class Decimator:
         signal = np.concatenate([self._tail, signal])
         count = max((len(signal) - self._taps) // self._factor + 1, 0)
         self._tail = signal[count * self._factor :]
-        missing = -count % AT_ONCE * self._factor
-        padded = np.concatenate([signal, np.zeros(missing, np.float32)])
         if not count:
             return np.zeros(0, np.float32)
+        padded = np.concatenate([signal, np.zeros(-count % AT_ONCE * self._factor, np.float32)])
         windows = np.ascontiguousarray(sliding_window_view(padded, self._width)[:: AT_ONCE * self._factor])
         slow: FloatArray = (windows @ self._matrix).reshape(-1)[:count]
         return slow
 
     def finish(self) -> FloatArray:
         """The last samples: silence follows the signal."""
-        return self.push(np.zeros(self._taps // 2 * 2, np.float32))
+        return self.push(np.zeros(self._taps - 1, np.float32))
 
 
 def decimated(signal: NDArray[np.floating], factor: int) -> FloatArray:
