@@ -61,7 +61,7 @@ def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_sha
     if beat_share > SURE_BEAT:
         score[1::SLOTS_PER_BEAT] = score.min() - 1.0
     first = int(np.argmax(score))
-    rest = np.delete(score, first)
+    rest = np.delete(score, [first, first | 1])  # chords off the beat belong to the beat before
     clarity = float(np.clip((score[first] - rest.max()) / (abs(score[first]) + 1e-9), 0, 1))
     return BarFit(metre, first, clarity)
 

@@ -24,6 +24,8 @@ AGREEMENT = 0.35
 FALSE_SEGMENTS = 1
 LEAST_SEGMENTS = 3
 ROUNDS = 3
+# A period that changes less than this has been found.
+SETTLED = 1e-6
 SHORTEST_S = 14.0
 MOST_PIECES = 8
 SECONDS_A_PIECE = 60.0
@@ -109,7 +111,12 @@ def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -
     around = fine[first : round((piece.end_s + FOLLOWED_S) * rate_hz)]
     found: Piece | None = _moved(piece, -first / rate_hz)
     for _ in range(ROUNDS):
-        found = _extended(_agreement(around, rate_hz, found), found) if found else None
+        if found is None:
+            return None
+        before = found
+        found = _extended(_agreement(around, rate_hz, before), before)
+        if found and abs(found.period_s - before.period_s) < SETTLED * before.period_s:
+            break
     if found is None or found.end_s - found.start_s < SHORTEST_S:
         return None
     found = _moved(found, first / rate_hz)

@@ -103,9 +103,10 @@ def beat_rows(envelope: NDArray[np.floating], step: float, bins: int, start: flo
         step: bins from one value of the envelope to the next.
         start: the first value's place, counted in such steps from the start of beat 0.
     """
-    index = np.floor((np.arange(len(envelope)) + start) * step).astype(np.int64)
-    first = int(index[0]) // bins
-    sums = np.bincount(index - first * bins, weights=envelope)
+    first = int(np.floor(start * step)) // bins
+    index = np.arange(len(envelope)) * step
+    index += start * step - first * bins
+    sums = np.bincount(index.astype(np.int64), weights=envelope)
     rows: FloatArray = np.zeros((-(-len(sums) // bins), bins))
     rows.reshape(-1)[: len(sums)] = sums
     return first, rows
