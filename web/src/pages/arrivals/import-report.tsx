@@ -9,7 +9,7 @@ import { FIGURES } from "../../theme";
 type File = Schema["ImportedFileOut"];
 type Outcome = File["outcome"];
 const PAGE = 500;
-const MARKS: Record<Outcome, string> = { added: "＋", "already here": "＝", "not audio": "–", broken: "✕" };
+const MARKS: Record<Outcome, string> = { added: "+", "already here": "=", "not audio": "–", broken: "×" };
 
 /** What became of each file of one import. */
 export function ImportReport({ run }: { run: ImportRun }) {

@@ -134,7 +134,7 @@ function Sum({ value, text }: { value: string; text: string }) {
   );
 }
 
-const SIGNS: Record<string, string> = { copy: "＋ write", convert: "＋ convert", keep: "＝ keep", update: "≈ update", remove: "− remove" };
+const SIGNS: Record<string, string> = { copy: "+ write", convert: "+ convert", keep: "= keep", update: "≈ update", remove: "− remove" };
 
 function PlanRow({ action, file, bytes }: { action: string; file: string; bytes: number | null }) {
   return (
