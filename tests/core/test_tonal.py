@@ -12,6 +12,7 @@ from tests.signals import RATE_HZ, chord_tone, drum_loop, drums_on
 from vinyl.core.analysis import analyse
 from vinyl.core.tonal.change import in_first_key
 from vinyl.core.tonal.chroma import Chroma
+from vinyl.core.tonal.estimate import estimate_key
 from vinyl.core.tonal.key import NOTATIONS, Key, Notation, after_tempo_change, fitting_keys, parse_key
 
 KEYS = st.builds(Key, st.integers(0, 11), st.sampled_from(("major", "minor")))
@@ -119,3 +120,15 @@ def test_a_change_of_key_is_found_with_its_place() -> None:
     assert (str(found.key), str(found.second)) == ("A minor", "Bb minor")
     assert found.second_from_s == pytest.approx(48.0, abs=6.0)
     assert analyse(drum_loop(120.0, 0.0, 80.0)).key.second is None
+
+
+def test_music_without_a_sure_beat_is_in_the_key_it_ends_on() -> None:
+    """D and A major chords alike: only the end tells which is the tonic, and only where the beat does not."""
+    frames = np.zeros((600, 12), np.float32)
+    for start, root in enumerate((2, 9) * 3):
+        frames[100 * start : 100 * start + 100, [root, (root + 4) % 12, (root + 7) % 12]] = 1.0
+    ends_on_a, ends_on_d = (Chroma(part, part, 10.0, 0.0, 0.5) for part in (frames, frames[::-1].copy()))
+    unsure = [str(estimate_key(chroma, np.zeros(0), 1.0).key) for chroma in (ends_on_a, ends_on_d)]
+    assert unsure == ["A major", "D major"]
+    sure = {str(estimate_key(chroma, np.zeros(0), 0.0).key) for chroma in (ends_on_a, ends_on_d)}
+    assert len(sure) == 1, "with a sure beat the end says nothing"

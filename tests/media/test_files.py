@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import os
+import subprocess
+import sys
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -145,3 +148,16 @@ def test_a_failed_write_leaves_the_old_file(tmp_path: Path) -> None:
         raise RuntimeError
     assert target.read_text() == "old"
     assert [path.name for path in tmp_path.iterdir()] == ["index.json"]
+
+
+def test_analyze_prints_in_order_and_ends_with_one_if_a_file_failed(files: dict[str, Path], tmp_path: Path) -> None:
+    paths = [str(files["wav"]), str(tmp_path / "gone.mp3"), str(files["flac"])]
+    runs = [
+        subprocess.run([sys.executable, "-m", "vinyl", "analyze", "--json", "--workers", workers, *paths], capture_output=True, text=True)
+        for workers in "12"
+    ]
+    lines = [[json.loads(line) for line in run.stdout.splitlines()] for run in runs]
+    assert [run.returncode for run in runs] == [1, 1] and not any("Traceback" in run.stderr for run in runs)
+    for one, two, path in zip(*lines, paths, strict=True):
+        assert {**one, "analysis_seconds": 0} == {**two, "analysis_seconds": 0} and one["path"] == path
+    assert lines[0][1]["error"] == "There is no file at this path."
