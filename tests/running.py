@@ -42,7 +42,9 @@ def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds:
         if value:
             return value
         if time.monotonic() > end:
-            raise AssertionError(f"waited {seconds:.0f} s in vain for {what if isinstance(what, str) else what()}")
+            raise AssertionError(
+                f"waited {seconds:.0f} s in vain for {what if isinstance(what, str) else what()}"
+            )
         time.sleep(0.05)
 
 
@@ -63,7 +65,10 @@ class Server:
         environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
         log = (self.home.parent / f"{self.home.name}.log").open("ab")
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "vinyl", *self.command, "--port", str(self.port)], env=environment, stdout=log, stderr=log
+            [sys.executable, "-m", "vinyl", *self.command, "--port", str(self.port)],
+            env=environment,
+            stdout=log,
+            stderr=log,
         )
         log.close()
         wait_for(self.answers, f"the server on port {self.port}", 60)
@@ -71,7 +76,9 @@ class Server:
 
     def answers(self) -> bool:
         if self.process and self.process.poll() is not None:
-            raise AssertionError(f"the server ended: {(self.home.parent / f'{self.home.name}.log').read_text()[-2000:]}")
+            raise AssertionError(
+                f"the server ended: {(self.home.parent / f'{self.home.name}.log').read_text()[-2000:]}"
+            )
         try:
             self.get("/api/undo")
         except OSError:
@@ -84,7 +91,9 @@ class Server:
 
     def send(self, method: str, path: str, body: object = None) -> Any:
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(self.address + path, data, {"Content-Type": "application/json"}, method=method)
+        request = urllib.request.Request(
+            self.address + path, data, {"Content-Type": "application/json"}, method=method
+        )
         with urllib.request.urlopen(request, timeout=30) as response:
             text = response.read()
         return json.loads(text) if text else None
@@ -121,6 +130,7 @@ def make_browser(profile: Path, size: tuple[int, int] = (1280, 800)) -> webdrive
     options.binary_location = "/usr/bin/chromium"
     browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
     browser.execute_cdp_cmd(
-        "Emulation.setDeviceMetricsOverride", {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
+        "Emulation.setDeviceMetricsOverride",
+        {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False},
     )
     return browser

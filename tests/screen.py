@@ -104,7 +104,9 @@ def make_library(folder: Path) -> Server:
     server = Server(folder / "home", "--allow", str(folder)).start()
     server.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import", 60)
-    wait_for(lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 240)
+    wait_for(
+        lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 240
+    )
     return server
 
 
@@ -113,7 +115,8 @@ def measure(server: Server, folder: Path) -> None:
     browser = make_browser(profile)
     browser.set_script_timeout(120)
     browser.execute_cdp_cmd(
-        "Page.addScriptToEvaluateOnNewDocument", {"source": (Path(__file__).parent / "journeys" / "recorder.js").read_text()}
+        "Page.addScriptToEvaluateOnNewDocument",
+        {"source": (Path(__file__).parent / "journeys" / "recorder.js").read_text()},
     )
     you = Hands(browser, server.address)
     ids = {t["title"]: t["id"] for t in server.get("/api/tracks?ids=1,2,3")}
@@ -133,7 +136,11 @@ def measure_playing(you: Hands, server: Server, ids: dict[str, int]) -> None:
     you.see("canvas[aria-label^='Drift']")
     you.keys(Keys.SPACE)
     wait_for(lambda: you.position_s() > 1, "the sound")
-    for name, keys in (("8 s in the close-up", ()), ("the whole track in the close-up", ("0",)), ("half a second", ("0", *"+++++++++"))):
+    for name, keys in (
+        ("8 s in the close-up", ()),
+        ("the whole track in the close-up", ("0",)),
+        ("half a second", ("0", *"+++++++++")),
+    ):
         you.keys(*keys)
         tell(f"frames while playing, {name}", frames(you.browser))
     took = np.array(you.browser.execute_async_script(DRAG))

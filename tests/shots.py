@@ -74,7 +74,11 @@ class Shots:
         ids = self.ids()
         crates = [
             self.crate(name, ids, titles)
-            for name, titles in (("Slipway Friday, warm-up", WARM_UP), ("Slipway Friday, main", MAIN), ("After hours", LATE))
+            for name, titles in (
+                ("Slipway Friday, warm-up", WARM_UP),
+                ("Slipway Friday, main", MAIN),
+                ("After hours", LATE),
+            )
         ]
         for cue in CUES:
             self.server.send("POST", f"/api/tracks/{ids['Copper Tide']}/cues", cue)
@@ -103,14 +107,20 @@ class Shots:
         self.you.see_text("34 added", 60)
         wait_for(lambda: self.server.get("/api/work")["analysis"]["done"] >= 6, "some results", 60)
         self.save("arrivals")
-        wait_for(lambda: (w := self.server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 180)
+        wait_for(
+            lambda: (w := self.server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0,
+            "the analysis",
+            180,
+        )
 
     def shelf(self) -> None:
         self.you.go("/shelf?sort=bpm&order=up&bpm_from=112&bpm_to=130")
         wait_for(lambda: len(self.you.titles()) > 8, "rows")
         self.you.row("Copper Tide").click()
         self.save("shelf")
-        self.you.browser.execute_script("localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')")
+        self.you.browser.execute_script(
+            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')"
+        )
         self.you.go("/shelf?sort=added_at")
         wait_for(lambda: len(self.you.titles()) > 8, "rows")
         self.save("shelf-booth-large")
@@ -185,7 +195,10 @@ class Shots:
         self.you.click("[data-crate='Slipway Friday, main']")
         self.you.click("[data-track='Copper Tide']")
         wait_for(lambda: len(self.you.all(".cue")) == len(CUES), "the cues")
-        wait_for(lambda: self.you.browser.execute_script("return document.querySelector('header img').complete"), "the picture")
+        wait_for(
+            lambda: self.you.browser.execute_script("return document.querySelector('header img').complete"),
+            "the picture",
+        )
         self.you.all(".cue")[4].click()
         wait_for(lambda: float(self.you.see(".time").get_attribute("data-seconds") or 0) > 125, "the sound")
         self.save("player")

@@ -10,7 +10,9 @@ RATE_HZ = 44100
 Samples = NDArray[np.float32]
 
 
-def click_track(times_s: NDArray[np.float64], duration_s: float, hz: float = 5000.0, length_s: float = 0.02) -> Samples:
+def click_track(
+    times_s: NDArray[np.float64], duration_s: float, hz: float = 5000.0, length_s: float = 0.02
+) -> Samples:
     """Stereo clicks that begin at full strength on the sample nearest to each time."""
     samples = np.zeros(int(duration_s * RATE_HZ), np.float32)
     t = np.arange(int(length_s * RATE_HZ)) / RATE_HZ
@@ -21,13 +23,21 @@ def click_track(times_s: NDArray[np.float64], duration_s: float, hz: float = 500
     return np.stack([samples, samples])
 
 
-def drum_loop(bpm: float, first_s: float, duration_s: float, beats_per_bar: int = 4, seed: int = 0) -> Samples:
+def drum_loop(
+    bpm: float, first_s: float, duration_s: float, beats_per_bar: int = 4, seed: int = 0
+) -> Samples:
     """Kick on every bar start, snares between, hats in eighths, and a chord that changes with each bar."""
     beats_s = first_s + np.arange(int((duration_s - first_s) * bpm / 60.0)) * 60.0 / bpm
     return drums_on(beats_s, duration_s, beats_per_bar, seed)
 
 
-def drums_on(beats_s: NDArray[np.float64], duration_s: float, beats_per_bar: int = 4, seed: int = 0, chords: bool = True) -> Samples:
+def drums_on(
+    beats_s: NDArray[np.float64],
+    duration_s: float,
+    beats_per_bar: int = 4,
+    seed: int = 0,
+    chords: bool = True,
+) -> Samples:
     """The same on given beats."""
     random = np.random.default_rng(seed)
     mono = 0.001 * random.standard_normal(int(duration_s * RATE_HZ))
@@ -38,7 +48,9 @@ def drums_on(beats_s: NDArray[np.float64], duration_s: float, beats_per_bar: int
         _add(mono, hat, at)
         _add(mono, hat, at + length / 2)
         if chords and beat % beats_per_bar == 0:
-            chord = chord_tone((57, 60, 64) if beat // beats_per_bar % 2 else (53, 57, 60), beats_per_bar * length)
+            chord = chord_tone(
+                (57, 60, 64) if beat // beats_per_bar % 2 else (53, 57, 60), beats_per_bar * length
+            )
             _add(mono, 0.12 * chord, at)
     return np.stack([mono, mono]).astype(np.float32)
 
@@ -54,7 +66,9 @@ def chord_tone(midi: tuple[int, ...], length_s: float) -> NDArray[np.float64]:
 
 def _kick() -> NDArray[np.float64]:
     t = np.arange(int(0.2 * RATE_HZ)) / RATE_HZ
-    return np.sin(2 * np.pi * (50 * t + 2.2 * (1 - np.exp(-t / 0.02)))) * np.exp(-t / 0.06) + 0.3 * np.exp(-t / 0.001)
+    return np.sin(2 * np.pi * (50 * t + 2.2 * (1 - np.exp(-t / 0.02)))) * np.exp(-t / 0.06) + 0.3 * np.exp(
+        -t / 0.001
+    )
 
 
 def _noise(random: np.random.Generator, length_s: float, decay_s: float) -> NDArray[np.float64]:

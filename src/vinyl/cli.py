@@ -41,7 +41,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="vinyl", description="A DJ's home work, from a folder of audio to the gig.")
+    parser = argparse.ArgumentParser(
+        prog="vinyl", description="A DJ's home work, from a folder of audio to the gig."
+    )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     for name, run, text in (
         ("demo", _demo, "make the demo collection and start"),
@@ -49,7 +51,9 @@ def _parser() -> argparse.ArgumentParser:
     ):
         command = commands.add_parser(name, help=text)
         command.add_argument("--port", type=int, default=DEFAULT_PORT)
-        command.add_argument("--home", type=Path, default=user_data_path("vinyl") / ("demo" if name == "demo" else "home"))
+        command.add_argument(
+            "--home", type=Path, default=user_data_path("vinyl") / ("demo" if name == "demo" else "home")
+        )
         command.add_argument(
             "--allow",
             type=Path,
@@ -58,13 +62,17 @@ def _parser() -> argparse.ArgumentParser:
             metavar="FOLDER",
             help="a folder that Vinyl may read, besides home, /media and /mnt",
         )
-        command.add_argument("--workers", type=int, default=None, help="processes for analysis; as many as cores if not given")
+        command.add_argument(
+            "--workers", type=int, default=None, help="processes for analysis; as many as cores if not given"
+        )
         command.add_argument("--no-open", action="store_true", help="do not open the browser")
         command.set_defaults(run=run)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
-    analyze.add_argument("--window", type=_window, default=None, metavar="70-140", help="the tempo range to expect")
+    analyze.add_argument(
+        "--window", type=_window, default=None, metavar="70-140", help="the tempo range to expect"
+    )
     analyze.add_argument("--workers", type=int, default=1)
     analyze.set_defaults(run=_analyze)
     bench = commands.add_parser("bench", help="measure accuracy and speed")
@@ -85,7 +93,10 @@ def _demo(options: argparse.Namespace) -> int:
     from vinyl.demo.collection import make_collection
 
     began = time.monotonic()
-    music = make_collection(options.home / "demo", lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True))
+    music = make_collection(
+        options.home / "demo",
+        lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True),
+    )
     if time.monotonic() - began > 1:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
     return _serve(options, (music,))
@@ -105,7 +116,9 @@ def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
     home = options.home.resolve()
     _check_port(options.port)
     lock = lock_home(home)
-    settings = Settings(home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers)
+    settings = Settings(
+        home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers
+    )
     app = create_app(settings)
     address = f"http://127.0.0.1:{options.port}"
     print(f"Vinyl is at {address} (library in {home})", flush=True)
@@ -122,7 +135,9 @@ def _check_port(port: int) -> None:
         try:
             probe.bind(("127.0.0.1", port))
         except (OSError, OverflowError) as error:
-            raise VinylError(f"Port {port} cannot be used ({error}). Is Vinyl running there already? Else start with --port N.") from error
+            raise VinylError(
+                f"Port {port} cannot be used ({error}). Is Vinyl running there already? Else start with --port N."
+            ) from error
 
 
 def _open_when_ready(address: str) -> None:

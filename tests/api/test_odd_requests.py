@@ -13,9 +13,37 @@ from hypothesis import strategies as st
 from vinyl.api.app import create_app
 from vinyl.api.services import Settings
 
-NUMBERS = st.sampled_from([0, 1, 2, 3, 4, 12.5, -1, 0.001, 1e-300, 120, 1e9, -1e9, 1e308, 2**31, 2**63, 2**70, -(2**63)])
-TEXTS = st.sampled_from(["", "One", "a" * 5000, "\0", "../../etc", "/", "ünïcødé ☂", "%", "'; --", "\ud800", "1", "2,3", "nan", "-5"])
-JUNK = st.one_of(NUMBERS, TEXTS, st.none(), st.booleans(), st.just([]), st.just({}), st.just([[]]), st.just({"a": {"b": []}}))
+NUMBERS = st.sampled_from(
+    [0, 1, 2, 3, 4, 12.5, -1, 0.001, 1e-300, 120, 1e9, -1e9, 1e308, 2**31, 2**63, 2**70, -(2**63)]
+)
+TEXTS = st.sampled_from(
+    [
+        "",
+        "One",
+        "a" * 5000,
+        "\0",
+        "../../etc",
+        "/",
+        "ünïcødé ☂",
+        "%",
+        "'; --",
+        "\ud800",
+        "1",
+        "2,3",
+        "nan",
+        "-5",
+    ]
+)
+JUNK = st.one_of(
+    NUMBERS,
+    TEXTS,
+    st.none(),
+    st.booleans(),
+    st.just([]),
+    st.just({}),
+    st.just([[]]),
+    st.just({"a": {"b": []}}),
+)
 EXAMPLES = 600
 STREAMS = ("/api/events",)
 
@@ -39,7 +67,13 @@ def values(schema: dict[str, Any], root: dict[str, Any], depth: int = 0) -> st.S
         return fields(schema, root, depth)
     if kind == "array" and depth < 5:
         return st.lists(values(schema.get("items", {}), root, depth + 1), max_size=3)
-    usual = {"integer": NUMBERS, "number": NUMBERS, "string": TEXTS, "boolean": st.booleans(), "null": st.none()}.get(str(kind), JUNK)
+    usual = {
+        "integer": NUMBERS,
+        "number": NUMBERS,
+        "string": TEXTS,
+        "boolean": st.booleans(),
+        "null": st.none(),
+    }.get(str(kind), JUNK)
     return st.integers(0, 19).flatmap(lambda chance: JUNK if chance == 0 else usual)
 
 
@@ -59,9 +93,14 @@ def requests(draw: st.DrawFn, root: dict[str, Any]) -> tuple[str, str, dict[str,
     query: dict[str, Any] = {}
     for parameter in operation.get("parameters", ()):
         if parameter["in"] == "path":
-            path = path.replace(f"{{{parameter['name']}}}", str(draw(st.sampled_from([1, 2, 3, 0, -1, 2**63, 2**70, "x", "%00"]))))
+            path = path.replace(
+                f"{{{parameter['name']}}}",
+                str(draw(st.sampled_from([1, 2, 3, 0, -1, 2**63, 2**70, "x", "%00"]))),
+            )
         elif draw(st.booleans()) or parameter.get("required"):
-            query[parameter["name"]] = str(draw(values(parameter["schema"], root, 1))).encode("utf-8", "replace").decode()
+            query[parameter["name"]] = (
+                str(draw(values(parameter["schema"], root, 1))).encode("utf-8", "replace").decode()
+            )
     body = operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
     return method, path, query, json.dumps(draw(values(body, root))) if body is not None else None
 
@@ -88,11 +127,19 @@ def fault(client: TestClient, method: str, path: str, query: dict[str, Any], bod
 def test_no_request_makes_the_server_fail(client: TestClient, root: dict[str, Any]) -> None:
     faults: list[str] = []
 
-    @settings(max_examples=EXAMPLES, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck))
+    @settings(
+        max_examples=EXAMPLES,
+        deadline=None,
+        derandomize=True,
+        database=None,
+        suppress_health_check=list(HealthCheck),
+    )
     @given(requests(root))
     def ask(request: tuple[str, str, dict[str, Any], str | None]) -> None:
         found = fault(client, *request)
-        faults.extend([found] if found else [])  # not raised at once: the library changes, so that it could not be repeated
+        faults.extend(
+            [found] if found else []
+        )  # not raised at once: the library changes, so that it could not be repeated
 
     ask()
     assert not faults, "\n".join(faults)

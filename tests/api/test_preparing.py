@@ -44,7 +44,9 @@ def test_each_edit_of_the_grid_does_what_it_says(client: TestClient, track: int)
     beats = np.arange(1, 36)
     assert np.allclose(_edit(client, track, edit="three for two").time_at(1.5 * beats), before.time_at(beats))
     assert np.allclose(_edit(client, track, edit="two for three").time_at(beats), before.time_at(beats))
-    assert _edit(client, track, edit="move bar starts", beats=1).time_at(0) == pytest.approx(before.time_at(1))
+    assert _edit(client, track, edit="move bar starts", beats=1).time_at(0) == pytest.approx(
+        before.time_at(1)
+    )
     _edit(client, track, edit="move bar starts", beats=-1)
     _edit(client, track, edit="shift", by_s=0.03)
     snapped = _edit(client, track, edit="snap to attack", time_s=8.0)
@@ -53,8 +55,12 @@ def test_each_edit_of_the_grid_does_what_it_says(client: TestClient, track: int)
     stretched = _edit(client, track, edit="stretch", hold_s=0.5, line_s=10.5)
     assert stretched.bpm == pytest.approx(120.0, abs=0.05), "the line 50 ms off meets its attack"
     assert len(_edit(client, track, edit="add anchor", time_s=6.5).anchors) == 2
-    assert float(_edit(client, track, edit="pin beat", time_s=10.5, to_s=10.54).time_at(20)) == pytest.approx(10.54)
-    assert float(_edit(client, track, edit="move anchor", time_s=10.5, to_s=10.52).time_at(20)) == pytest.approx(10.52)
+    assert float(_edit(client, track, edit="pin beat", time_s=10.5, to_s=10.54).time_at(20)) == pytest.approx(
+        10.54
+    )
+    assert float(
+        _edit(client, track, edit="move anchor", time_s=10.5, to_s=10.52).time_at(20)
+    ) == pytest.approx(10.52)
     assert _edit(client, track, edit="tempo of this part", time_s=15, bpm=121).anchors[-1].bpm == 121
     assert len(_edit(client, track, edit="delete anchor", time_s=10.5).anchors) == 2
     assert len(_edit(client, track, edit="join anchors", start_s=0.5, end_s=12.5).anchors) >= 1
@@ -94,15 +100,24 @@ def test_cues_stay_when_the_grid_changes_and_move_onto_it_when_asked(client: Tes
     cue = client.post(path, json={"position_s": 4.5, "label": "verse", "pad": 3}).json()
     loop = client.post(path, json={"position_s": 2.5, "length_beats": 4, "pad": 7}).json()
     _edit(client, track, edit="shift", by_s=0.05)
-    assert [c["position_s"] for c in client.get(f"/api/tracks/{track}").json()["cues"]] == [loop["position_s"], cue["position_s"]]
+    assert [c["position_s"] for c in client.get(f"/api/tracks/{track}").json()["cues"]] == [
+        loop["position_s"],
+        cue["position_s"],
+    ]
     told = client.post(f"{path}/onto-grid", json={}).json()
     assert [move["by_ms"] for move in told] == pytest.approx([50, 50], abs=0.1)
-    assert client.get(f"/api/tracks/{track}").json()["cues"][1]["position_s"] == cue["position_s"], "only told"
+    assert client.get(f"/api/tracks/{track}").json()["cues"][1]["position_s"] == cue["position_s"], (
+        "only told"
+    )
     client.post(f"{path}/onto-grid", json={"apply": True})
     moved = client.get(f"/api/tracks/{track}").json()["cues"]
-    assert [c["position_s"] for c in moved] == pytest.approx([loop["position_s"] + 0.05, cue["position_s"] + 0.05])
+    assert [c["position_s"] for c in moved] == pytest.approx(
+        [loop["position_s"] + 0.05, cue["position_s"] + 0.05]
+    )
     assert moved[0]["length_s"] == pytest.approx(2.0, abs=0.01)
-    assert client.patch(f"{path}/{cue['id']}", json={"move_ms": -7}).json()["position_s"] == pytest.approx(cue["position_s"] + 0.043)
+    assert client.patch(f"{path}/{cue['id']}", json={"move_ms": -7}).json()["position_s"] == pytest.approx(
+        cue["position_s"] + 0.043
+    )
     assert [c["pad"] for c in client.post(f"{path}/number-pads").json()] == [1, 2]
     assert client.get("/api/cue-labels").json()[0] == "verse"
 
@@ -121,10 +136,18 @@ def test_a_locked_part_refuses_and_says_so(client: TestClient, track: int, part:
     before = client.get(f"/api/tracks/{track}").json()
     client.put("/api/tracks/locks", json={"ids": [track], "part": part, "locked": True})
     answer = call(client, track)
-    assert answer.status_code == 422 and f"The {part} of “One”" in answer.json()["detail"] and "locked" in answer.json()["detail"]
+    assert (
+        answer.status_code == 422
+        and f"The {part} of “One”" in answer.json()["detail"]
+        and "locked" in answer.json()["detail"]
+    )
     after = client.get(f"/api/tracks/{track}").json()
     assert after["track"]["locks"] == [part]
-    assert (after["grid"], after["cues"], after["track"]["rating"]) == (before["grid"], before["cues"], before["track"]["rating"])
+    assert (after["grid"], after["cues"], after["track"]["rating"]) == (
+        before["grid"],
+        before["cues"],
+        before["track"]["rating"],
+    )
 
 
 def test_a_template_is_shown_first_then_set_but_not_over_a_lock(client: TestClient, track: int) -> None:
@@ -132,7 +155,10 @@ def test_a_template_is_shown_first_then_set_but_not_over_a_lock(client: TestClie
     for each in (track, other):
         client.post(f"/api/tracks/{each}/cues", json={"position_s": 12.5, "role": "main"})
     client.put("/api/tracks/locks", json={"ids": [other], "part": "cues", "locked": True})
-    wanted = {"name": "Two bars before", "cues": [{"place": "main", "offset_beats": -8, "label": "ready", "length_beats": 4}]}
+    wanted = {
+        "name": "Two bars before",
+        "cues": [{"place": "main", "offset_beats": -8, "label": "ready", "length_beats": 4}],
+    }
     template = client.post("/api/templates", json=wanted).json()["id"]
     told = client.post(f"/api/templates/{template}/use", json={"ids": [track, other]}).json()
     assert [(len(r["wanted"]), r["hindrance"]) for r in told] == [(1, ""), (1, "its cues are locked")]
@@ -148,7 +174,11 @@ def test_a_template_is_shown_first_then_set_but_not_over_a_lock(client: TestClie
 
 def test_what_is_left_follows_the_rules_that_are_set(client: TestClient, track: int) -> None:
     assert (
-        client.put("/api/finish-rules", json={"grid": "locked", "key": False, "cues": 2, "roles": ["in"], "stars": True}).status_code == 200
+        client.put(
+            "/api/finish-rules",
+            json={"grid": "locked", "key": False, "cues": 2, "roles": ["in"], "stars": True},
+        ).status_code
+        == 200
     )
     left = lambda: client.get(f"/api/tracks?ids={track}").json()[0]["left"]  # noqa: E731
     client.put("/api/tracks/rating", json={"ids": [track], "stars": 0})
@@ -163,7 +193,9 @@ def test_what_is_left_follows_the_rules_that_are_set(client: TestClient, track: 
     client.put("/api/finish-rules", json={})
 
 
-def test_a_route_is_kept_heard_and_written_as_a_new_file(client: TestClient, track: int, tmp_path: Any) -> None:
+def test_a_route_is_kept_heard_and_written_as_a_new_file(
+    client: TestClient, track: int, tmp_path: Any
+) -> None:
     path = f"/api/tracks/{track}/routes"
     source = client.get(f"/api/tracks/{track}").json()["track"]
     made = client.post(path, json={"name": "short", "jumps": [{"from_s": 4.5, "to_s": 12.5}]}).json()
@@ -183,7 +215,11 @@ def test_a_route_is_kept_heard_and_written_as_a_new_file(client: TestClient, tra
 
 
 def test_colours_get_names_and_signs(client: TestClient) -> None:
-    named = client.put("/api/cue-colours", json=[{"colour": "blue", "name": "vocals", "sign": "V", "hex": "#3366aa"}]).json()
+    named = client.put(
+        "/api/cue-colours", json=[{"colour": "blue", "name": "vocals", "sign": "V", "hex": "#3366aa"}]
+    ).json()
     assert {"colour": "blue", "name": "vocals", "sign": "V", "hex": "#3366aa"} in named
     client.post("/api/undo")
-    assert {"colour": "blue", "name": "blue", "sign": "●", "hex": None} in client.get("/api/cue-colours").json()
+    assert {"colour": "blue", "name": "blue", "sign": "●", "hex": None} in client.get(
+        "/api/cue-colours"
+    ).json()

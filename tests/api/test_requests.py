@@ -30,11 +30,16 @@ def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
 
 def test_cues_snap_move_and_loop_in_beats(client: TestClient) -> None:
     track = by_title(client, "One")
-    cue = client.post(f"/api/tracks/{track}/cues", json={"position_s": 3.12, "length_beats": 8, "role": "main", "label": " Drop "}).json()
+    cue = client.post(
+        f"/api/tracks/{track}/cues",
+        json={"position_s": 3.12, "length_beats": 8, "role": "main", "label": " Drop "},
+    ).json()
     assert cue["position_s"] == pytest.approx(3.0, abs=0.006)
     assert cue["length_s"] == pytest.approx(4.0, abs=0.005)
     assert (cue["label"], cue["colour"]) == ("Drop", "vermilion")
-    moved = client.patch(f"/api/tracks/{track}/cues/{cue['id']}", json={"move_beats": -2, "length_beats": None, "role": None}).json()
+    moved = client.patch(
+        f"/api/tracks/{track}/cues/{cue['id']}", json={"move_beats": -2, "length_beats": None, "role": None}
+    ).json()
     assert moved["position_s"] == pytest.approx(2.0, abs=0.006)
     assert moved["length_s"] is None and moved["role"] is None and moved["label"] == "Drop"
     assert client.get("/api/undo").json()["undo"] == "Change a cue: One"
@@ -46,7 +51,9 @@ def test_grid_edits_and_the_way_back(client: TestClient) -> None:
     track = by_title(client, "One")
     path = f"/api/tracks/{track}/grid"
     before = client.get(f"/api/tracks/{track}").json()["grid"]
-    assert client.post(path, json={"edit": "double"}).json()["anchors"][0]["bpm"] == pytest.approx(240, abs=0.1)
+    assert client.post(path, json={"edit": "double"}).json()["anchors"][0]["bpm"] == pytest.approx(
+        240, abs=0.1
+    )
     stepped = client.post(path, json={"edit": "tempo from here", "time_s": 10, "bpm": 130}).json()
     assert stepped["kind"] == "stepped" and stepped["by_hand"]
     assert client.delete(path).json() == before
@@ -89,7 +96,9 @@ REFUSED = [
 
 
 @pytest.mark.parametrize(("method", "path", "body", "status", "words"), REFUSED)
-def test_bad_requests_are_refused_in_words(client: TestClient, method: str, path: str, body: object, status: int, words: str) -> None:
+def test_bad_requests_are_refused_in_words(
+    client: TestClient, method: str, path: str, body: object, status: int, words: str
+) -> None:
     answer = client.request(method, path, json=body)
     assert answer.status_code == status, answer.text
     assert words in answer.json()["detail"]
@@ -118,14 +127,19 @@ def test_other_hosts_and_origins_are_turned_away(client: TestClient, headers: di
 
 def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
     crate = client.post("/api/crates", json={"name": "Gig"}).json()["id"]
-    client.post(f"/api/crates/{crate}/tracks", json={"ids": [by_title(client, "One"), by_title(client, "Two")]})
+    client.post(
+        f"/api/crates/{crate}/tracks", json={"ids": [by_title(client, "One"), by_title(client, "Two")]}
+    )
     stick = client.post("/api/sticks", json={"name": "Tiny: stick", "capacity_mb": 1}).json()
     path = f"/api/sticks/{stick['id']}"
     assert client.post("/api/sticks", json={"name": "Tiny: stick", "capacity_mb": 1}).status_code == 409
     client.put(f"{path}/crates", json={"crate_ids": [crate]})
     assert client.get(f"{path}/plan").json()["missing_bytes"] > 0
     client.post(f"{path}/pack")
-    run = wait_for(lambda: (r := client.get("/api/sticks").json()[0]["last_run"])["state"] == "failed" and r, "packing to fail")
+    run = wait_for(
+        lambda: (r := client.get("/api/sticks").json()[0]["last_run"])["state"] == "failed" and r,
+        "packing to fail",
+    )
     assert "The stick is full" in run["error"]
     client.post(f"{path}/pull")
     for call in (client.get(f"{path}/plan"), client.post(f"{path}/pack")):

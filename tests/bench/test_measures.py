@@ -15,7 +15,16 @@ from vinyl.bench.tonal import Heard, measure_keys
 
 SILENCE = np.zeros((2, 44100 * 60), np.float32)
 BEATS_S = np.arange(0.0, 60.0, 0.5)
-PIECE = Rhythmic("piece", "club", SILENCE, 120.0, "steady", BEATS_S, BEATS_S[::4], ((0.0, "intro"), (16.0, "main"), (32.0, "break")))
+PIECE = Rhythmic(
+    "piece",
+    "club",
+    SILENCE,
+    120.0,
+    "steady",
+    BEATS_S,
+    BEATS_S[::4],
+    ((0.0, "intro"), (16.0, "main"), (32.0, "break")),
+)
 
 
 def marks(tracked: Tracked) -> dict[str, Any]:
@@ -42,7 +51,11 @@ def test_each_kind_of_error_costs_its_own_mark() -> None:
     late = marks(Tracked(120.0, BEATS_S + 0.04, BEATS_S[::4] + 0.04, "steady"))
     assert (late["beat F"], late["grid right, constant"], late["offset bias ms"]) == (1.0, 0.0, 40.0)
     half = marks(Tracked(60.0, BEATS_S[::2], BEATS_S[::4], "steady"))
-    assert (half["tempo within 4%"], half["within 4% or an octave"], half["grid right, constant"]) == (0.0, 1.0, 0.0)
+    assert (half["tempo within 4%"], half["within 4% or an octave"], half["grid right, constant"]) == (
+        0.0,
+        1.0,
+        0.0,
+    )
     off = marks(Tracked(120.0, BEATS_S + 0.25, BEATS_S[::4] + 0.25, "elastic"))
     assert (off["tempo within 4%"], off["beat F"], off["course right"]) == (1.0, 0.0, 0.0)
     shifted = marks(Tracked(120.0, BEATS_S, BEATS_S[2::4], "steady", [0.0, 16.0, 40.0]))
@@ -52,12 +65,24 @@ def test_each_kind_of_error_costs_its_own_mark() -> None:
 
 @pytest.mark.parametrize(
     ("heard", "weighted"),
-    [("A minor", 1.0), ("E minor", 0.5), ("D minor", 0.5), ("C major", 0.3), ("A major", 0.2), ("Bb minor", 0.0), (None, 0.0)],
+    [
+        ("A minor", 1.0),
+        ("E minor", 0.5),
+        ("D minor", 0.5),
+        ("C major", 0.3),
+        ("A major", 0.2),
+        ("Bb minor", 0.0),
+        (None, 0.0),
+    ],
 )
 def test_keys_are_weighed_by_their_distance(heard: str | None, weighted: float) -> None:
     piece = Tonal("piece", "club tuned", SILENCE, "A minor", 49.0)
     found = measure_keys([piece], {"it": lambda samples: Heard(heard, -48.0, 0.95)})["it"]["development set"]
-    assert (found["weighted"], found["exact"], found["called none"]) == (weighted, float(weighted == 1.0), int(heard is None))
+    assert (found["weighted"], found["exact"], found["called none"]) == (
+        weighted,
+        float(weighted == 1.0),
+        int(heard is None),
+    )
     assert found["tuning within 8 cents"] == 1.0, "49 cents high is 51 cents low"
 
 
@@ -69,7 +94,12 @@ def test_weights_come_back_from_the_keys_they_chose() -> None:
 
 
 def test_the_table_has_a_column_for_each_kind_and_a_dash_for_what_was_not_asked() -> None:
-    table = as_table({"rhythm": {"it": {"club": marks(Tracked(120.0, BEATS_S))}}, "speed": {"song": {"times real time": 150.0}}})
+    table = as_table(
+        {
+            "rhythm": {"it": {"club": marks(Tracked(120.0, BEATS_S))}},
+            "speed": {"song": {"times real time": 150.0}},
+        }
+    )
     assert "### Rhythm, it" in table and "| figure | club |" in table
     assert "| beat F | 1.0 |" in table and "downbeat F" not in table
     assert "| song | times real time: 150.0 |" in table

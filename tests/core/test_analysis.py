@@ -51,11 +51,15 @@ def test_the_expected_window_settles_the_octave() -> None:
     assert fast.tempo_map.bpm == pytest.approx(174.0, abs=0.1)
 
 
-@pytest.mark.parametrize(("tonic", "mode"), [(0, "major"), (9, "minor"), (6, "major"), (2, "minor"), (10, "major"), (8, "minor")])
+@pytest.mark.parametrize(
+    ("tonic", "mode"), [(0, "major"), (9, "minor"), (6, "major"), (2, "minor"), (10, "major"), (8, "minor")]
+)
 def test_a_cadence_gives_its_key(tonic: int, mode: str) -> None:
     third = 4 if mode == "major" else 3
     degrees = [(0, third, 7), (5, 5 + third, 12), (7, 11, 14), (0, third, 7)]
-    chords = [chord_tone(tuple(48 + tonic + d for d in (degree[0] - 12, *degree)), 2.0) for degree in degrees * 3]
+    chords = [
+        chord_tone(tuple(48 + tonic + d for d in (degree[0] - 12, *degree)), 2.0) for degree in degrees * 3
+    ]
     samples = 0.3 * np.concatenate(chords).astype(np.float32)
     found = analyse(np.stack([samples, samples])).key
     assert str(found.key) == f"{TONICS[tonic]} {mode}"
@@ -65,14 +69,18 @@ def test_a_cadence_gives_its_key(tonic: int, mode: str) -> None:
 def _hard(name: str) -> np.ndarray:
     random = np.random.default_rng(0)
     signals = {
-        "silence": np.zeros(RATE_HZ * 8), "noise": random.standard_normal(RATE_HZ * 8) * 0.1, "sine": np.sin(np.arange(RATE_HZ * 8) * 0.06),
-        "constant": np.ones(RATE_HZ * 8), "short": np.ones(RATE_HZ * 3 // 4),
+        "silence": np.zeros(RATE_HZ * 8),
+        "noise": random.standard_normal(RATE_HZ * 8) * 0.1,
+        "sine": np.sin(np.arange(RATE_HZ * 8) * 0.06),
+        "constant": np.ones(RATE_HZ * 8),
+        "short": np.ones(RATE_HZ * 3 // 4),
         "clipped": np.clip(random.standard_normal(RATE_HZ * 8) * 9, -1, 1),
-        "one click": np.eye(1, RATE_HZ * 8, 999)[0], 
+        "one click": np.eye(1, RATE_HZ * 8, 999)[0],
         "not numbers": np.where(np.arange(RATE_HZ * 8) % 999, 0.1, np.nan),
-        "huge": random.standard_normal(RATE_HZ * 8) * 1e30, "speech": _speech(random),
+        "huge": random.standard_normal(RATE_HZ * 8) * 1e30,
+        "speech": _speech(random),
         "slow noise": np.cumsum(random.standard_normal(RATE_HZ * 8)) / 900,
-    }  # fmt: skip
+    }
     return np.stack([signals[name]] * 2).astype(np.float32)
 
 
@@ -87,7 +95,20 @@ def _speech(random: np.random.Generator) -> np.ndarray:
 
 
 @pytest.mark.parametrize(
-    "name", ["silence", "noise", "sine", "constant", "clipped", "short", "one click", "not numbers", "huge", "speech", "slow noise"]
+    "name",
+    [
+        "silence",
+        "noise",
+        "sine",
+        "constant",
+        "clipped",
+        "short",
+        "one click",
+        "not numbers",
+        "huge",
+        "speech",
+        "slow noise",
+    ],
 )
 def test_hard_signals_give_sane_and_doubtful_results(name: str) -> None:
     result = analyse(_hard(name))
@@ -97,7 +118,9 @@ def test_hard_signals_give_sane_and_doubtful_results(name: str) -> None:
         assert result.grid.reasons
     assert 0 <= result.key.confidence <= 1
     assert 0 <= result.energy.value <= 100
-    assert all(np.isfinite(value) for value in (result.key.tuning_cents, result.duration_s, *result.descriptor))
+    assert all(
+        np.isfinite(value) for value in (result.key.tuning_cents, result.duration_s, *result.descriptor)
+    )
 
 
 def test_pieces_of_any_length_give_what_the_whole_gives() -> None:
@@ -106,7 +129,12 @@ def test_pieces_of_any_length_give_what_the_whole_gives() -> None:
     one, other = analyse(whole), analyse_blocks(whole[:, a:b] for a, b in pairwise(cuts))
     assert one.grid is not None and other.grid is not None
     assert other.grid.tempo_map.anchors == one.grid.tempo_map.anchors
-    assert (other.key.key, other.loudness, other.true_peak_db, other.energy) == (one.key.key, one.loudness, one.true_peak_db, one.energy)
+    assert (other.key.key, other.loudness, other.true_peak_db, other.energy) == (
+        one.key.key,
+        one.loudness,
+        one.true_peak_db,
+        one.energy,
+    )
     assert np.array_equal(other.fingerprint, one.fingerprint)
     assert pack(other.waveform) == pack(one.waveform)
 
@@ -138,5 +166,7 @@ def test_the_waveform_shows_an_attack_in_its_own_step() -> None:
     points = len(result.transients.times_s)
     assert len(pack(result)) == 12 + sum(sizes) + 2 * len(finest.peak) + 4 + 6 * points
     stored = unpack_onsets(pack(result))
-    assert points == 1 and stored.transients.times_s[0] == pytest.approx((100 * HOP + 5) / RATE_HZ, abs=0.0015)
+    assert points == 1 and stored.transients.times_s[0] == pytest.approx(
+        (100 * HOP + 5) / RATE_HZ, abs=0.0015
+    )
     assert np.array_equal(stored.low, result.onset_low) and stored.rate_hz == RATE_HZ / HOP

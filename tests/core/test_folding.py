@@ -14,14 +14,20 @@ RATE_HZ = 689.0
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.integers(1, 900), st.integers(8, 400), st.floats(0.2, 1.4), st.floats(-300, 300), st.integers(0, 99))
-def test_every_attack_lands_in_its_beat_and_bin(count: int, bins: int, step: float, start: float, seed: int) -> None:
+@given(
+    st.integers(1, 900), st.integers(8, 400), st.floats(0.2, 1.4), st.floats(-300, 300), st.integers(0, 99)
+)
+def test_every_attack_lands_in_its_beat_and_bin(
+    count: int, bins: int, step: float, start: float, seed: int
+) -> None:
     envelope = np.random.default_rng(seed).random(count)
     first, rows = beat_rows(envelope, step, bins, start)
     expected: dict[tuple[int, int], float] = {}
     for number, value in enumerate(envelope):
         place = int(np.floor((number + start) * step + 1e-9))
-        expected[place // bins, place % bins] = expected.get((place // bins, place % bins), 0.0) + float(value)
+        expected[place // bins, place % bins] = expected.get((place // bins, place % bins), 0.0) + float(
+            value
+        )
     found = {(first + beat, bin_): float(rows[beat, bin_]) for beat, bin_ in np.argwhere(rows > 0)}
     assert rows.sum() == pytest.approx(envelope.sum())
     moved = sum(abs(found.get(key, 0.0) - expected.get(key, 0.0)) for key in found.keys() | expected.keys())

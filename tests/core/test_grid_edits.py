@@ -42,7 +42,9 @@ EDITS: dict[str, Callable[[TempoMap, float, float, int], TempoMap]] = {
 
 @pytest.mark.parametrize("name", EDITS)
 @given(tempo_maps(), times_in, times_in, st.integers(1, 9))
-def test_an_edit_gives_a_sound_map_or_refuses_in_words(name: str, tempo_map: TempoMap, a: float, b: float, n: int) -> None:
+def test_an_edit_gives_a_sound_map_or_refuses_in_words(
+    name: str, tempo_map: TempoMap, a: float, b: float, n: int
+) -> None:
     try:
         changed = EDITS[name](tempo_map, a, b, n)
     except TempoMapError as refused:
@@ -64,11 +66,15 @@ def test_an_added_anchor_moves_nothing_and_can_be_deleted_again(tempo_map: Tempo
     place = anchors.nearest_anchor(added, float(tempo_map.time_at(tempo_map.nearest_beat(time_s))))
     inner = 0 < place < len(added.anchors) - 1
     deleted = anchors.delete_anchor(added, added.anchors[place].time_s)
-    _assert_held(tempo_map, deleted, BEATS if inner or len(tempo_map.anchors) == 1 else BEATS[(BEATS >= 0)][:1])
+    _assert_held(
+        tempo_map, deleted, BEATS if inner or len(tempo_map.anchors) == 1 else BEATS[(BEATS >= 0)][:1]
+    )
 
 
 @given(tempo_maps(), times_in, st.floats(-0.08, 0.08))
-def test_a_pinned_beat_moves_alone_between_its_neighbours(tempo_map: TempoMap, time_s: float, by_s: float) -> None:
+def test_a_pinned_beat_moves_alone_between_its_neighbours(
+    tempo_map: TempoMap, time_s: float, by_s: float
+) -> None:
     beat = tempo_map.nearest_beat(time_s)
     to_s = float(tempo_map.time_at(beat)) + by_s
     try:
@@ -86,12 +92,16 @@ def test_a_pinned_beat_moves_alone_between_its_neighbours(tempo_map: TempoMap, t
 
 
 @given(tempo_maps(), times_in, times_in)
-def test_joining_and_splicing_hold_everything_outside(tempo_map: TempoMap, one_s: float, other_s: float) -> None:
+def test_joining_and_splicing_hold_everything_outside(
+    tempo_map: TempoMap, one_s: float, other_s: float
+) -> None:
     first, last = sorted((tempo_map.nearest_beat(one_s), tempo_map.nearest_beat(other_s)))
     assume(last - first >= 2)
     joined = anchors.join_anchors(tempo_map, one_s, other_s)
     _assert_held(tempo_map, joined, BEATS[(first >= BEATS) | (last <= BEATS)])
-    assert np.allclose(np.diff(joined.time_at(np.arange(first, last + 1)), 2), 0, atol=MICROSECOND), "one tempo between"
+    assert np.allclose(np.diff(joined.time_at(np.arange(first, last + 1)), 2), 0, atol=MICROSECOND), (
+        "one tempo between"
+    )
     part = edits.shift(tempo_map, 0.004)
     spliced = anchors.splice(tempo_map, part, *sorted((one_s, other_s)))
     _assert_held(tempo_map, spliced, BEATS[(first >= BEATS) | (last <= BEATS)])
@@ -100,20 +110,28 @@ def test_joining_and_splicing_hold_everything_outside(tempo_map: TempoMap, one_s
 
 
 @given(tempo_maps(), times_in, st.floats(40, 200))
-def test_a_part_gets_its_tempo_and_holds_what_comes_before(tempo_map: TempoMap, time_s: float, bpm: float) -> None:
+def test_a_part_gets_its_tempo_and_holds_what_comes_before(
+    tempo_map: TempoMap, time_s: float, bpm: float
+) -> None:
     assume(time_s > tempo_map.anchors[0].time_s and len(tempo_map.anchors) > 1)
     changed = anchors.set_part_tempo(tempo_map, time_s, bpm)
     start = max(a.beat for a in tempo_map.anchors if a.time_s <= time_s)
     _assert_held(tempo_map, changed, BEATS[start >= BEATS])
-    assert float(changed.time_at(start + 1) - changed.time_at(start)) == pytest.approx(60 / bpm, abs=MICROSECOND)
+    assert float(changed.time_at(start + 1) - changed.time_at(start)) == pytest.approx(
+        60 / bpm, abs=MICROSECOND
+    )
     later = [a.beat for a in tempo_map.anchors if a.time_s > time_s]
     if later:
         beats = BEATS[later[0] <= BEATS]
-        assert np.allclose(np.diff(changed.time_at(beats)), np.diff(tempo_map.time_at(beats)), rtol=0, atol=MICROSECOND), "later tempi"
+        assert np.allclose(
+            np.diff(changed.time_at(beats)), np.diff(tempo_map.time_at(beats)), rtol=0, atol=MICROSECOND
+        ), "later tempi"
 
 
 @given(tempo_maps(), times_in, times_in, st.floats(-0.2, 0.2))
-def test_stretching_holds_one_beat_and_moves_the_other(tempo_map: TempoMap, hold_s: float, line_s: float, by_s: float) -> None:
+def test_stretching_holds_one_beat_and_moves_the_other(
+    tempo_map: TempoMap, hold_s: float, line_s: float, by_s: float
+) -> None:
     held, line = tempo_map.nearest_beat(hold_s), tempo_map.nearest_beat(line_s)
     assume(abs(held - line) > 8)
     to_s = float(tempo_map.time_at(line)) + by_s
@@ -123,13 +141,17 @@ def test_stretching_holds_one_beat_and_moves_the_other(tempo_map: TempoMap, hold
 
 
 @given(tempo_maps(), st.floats(-5, 5), st.integers(-9, 9))
-def test_bar_starts_move_over_beats_that_stay_and_a_taken_map_keeps_bar_one(tempo_map: TempoMap, by_s: float, beats: int) -> None:
+def test_bar_starts_move_over_beats_that_stay_and_a_taken_map_keeps_bar_one(
+    tempo_map: TempoMap, by_s: float, beats: int
+) -> None:
     moved = edits.move_bar_starts(tempo_map, beats)
     assert np.allclose(moved.time_at(BEATS), tempo_map.time_at(BEATS + beats), rtol=0, atol=MICROSECOND)
     other = edits.shift(edits.set_metre(tempo_map, 4), by_s)
     taken = edits.take_map(other, tempo_map)
     assert float(taken.time_at(0)) == pytest.approx(float(other.time_at(0)), abs=MICROSECOND)
-    assert np.allclose(np.diff(taken.time_at(BEATS)), np.diff(tempo_map.time_at(BEATS)), rtol=0, atol=MICROSECOND)
+    assert np.allclose(
+        np.diff(taken.time_at(BEATS)), np.diff(tempo_map.time_at(BEATS)), rtol=0, atol=MICROSECOND
+    )
 
 
 @given(tempo_maps())
@@ -152,7 +174,9 @@ def test_an_anchor_cannot_pass_its_neighbour() -> None:
 
 
 @given(st.floats(70, 170), st.integers(0, 1000), st.sampled_from((0, 3)))
-def test_taps_give_the_tempo_with_its_spread_also_when_one_was_missed(bpm: float, seed: int, missed: int) -> None:
+def test_taps_give_the_tempo_with_its_spread_also_when_one_was_missed(
+    bpm: float, seed: int, missed: int
+) -> None:
     taps = 7.0 + np.arange(16) * 60 / bpm + np.random.default_rng(seed).normal(0, 0.004, 16)
     found = tapped_tempo(list(np.delete(taps, missed) if missed else taps))
     assert found.bpm == pytest.approx(bpm, rel=0.01)

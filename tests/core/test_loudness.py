@@ -18,9 +18,13 @@ from vinyl.core.loudness.peak import true_peak_db
 def _signal(kind: str) -> NDArray[np.float32]:
     t = np.arange(20 * RATE_HZ) / RATE_HZ
     noise = np.random.default_rng(1).standard_normal(len(t))
-    mono = {"sine": 0.1 * np.sin(2 * np.pi * 997 * t), "noise": 0.05 * noise, "gated": 0.2 * noise * (t % 5 < 2),
-            "swelling": noise * 0.3 * (t / 20) ** 2,
-            "between samples": 0.9 * np.sin(2 * np.pi * RATE_HZ / 4 * t + np.pi / 4)}[kind]  # fmt: skip
+    mono = {
+        "sine": 0.1 * np.sin(2 * np.pi * 997 * t),
+        "noise": 0.05 * noise,
+        "gated": 0.2 * noise * (t % 5 < 2),
+        "swelling": noise * 0.3 * (t / 20) ** 2,
+        "between samples": 0.9 * np.sin(2 * np.pi * RATE_HZ / 4 * t + np.pi / 4),
+    }[kind]
     mono = mono * np.minimum(1.0, t / 0.1)
     return np.stack([mono, 0.5 * mono]).astype(np.float32)
 
@@ -47,7 +51,9 @@ def test_gain_stops_at_the_ceiling() -> None:
 
 def _ffmpeg(samples: NDArray[np.float32]) -> dict[str, float]:
     graph = av.filter.Graph()
-    source = graph.add_abuffer(sample_rate=RATE_HZ, format="fltp", layout="stereo", time_base=Fraction(1, RATE_HZ))
+    source = graph.add_abuffer(
+        sample_rate=RATE_HZ, format="fltp", layout="stereo", time_base=Fraction(1, RATE_HZ)
+    )
     meter, sink = graph.add("ebur128", "metadata=1:peak=true"), graph.add("abuffersink")
     source.link_to(meter)
     meter.link_to(sink)
@@ -63,4 +69,8 @@ def _ffmpeg(samples: NDArray[np.float32]) -> dict[str, float]:
         except (av.error.EOFError, av.error.BlockingIOError):
             break
     peak = max(float(value) for name, value in last.items() if "true_peak" in name)
-    return {"I": float(last["lavfi.r128.I"]), "LRA": float(last["lavfi.r128.LRA"]), "peak_db": 20 * math.log10(peak)}
+    return {
+        "I": float(last["lavfi.r128.I"]),
+        "LRA": float(last["lavfi.r128.LRA"]),
+        "peak_db": 20 * math.log10(peak),
+    }

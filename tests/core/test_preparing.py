@@ -99,8 +99,15 @@ def test_a_rescan_gives_the_kind_asked_for_and_holds_what_is_outside() -> None:
         rescan(np.zeros((2, 10 * RATE_HZ), np.float32), RATE_HZ, "steady")
 
 
-@given(tempo_maps(), st.floats(0, 190), st.sampled_from((None, 0.25, 1, 16)), st.sampled_from(("beat", "bar", "phrase")))
-def test_cues_move_onto_the_grid_and_loops_keep_their_beats(tempo_map: TempoMap, position_s: float, beats: float | None, unit: str) -> None:
+@given(
+    tempo_maps(),
+    st.floats(0, 190),
+    st.sampled_from((None, 0.25, 1, 16)),
+    st.sampled_from(("beat", "bar", "phrase")),
+)
+def test_cues_move_onto_the_grid_and_loops_keep_their_beats(
+    tempo_map: TempoMap, position_s: float, beats: float | None, unit: str
+) -> None:
     start = float(tempo_map.beat_at(position_s))
     length = None if beats is None else float(tempo_map.time_at(start + beats)) - position_s
     moved = onto_grid(Span(position_s, length), tempo_map, 200.0, unit)  # type: ignore[arg-type]
@@ -110,7 +117,9 @@ def test_cues_move_onto_the_grid_and_loops_keep_their_beats(tempo_map: TempoMap,
     at = float(tempo_map.beat_at(moved.position_s))
     assert at == pytest.approx(round(at), abs=1e-6) or moved.position_s in (0.0, 200.0)
     if beats is not None and moved.length_s is not None:
-        assert float(tempo_map.beat_at(moved.position_s + moved.length_s)) - at == pytest.approx(beats, abs=1e-6)
+        assert float(tempo_map.beat_at(moved.position_s + moved.length_s)) - at == pytest.approx(
+            beats, abs=1e-6
+        )
 
 
 def test_a_template_counts_from_each_place_and_adds_nothing_twice() -> None:
@@ -121,12 +130,20 @@ def test_a_template_counts_from_each_place_and_adds_nothing_twice() -> None:
         CueProposal(72.0, None, "drop"),
         CueProposal(90.0, "out", "out"),
     ]
-    template = [TemplateCue("drop", -32.0, label="before", pad=3), TemplateCue("out", 0.0, 16.0, engages=True), TemplateCue("main", -32.0)]
+    template = [
+        TemplateCue("drop", -32.0, label="before", pad=3),
+        TemplateCue("out", 0.0, 16.0, engages=True),
+        TemplateCue("main", -32.0),
+    ]
     made = apply_template(template, places, [24.1], grid, 100.0)
     assert [(cue.position_s, cue.length_s, cue.pad, cue.there) for cue in made] == [
-        (24.0, None, 3, True), (56.0, None, None, False), (90.0, 8.0, None, False),
-    ]  # fmt: skip
-    assert apply_template([TemplateCue("out", 0.0, 64.0)], places, [], grid, 100.0) == [], "it would reach past the end"
+        (24.0, None, 3, True),
+        (56.0, None, None, False),
+        (90.0, 8.0, None, False),
+    ]
+    assert apply_template([TemplateCue("out", 0.0, 64.0)], places, [], grid, 100.0) == [], (
+        "it would reach past the end"
+    )
 
 
 def test_a_route_plays_its_stretches_to_the_sample_with_quiet_joints() -> None:
@@ -138,10 +155,16 @@ def test_a_route_plays_its_stretches_to_the_sample_with_quiet_joints() -> None:
     assert sound.shape[1] == sum(round(s.end_s * RATE_HZ) - round(s.start_s * RATE_HZ) for s in played)
     assert np.abs(np.diff(sound[0])).max() < 1.5 * np.abs(np.diff(samples[0])).max(), "no click at a joint"
     joint = round(4.0 * RATE_HZ)
-    assert np.array_equal(sound[:, joint : joint + 1000], samples[:, 8 * RATE_HZ : 8 * RATE_HZ + 1000]), "the attack stays whole"
+    assert np.array_equal(sound[:, joint : joint + 1000], samples[:, 8 * RATE_HZ : 8 * RATE_HZ + 1000]), (
+        "the attack stays whole"
+    )
     before = joint - round(FADE_S * RATE_HZ)
     assert np.array_equal(sound[:, :before], samples[:, :before])
-    for jumps, words in (([Jump(4, 30)], "outside"), ([Jump(4, 8), Jump(6, 2)], "never reached"), ([Jump(4, 2)] * 80, "at most")):
+    for jumps, words in (
+        ([Jump(4, 30)], "outside"),
+        ([Jump(4, 8), Jump(6, 2)], "never reached"),
+        ([Jump(4, 2)] * 80, "at most"),
+    ):
         with pytest.raises(RouteError, match=words):
             stretches(jumps, 20.0)
 
@@ -149,8 +172,14 @@ def test_a_route_plays_its_stretches_to_the_sample_with_quiet_joints() -> None:
 def test_what_is_left_follows_the_rules_and_the_locks() -> None:
     new = Preparation(0.5, False, "A minor", 0.1, 1, frozenset({"in"}), 0, frozenset())
     assert what_is_left(new, FinishRules()) == ["grid", "key"]
-    assert what_is_left(new, FinishRules("locked", False, 3, ("in", "main"), True)) == ["grid", "cues", "tags"]
-    done = Preparation(0.9, False, None, None, 3, frozenset({"in", "main", "out"}), 4, frozenset({"grid", "key"}))
+    assert what_is_left(new, FinishRules("locked", False, 3, ("in", "main"), True)) == [
+        "grid",
+        "cues",
+        "tags",
+    ]
+    done = Preparation(
+        0.9, False, None, None, 3, frozenset({"in", "main", "out"}), 4, frozenset({"grid", "key"})
+    )
     assert what_is_left(done, FinishRules("locked", True, 3, ("in", "out"), True)) == []
     by_hand = Preparation(None, True, "A minor", 0.9, 0, frozenset(), 0, frozenset())
     assert what_is_left(by_hand, FinishRules("by hand or locked", cues=0)) == []

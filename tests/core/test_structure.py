@@ -20,9 +20,16 @@ def _track(pick_up_bars: int = 0) -> NDArray[np.float32]:
         if not bars:
             continue
         beats = drums_on(np.arange(bars * 4) * 0.5, bars * BAR_S, chords=False)[0]
-        chord = np.concatenate([chord_tone((57, 60, 64) if bar % 2 else (53, 57, 60), BAR_S) for bar in range(bars)])
+        chord = np.concatenate(
+            [chord_tone((57, 60, 64) if bar % 2 else (53, 57, 60), BAR_S) for bar in range(bars)]
+        )
         bass = np.concatenate([chord_tone((33,) if bar % 2 else (29,), BAR_S) for bar in range(bars)])
-        mix = {"intro": 0.6 * beats, "outro": 0.6 * beats, "break": 0.15 * chord, "main": beats + 0.15 * chord + 0.3 * bass}[label]
+        mix = {
+            "intro": 0.6 * beats,
+            "outro": 0.6 * beats,
+            "break": 0.15 * chord,
+            "main": beats + 0.15 * chord + 0.3 * bass,
+        }[label]
         parts.append(mix)
     mono = np.concatenate(parts).astype(np.float32)
     return np.stack([mono, mono])

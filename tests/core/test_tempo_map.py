@@ -34,13 +34,17 @@ def test_seconds_and_beats_are_inverse(tempo_map: TempoMap, time_s: float) -> No
 
 
 @given(tempo_maps(), st.floats(0, 100), st.floats(1, 200))
-def test_beats_between_are_all_whole_beats_in_order(tempo_map: TempoMap, start_s: float, length_s: float) -> None:
+def test_beats_between_are_all_whole_beats_in_order(
+    tempo_map: TempoMap, start_s: float, length_s: float
+) -> None:
     beats = tempo_map.beats_between(start_s, start_s + length_s)
     assert np.all(np.diff(beats) > 0)
     assert np.allclose(tempo_map.beat_at(beats), np.rint(tempo_map.beat_at(beats)), atol=1e-6)
     expected = tempo_map.beat_at(start_s + length_s) - tempo_map.beat_at(start_s)
     assert abs(len(beats) - float(expected)) <= 1
-    assert set(np.round(tempo_map.downbeats_between(start_s, start_s + length_s), 6)) <= set(np.round(beats, 6))
+    assert set(np.round(tempo_map.downbeats_between(start_s, start_s + length_s), 6)) <= set(
+        np.round(beats, 6)
+    )
 
 
 @given(tempo_maps(), st.floats(-3, 3))
@@ -86,7 +90,11 @@ def test_a_new_tempo_holds_the_beat_it_was_asked_to(tempo_map: TempoMap, hold_s:
 
 @given(tempo_maps(), times_in)
 def test_snapping_lands_on_its_unit(tempo_map: TempoMap, time_s: float) -> None:
-    for unit, beats in (("beat", 1), ("bar", tempo_map.beats_per_bar), ("phrase", 8 * tempo_map.beats_per_bar)):
+    for unit, beats in (
+        ("beat", 1),
+        ("bar", tempo_map.beats_per_bar),
+        ("phrase", 8 * tempo_map.beats_per_bar),
+    ):
         at = float(tempo_map.beat_at(tempo_map.snap(time_s, unit))) / beats  # type: ignore[arg-type]
         assert at == pytest.approx(round(at), abs=1e-6)
     assert tempo_map.snap(time_s, "off") == time_s
@@ -111,6 +119,10 @@ def test_what_breaks_an_invariant_is_refused(anchors: tuple[Anchor, ...]) -> Non
 
 def test_edits_out_of_range_are_refused() -> None:
     fast = TempoMap.steady(180, 0)
-    for refused in (lambda: edits.scale_tempo(fast, 2), lambda: edits.set_tempo(fast, 20), lambda: edits.set_metre(fast, 9)):
+    for refused in (
+        lambda: edits.scale_tempo(fast, 2),
+        lambda: edits.set_tempo(fast, 20),
+        lambda: edits.set_metre(fast, 9),
+    ):
         with pytest.raises(TempoMapError):
             refused()

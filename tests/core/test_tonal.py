@@ -99,7 +99,9 @@ def test_what_sounds_over_the_tonic_tells_major_from_minor() -> None:
 
 
 @given(st.integers(0, 11), st.floats(0.3, 0.7), st.integers(0, 10_000))
-def test_music_that_comes_back_transposed_has_changed_its_key(semitones: int, share: float, seed: int) -> None:
+def test_music_that_comes_back_transposed_has_changed_its_key(
+    semitones: int, share: float, seed: int
+) -> None:
     random = np.random.default_rng(seed)
     scale = np.roll([5.0, 0.2, 3, 0.1, 4, 3, 0.1, 4.5, 0.2, 2, 0.1, 1.5], random.integers(12))
     frames = (scale * random.uniform(0.8, 1.2, (1400, 12))).astype(np.float32)

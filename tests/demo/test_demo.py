@@ -20,10 +20,31 @@ from vinyl.demo.score import PHRASE_BARS, write_score
 from vinyl.media.tags import read_tags
 
 FIELDS = {
-    "path", "duration", "bpm", "tempo", "anchors", "beats_per_bar", "beats", "downbeats", "key", "key_confidence", "second_key",
-    "second_key_from", "tuning_cents", "lufs", "loudness_range", "true_peak_db", "energy", "energy_reason", "sections", "phrases", "cues",
-    "doubt", "doubt_reasons", "analysis_seconds",
-}  # fmt: skip
+    "path",
+    "duration",
+    "bpm",
+    "tempo",
+    "anchors",
+    "beats_per_bar",
+    "beats",
+    "downbeats",
+    "key",
+    "key_confidence",
+    "second_key",
+    "second_key_from",
+    "tuning_cents",
+    "lufs",
+    "loudness_range",
+    "true_peak_db",
+    "energy",
+    "energy_reason",
+    "sections",
+    "phrases",
+    "cues",
+    "doubt",
+    "doubt_reasons",
+    "analysis_seconds",
+}
 
 
 @pytest.fixture(scope="module")
@@ -59,7 +80,9 @@ def test_the_collection_is_what_a_download_folder_is_like(demo: Path, truths: li
 def test_a_song_is_the_same_each_time_and_built_of_phrases(song: Any) -> None:
     score, again = write_score(song), write_score(song)
     assert score == again
-    assert all(section.bars % PHRASE_BARS == 0 and section.first_bar % PHRASE_BARS == 0 for section in score.sections)
+    assert all(
+        section.bars % PHRASE_BARS == 0 and section.first_bar % PHRASE_BARS == 0 for section in score.sections
+    )
     labels = [section.label for section in score.sections]
     assert labels[-6:] == ["intro", "main", "break", "build", "main", "outro"]
     drums = Counter(note.instrument for note in score.notes if note.bus == "drums")
@@ -69,7 +92,9 @@ def test_a_song_is_the_same_each_time_and_built_of_phrases(song: Any) -> None:
 def test_analyze_prints_the_fields_it_promises(heard: list[dict[str, Any]]) -> None:
     for line in heard:
         assert set(line) == FIELDS
-        assert line["tempo"] != "steady" or len(line["beats"]) == pytest.approx(line["duration"] * line["bpm"] / 60, abs=3)
+        assert line["tempo"] != "steady" or len(line["beats"]) == pytest.approx(
+            line["duration"] * line["bpm"] / 60, abs=3
+        )
         assert set(line["downbeats"]) <= set(line["beats"])
         assert 0 <= line["doubt"]["grid"] <= 1 and 0 <= line["doubt"]["key"] <= 1
 
@@ -90,15 +115,22 @@ def test_steady_tracks_get_their_grid(truths: list[dict[str, Any]], heard: list[
     assert np.mean(bars) >= 0.9
 
 
-def test_keys_and_the_course_of_the_tempo_are_found(truths: list[dict[str, Any]], heard: list[dict[str, Any]]) -> None:
+def test_keys_and_the_course_of_the_tempo_are_found(
+    truths: list[dict[str, Any]], heard: list[dict[str, Any]]
+) -> None:
     pairs = list(zip(truths, heard, strict=True))
-    exact = [line["key"] is not None and parse_key(line["key"]) == parse_key(truth["key"]) for truth, line in pairs]
+    exact = [
+        line["key"] is not None and parse_key(line["key"]) == parse_key(truth["key"]) for truth, line in pairs
+    ]
     assert np.mean(exact) >= 0.7
     assert [line["tempo"] for line in heard] == [truth["kind"] for truth in truths]
     for truth, line in pairs:
         if truth["kind"] == "steady":
             continue
-        tempo_map, beats = TempoMap(anchors_from(line["anchors"]), line["beats_per_bar"]), np.array(truth["beats"])
+        tempo_map, beats = (
+            TempoMap(anchors_from(line["anchors"]), line["beats_per_bar"]),
+            np.array(truth["beats"]),
+        )
         off = np.abs(tempo_map.time_at(np.rint(tempo_map.beat_at(beats))) - beats)
         assert np.mean(off <= 0.02) >= 0.95, f"{truth['path']}: the grid leaves the beats"
 
@@ -109,18 +141,37 @@ def test_main_parts_and_breaks_are_found(truths: list[dict[str, Any]], heard: li
         bar_s = 60.0 / truth["bpm"] * truth["beats_per_bar"]
         for label in ("main", "break"):
             start = next(start for start, name in truth["sections"] if name == label)
-            found.append(any(abs(s["start"] - start) < 1.05 * bar_s and s["label"].startswith(label) for s in line["sections"]))
+            found.append(
+                any(
+                    abs(s["start"] - start) < 1.05 * bar_s and s["label"].startswith(label)
+                    for s in line["sections"]
+                )
+            )
     assert np.mean(found) >= 0.8
 
 
 def test_analyze_goes_on_after_a_broken_file(demo: Path, tmp_path: Path) -> None:
     (tmp_path / "nothing.mp3").write_bytes(b"")
     whole = next((demo / "music").rglob("Bilge Echo.wav"))
-    command = [sys.executable, "-m", "vinyl", "analyze", "--json", "--window", "150-180", str(tmp_path / "nothing.mp3"), str(whole)]
+    command = [
+        sys.executable,
+        "-m",
+        "vinyl",
+        "analyze",
+        "--json",
+        "--window",
+        "150-180",
+        str(tmp_path / "nothing.mp3"),
+        str(whole),
+    ]
     run = subprocess.run(command, capture_output=True, text=True, timeout=120)
     broken, fine = (json.loads(line) for line in run.stdout.splitlines())
     assert run.returncode == 1
     assert set(broken) == {"path", "error"} and "empty" in broken["error"]
     assert fine["bpm"] == pytest.approx(168, abs=0.1), "the octave lies in the window that was asked for"
-    wrong = subprocess.run([sys.executable, "-m", "vinyl", "analyze", "--window", "180", str(whole)], capture_output=True, text=True)
+    wrong = subprocess.run(
+        [sys.executable, "-m", "vinyl", "analyze", "--window", "180", str(whole)],
+        capture_output=True,
+        text=True,
+    )
     assert wrong.returncode == 2 and "like 70-140" in wrong.stderr

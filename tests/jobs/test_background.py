@@ -85,14 +85,20 @@ def test_every_file_gets_its_outcome_and_none_is_changed(rooms: Rooms) -> None:
     found = rooms.reasons(run)
     assert run.state == "done" and run.total == 7
     assert found["Foghorn.mp3"][0] == found["Kelp Union - Halyard.wav"][0] == "added"
-    assert found["Foghorn 1.mp3"] == ("already here", "It holds the very same sound as Foghorn.mp3; noted as a copy of it.")
+    assert found["Foghorn 1.mp3"] == (
+        "already here",
+        "It holds the very same sound as Foghorn.mp3; noted as a copy of it.",
+    )
     assert found["cut.mp3"][0] == "broken" and "cut off" in found["cut.mp3"][1]
     assert found["cover.jpg"][0] == found["words.mp3"][0] == "not audio"
     if os.geteuid() != 0:
         assert found["locked.flac"][0] == "broken" and "permissions" in found["locked.flac"][1]
     assert {path: (path.stat().st_mtime_ns, path.stat().st_size) for path in before} == before
     rows = {
-        row["title"]: row for row in (tracks.get_track(rooms.database.read(), i) for i in tracks.order(rooms.database.read(), Filter()))
+        row["title"]: row
+        for row in (
+            tracks.get_track(rooms.database.read(), i) for i in tracks.order(rooms.database.read(), Filter())
+        )
     }
     assert rows["Foghorn Romance"]["rating"] == 4
     assert rows["Halyard"]["artist"] == "Kelp Union", "named after its file"
@@ -139,7 +145,11 @@ def test_a_full_disk_stops_an_import_in_words_and_it_can_go_on(rooms: Rooms) -> 
     full = pytest.MonkeyPatch()
     full.setattr("vinyl.library.imports.note_file", _disk_is_full)
     run = rooms.bring_in()
-    assert run.state == "failed" and "disk is full" in (run.error or "") and "import the folder again" in (run.error or "")
+    assert (
+        run.state == "failed"
+        and "disk is full" in (run.error or "")
+        and "import the folder again" in (run.error or "")
+    )
     assert rooms.titles() == [], "a batch is written whole or not at all"
     full.undo()
     assert rooms.bring_in().outcomes["added"] == 1
@@ -170,7 +180,11 @@ def test_analysis_pauses_resumes_and_tells_what_failed(rooms: Rooms) -> None:
     rooms.analyser.start()
     assert rooms.analyser.progress().counts.paused == 2
     rooms.analyser.resume()
-    wait_for(lambda: (c := rooms.analyser.progress().counts).failed == 1 and c.waiting == 0, "one done and one failed", 60)
+    wait_for(
+        lambda: (c := rooms.analyser.progress().counts).failed == 1 and c.waiting == 0,
+        "one done and one failed",
+        60,
+    )
     read = rooms.database.read()
     one, two = (tracks.get_track(read, i) for i in tracks.order(read, Filter(), "title"))
     assert one["bpm"] == pytest.approx(120, abs=0.05)
@@ -179,7 +193,9 @@ def test_analysis_pauses_resumes_and_tells_what_failed(rooms: Rooms) -> None:
     rooms.analyser.stop()
 
 
-def test_a_worker_that_dies_is_replaced_and_its_track_tried_again(rooms: Rooms, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_worker_that_dies_is_replaced_and_its_track_tried_again(
+    rooms: Rooms, monkeypatch: pytest.MonkeyPatch
+) -> None:
     rooms.song("One")
     rooms.bring_in()
     monkeypatch.setattr("vinyl.jobs.analysing.analyse_file", _die_once)
@@ -215,7 +231,9 @@ def test_events_reach_every_listener_and_a_slow_one_is_told_to_reload() -> None:
     async def listen() -> tuple[list[str], dict[str, object]]:
         events = Broadcaster()
         fast, slow = events.listen(), events.listen()
-        thread = threading.Thread(target=lambda: [events.publish({"type": "import"}) for _ in range(LONGEST_QUEUE + 50)])
+        thread = threading.Thread(
+            target=lambda: [events.publish({"type": "import"}) for _ in range(LONGEST_QUEUE + 50)]
+        )
         thread.start()
         got = [(await asyncio.wait_for(fast.get(), 5))["type"] for _ in range(20)]
         while thread.is_alive():
@@ -236,12 +254,20 @@ def test_a_seeded_library_is_large_and_the_same_each_time(tmp_path: Path) -> Non
     first, second = Database(tmp_path / "1.db"), Database(tmp_path / "2.db")
     for database in (first, second):
         seed_library(database, 3000)
-    rows = [database.read().execute("SELECT title, bpm, key, added_at FROM shelf ORDER BY id").fetchall() for database in (first, second)]
+    rows = [
+        database.read().execute("SELECT title, bpm, key, added_at FROM shelf ORDER BY id").fetchall()
+        for database in (first, second)
+    ]
     assert [tuple(row) for row in rows[0]] == [tuple(row) for row in rows[1]]
     index = tracks.count_by(first.read(), Filter(bpm_from=120, bpm_to=130))
-    assert sum(index.bpm.values()) == 3000 and sum(index.key.values()) < 3000, "a picture leaves its own filter out"
+    assert sum(index.bpm.values()) == 3000 and sum(index.key.values()) < 3000, (
+        "a picture leaves its own filter out"
+    )
     ids = tracks.order(first.read(), Filter(key="A minor"), "key")
     keys = {tracks.get_track(first.read(), i)["key"] for i in ids}
     assert keys == {"A minor", "E minor", "D minor", "C major"}
-    bpm = [tracks.get_track(first.read(), i)["bpm"] for i in tracks.order(first.read(), Filter(), "bpm", descending=True)[:50]]
+    bpm = [
+        tracks.get_track(first.read(), i)["bpm"]
+        for i in tracks.order(first.read(), Filter(), "bpm", descending=True)[:50]
+    ]
     assert np.all(np.diff(bpm) <= 0)

@@ -13,7 +13,12 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from tests.running import wait_for
 
-SERVER_GONE = ("ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_INCOMPLETE_CHUNKED_ENCODING", "ERR_EMPTY_RESPONSE")
+SERVER_GONE = (
+    "ERR_CONNECTION_REFUSED",
+    "ERR_CONNECTION_RESET",
+    "ERR_INCOMPLETE_CHUNKED_ENCODING",
+    "ERR_EMPTY_RESPONSE",
+)
 
 
 class Hands:
@@ -33,13 +38,23 @@ class Hands:
 
     def see_text(self, text: str, seconds: float = 20.0) -> None:
         """Wait until a text stands on the page."""
-        wait_for(lambda: text in self.text(), lambda: f"“{text}” on the page, which says: {self.text()[:1500]}", seconds)
+        wait_for(
+            lambda: text in self.text(),
+            lambda: f"“{text}” on the page, which says: {self.text()[:1500]}",
+            seconds,
+        )
 
     def text(self, css: str = "body") -> str:
-        return str(self.browser.execute_script("return document.querySelector(arguments[0])?.innerText ?? ''", css))
+        return str(
+            self.browser.execute_script("return document.querySelector(arguments[0])?.innerText ?? ''", css)
+        )
 
     def texts(self, css: str) -> list[str]:
-        return list(self.browser.execute_script("return [...document.querySelectorAll(arguments[0])].map(e => e.innerText)", css))
+        return list(
+            self.browser.execute_script(
+                "return [...document.querySelectorAll(arguments[0])].map(e => e.innerText)", css
+            )
+        )
 
     def click(self, css: str) -> None:
         self._click(lambda: self.see(css), css)
@@ -52,7 +67,8 @@ class Hands:
         )
         self._click(
             lambda: wait_for(
-                lambda: self.browser.execute_script(script, name), lambda: f"the button “{name}”; the page says: {self.text()[:800]}"
+                lambda: self.browser.execute_script(script, name),
+                lambda: f"the button “{name}”; the page says: {self.text()[:800]}",
             ),
             name,
         )

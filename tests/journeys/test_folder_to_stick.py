@@ -27,7 +27,10 @@ def hands(browser: webdriver.Chrome, demo_home: Path) -> Iterator[tuple[Hands, S
 def test_from_folder_to_gig(hands: tuple[Hands, Server], demo: Path) -> None:
     you, server = hands
     truth = {t["path"]: t for t in json.loads((demo / "truth.json").read_text())}
-    before = {path: (path.stat().st_size, path.stat().st_mtime_ns) for path in (server.home / "demo" / "music").rglob("*.*")}
+    before = {
+        path: (path.stat().st_size, path.stat().st_mtime_ns)
+        for path in (server.home / "demo" / "music").rglob("*.*")
+    }
 
     _bring_in(you)
     _find_and_sort(you)
@@ -39,7 +42,9 @@ def test_from_folder_to_gig(hands: tuple[Hands, Server], demo: Path) -> None:
     _play_at_the_gig(you, stick)
 
     assert you.complaints() == []
-    assert before == {path: (path.stat().st_size, path.stat().st_mtime_ns) for path in before}, "no file at home was touched"
+    assert before == {path: (path.stat().st_size, path.stat().st_mtime_ns) for path in before}, (
+        "no file at home was touched"
+    )
 
 
 def _bring_in(you: Hands) -> None:
@@ -98,7 +103,11 @@ def _prepare(you: Hands, server: Server, truth: dict[str, object]) -> int:
     grid = server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]
     you.keys(".")
     wait_for(
-        lambda: server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]["time"] == pytest.approx(grid["time"] + 0.001), "1 ms later"
+        lambda: (
+            server.get(f"/api/tracks/{track_id}")["grid"]["anchors"][0]["time"]
+            == pytest.approx(grid["time"] + 0.001)
+        ),
+        "1 ms later",
     )
     you.see_text("bpm, by hand")
     you.keys("d")
@@ -167,7 +176,11 @@ def _check_files(stick: Path, server: Server, track_id: int) -> None:
         assert (stick / entry["picture"]).read_bytes()[:2] == b"\xff\xd8"
     playlist = (stick / "Crates" / "Friday at the Slipway.m3u8").read_text().splitlines()
     files = [line for line in playlist if not line.startswith("#")]
-    assert files == ["../Music/Halden Pier/Copper Tide.mp3", f"../Music/Ilva Dune/{TITLE}.mp3", "../Music/Brine Social/Breakwater.flac"]
+    assert files == [
+        "../Music/Halden Pier/Copper Tide.mp3",
+        f"../Music/Ilva Dune/{TITLE}.mp3",
+        "../Music/Brine Social/Breakwater.flac",
+    ]
     assert all((stick / "Crates" / file).resolve().is_file() for file in files)
     here = server.get(f"/api/tracks/{track_id}")
     there = next(entry for entry in index["tracks"] if entry["title"] == TITLE)
@@ -187,7 +200,8 @@ def _play_at_the_gig(you: Hands, stick: Path) -> None:
     position = float(cue.get_attribute("data-position") or "nan")
     cue.click()
     seconds = wait_for(
-        lambda: float(you.see(".time").get_attribute("data-seconds") or 0) > position + 0.3, "the player to play from the cue"
+        lambda: float(you.see(".time").get_attribute("data-seconds") or 0) > position + 0.3,
+        "the player to play from the cue",
     )
     assert seconds
     you.press_button("Stop")

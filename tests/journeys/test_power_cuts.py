@@ -14,7 +14,9 @@ from tests.running import Server, free_port, wait_for
 
 def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_path: Path) -> None:
     music = tmp_path / "music"
-    for copy in range(6):  # the same sounds six times over: more files, so that there is a middle to be killed in
+    for copy in range(
+        6
+    ):  # the same sounds six times over: more files, so that there is a middle to be killed in
         shutil.copytree(demo / "music" / "Downloads", music / f"folder {copy}")
     files = sum(path.is_file() for path in music.rglob("*"))
     server.send("POST", "/api/imports", {"folder": str(music)})
@@ -26,8 +28,12 @@ def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_pa
     server.kill()
     server.start()
     run = server.get("/api/imports")[0]
-    assert run["state"] == "running" and 20 <= run["done"] < files, "the import was cut off in its middle and goes on"
-    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import to be taken up and finished", 90)
+    assert run["state"] == "running" and 20 <= run["done"] < files, (
+        "the import was cut off in its middle and goes on"
+    )
+    wait_for(
+        lambda: server.get("/api/imports")[0]["state"] == "done", "the import to be taken up and finished", 90
+    )
     found = outcomes()
     assert sum(found.values()) == files, "every file has one outcome"
     ids = server.get("/api/tracks/order")["ids"]
@@ -48,10 +54,15 @@ def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_pa
 
 def test_a_home_or_a_port_in_use_is_said(server: Server) -> None:
     command = [sys.executable, "-m", "vinyl", "start", "--no-open", "--home"]
-    same_home = subprocess.run([*command, str(server.home), "--port", str(free_port())], capture_output=True, text=True, timeout=60)
+    same_home = subprocess.run(
+        [*command, str(server.home), "--port", str(free_port())], capture_output=True, text=True, timeout=60
+    )
     assert same_home.returncode == 1 and "already running on" in same_home.stderr
     same_port = subprocess.run(
-        [*command, str(server.home.parent / "other"), "--port", str(server.port)], capture_output=True, text=True, timeout=60
+        [*command, str(server.home.parent / "other"), "--port", str(server.port)],
+        capture_output=True,
+        text=True,
+        timeout=60,
     )
     assert same_port.returncode == 1 and "start with --port" in same_port.stderr
     assert "Traceback" not in same_home.stderr + same_port.stderr
@@ -81,14 +92,20 @@ def test_killed_while_packing(server: Server, demo: Path) -> None:
     assert len(written) < len(ids)
     times = {p: p.stat().st_mtime_ns for p in written}
     server.start()
-    wait_for(lambda: (server.get("/api/sticks")[0]["last_run"] or {}).get("state") == "done", "packing to go on by itself", 120)
+    wait_for(
+        lambda: (server.get("/api/sticks")[0]["last_run"] or {}).get("state") == "done",
+        "packing to go on by itself",
+        120,
+    )
 
     index = json.loads((folder / "vinyl-stick.json").read_text())
     assert len(index["tracks"]) == len(ids) == len(audio())
     for entry in index["tracks"]:
         assert hashlib.sha256((folder / entry["file"]).read_bytes()).hexdigest() == entry["sha256"]
     by_file = {folder / entry["file"]: entry["sha256"] for entry in index["tracks"]}
-    assert all(by_file[p] == digest for p, digest in written.items()), "what stood on the stick after the kill was whole"
+    assert all(by_file[p] == digest for p, digest in written.items()), (
+        "what stood on the stick after the kill was whole"
+    )
     unchanged = [p for p, time in times.items() if p.stat().st_mtime_ns == time]
     assert len(unchanged) >= len(written) - 1, "finished files were not written again"
     assert not list(folder.rglob("*.part"))

@@ -45,19 +45,39 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     folder = tmp_path_factory.mktemp("evening")
     music = folder / "music"
     music.mkdir()
-    truths = [t for t in json.loads((demo / "truth.json").read_text()) if any(title in t["path"] for title in TITLES)]
+    truths = [
+        t
+        for t in json.loads((demo / "truth.json").read_text())
+        if any(title in t["path"] for title in TITLES)
+    ]
     for truth in truths:
         source = demo / "music" / truth["path"]
         (music / source.name).write_bytes(source.read_bytes())
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 120)
+    wait_for(
+        lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0,
+        "the analysis",
+        120,
+    )
     crate = running.send("POST", "/api/crates", {"name": "Tonight"})["id"]
-    running.send("POST", f"/api/crates/{crate}/tracks", {"ids": [track_id(running, title) for title in TITLES]})
-    running.send("POST", f"/api/tracks/{track_id(running, 'Paraffin')}/grid", {"edit": "move bar starts", "beats": PLANTED_BEATS})
-    running.send("POST", f"/api/tracks/{track_id(running, 'Salt Arithmetic')}/grid", {"edit": "set tempo", "bpm": 119.4, "hold_s": 0})
-    running.send("POST", f"/api/tracks/{track_id(running, 'Salt Arithmetic')}/grid", {"edit": "shift", "by_s": 0.03})
+    running.send(
+        "POST", f"/api/crates/{crate}/tracks", {"ids": [track_id(running, title) for title in TITLES]}
+    )
+    running.send(
+        "POST",
+        f"/api/tracks/{track_id(running, 'Paraffin')}/grid",
+        {"edit": "move bar starts", "beats": PLANTED_BEATS},
+    )
+    running.send(
+        "POST",
+        f"/api/tracks/{track_id(running, 'Salt Arithmetic')}/grid",
+        {"edit": "set tempo", "bpm": 119.4, "hold_s": 0},
+    )
+    running.send(
+        "POST", f"/api/tracks/{track_id(running, 'Salt Arithmetic')}/grid", {"edit": "shift", "by_s": 0.03}
+    )
     running.truths = truths  # type: ignore[attr-defined]
     yield running
     running.stop()
@@ -72,13 +92,18 @@ def track_id(server: Server, title: str) -> int:
     return int(server.get(f"/api/tracks/order?q={title.replace(' ', '%20')}&sort=title")["ids"][0])
 
 
-def test_five_tracks_are_prepared_by_keyboard_alone(you: Keyboard, server: Server, capsys: pytest.CaptureFixture[str]) -> None:
+def test_five_tracks_are_prepared_by_keyboard_alone(
+    you: Keyboard, server: Server, capsys: pytest.CaptureFixture[str]
+) -> None:
     rules = {"grid": "locked", "key": False, "cues": 3, "roles": ["main", "out"], "stars": True}
     server.send("PUT", "/api/finish-rules", rules)
     you.go(f"/workbench/{track_id(server, TITLES[0])}")
     you.see_text("bpm, steady")
     choose_list(you, "Tonight")
-    wait_for(lambda: [t.splitlines()[0] for t in you.texts("nav[aria-label='To prepare'] a")] == list(TITLES), "the crate's tracks")
+    wait_for(
+        lambda: [t.splitlines()[0] for t in you.texts("nav[aria-label='To prepare'] a")] == list(TITLES),
+        "the crate's tracks",
+    )
     work: dict[str, Callable[[Keyboard], None]] = {
         "Ninth Buoy": walk_through,
         "Paraffin": lambda you: [you.chord(Keys.ALT, ",") for _ in range(PLANTED_BEATS)] and None,
@@ -118,7 +143,9 @@ def prepare(you: Keyboard, server: Server, title: str, fix: Callable[[Keyboard],
     count = len(state()["cues"])
     wait_for(lambda: len(you.all("[aria-label=Cues] [role=option]")) == count, "the cues on the screen")
     you.chord(Keys.SHIFT, "1")
-    wait_for(lambda: abs(you.position_s() - state()["cues"][0]["position_s"]) < 0.01, f"the first cue of {title}")
+    wait_for(
+        lambda: abs(you.position_s() - state()["cues"][0]["position_s"]) < 0.01, f"the first cue of {title}"
+    )
     you.keys(Keys.ARROW_RIGHT, "1")
     wait_for(lambda: len(state()["cues"]) == count + 1, "one cue more, on pad 1")
     stars = state()["track"]["rating"]
@@ -194,10 +221,15 @@ def test_a_locked_grid_says_so_and_undo_goes_back_across_tracks(you: Keyboard, s
     you.go(f"/workbench/{second}")
     you.see("canvas[aria-label^='Drift']")
     you.chord(Keys.CONTROL, "z")
-    wait_for(lambda: server.get(f"/api/tracks/{first}")["grid"]["anchors"] == before, "undo of the other track's edit")
+    wait_for(
+        lambda: server.get(f"/api/tracks/{first}")["grid"]["anchors"] == before,
+        "undo of the other track's edit",
+    )
 
 
-def test_the_raster_is_dragged_to_correct_the_grid_and_a_route_is_drawn(you: Keyboard, server: Server) -> None:
+def test_the_raster_is_dragged_to_correct_the_grid_and_a_route_is_drawn(
+    you: Keyboard, server: Server
+) -> None:
     track = track_id(server, "Copper Tide")
     server.send("PUT", "/api/tracks/locks", {"ids": [track], "part": "grid", "locked": False})
     right = server.get(f"/api/tracks/{track}")["grid"]["anchors"][0]
@@ -213,17 +245,17 @@ def test_the_raster_is_dragged_to_correct_the_grid_and_a_route_is_drawn(you: Key
     wait_for(lambda: abs(found()["time"] - right["time"]) < 0.006, "the grid to follow the stripes")
     assert found()["bpm"] == pytest.approx(right["bpm"])
     actions = webdriver.ActionChains(you.browser)
-    actions.key_down(Keys.SHIFT).move_to_element_with_offset(raster, 0, 70).click_and_hold().move_by_offset(14, 0).release().key_up(
-        Keys.SHIFT
-    ).perform()
+    actions.key_down(Keys.SHIFT).move_to_element_with_offset(raster, 0, 70).click_and_hold().move_by_offset(
+        14, 0
+    ).release().key_up(Keys.SHIFT).perform()
     wait_for(lambda: found()["bpm"] > right["bpm"] + 0.02, "the tempo to follow the lean")
     assert found()["time"] == pytest.approx(right["time"], abs=0.01), "the first bar is held"
 
     you.press_button("Routes")
     page = you.see("[data-testid=page]")
-    webdriver.ActionChains(you.browser).move_to_element_with_offset(page, -80, -150).click_and_hold().move_by_offset(20, 60).move_by_offset(
-        10, 60
-    ).release().perform()
+    webdriver.ActionChains(you.browser).move_to_element_with_offset(
+        page, -80, -150
+    ).click_and_hold().move_by_offset(20, 60).move_by_offset(10, 60).release().perform()
     you.see_text("shorter than the track")
     you.see_text("energy")
     route = server.get(f"/api/tracks/{track}")["routes"][0]
@@ -249,8 +281,14 @@ def test_keys_are_changed_on_the_sheet_and_clashes_refused(you: Keyboard, server
     you.keys("g")
     you.see_text("G already means “A bar starts here”")
     you.keys("9")
-    wait_for(lambda: you.text("[aria-label^='Change the key for Set a cue,']") == "9", "the new key on the sheet")
-    printed = base64.b64decode(you.browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": True})["data"])
+    wait_for(
+        lambda: you.text("[aria-label^='Change the key for Set a cue,']") == "9", "the new key on the sheet"
+    )
+    printed = base64.b64decode(
+        you.browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": True})[
+            "data"
+        ]
+    )
     assert len(re.findall(rb"/Type\s*/Page\b", printed)) == 1, "the sheet is one page of paper"
     you.press_button("Close")
     wait_for(lambda: not you.all("#key-sheet"), "the sheet to close")

@@ -97,12 +97,16 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     for form, encoding in ENCODINGS.items():
         encode(click_track(CLICKS, 50.0), RATE_HZ, music / f"clicks {form}{encoding.suffix}", form)
     encode(click_track(CLICKS[:SILENT_FROM], 50.0), RATE_HZ, music / "half.flac", "flac")
-    encode(click_track(FIRST_S + BEAT_S * np.arange(600), LONG_S), RATE_HZ, music / "five minutes.flac", "flac")
+    encode(
+        click_track(FIRST_S + BEAT_S * np.arange(600), LONG_S), RATE_HZ, music / "five minutes.flac", "flac"
+    )
     encode(hiss(), RATE_HZ, music / "hiss.flac", "flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60)
+    wait_for(
+        lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60
+    )
     yield running
     running.stop()
 
@@ -110,7 +114,10 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 @pytest.fixture
 def bench(browser: webdriver.Chrome, server: Server) -> Hands:
     """The Workbench's browser with the recorder in it."""
-    browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": (Path(__file__).parent / "recorder.js").read_text()})
+    browser.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument",
+        {"source": (Path(__file__).parent / "recorder.js").read_text()},
+    )
     return Hands(browser, server.address)
 
 
@@ -119,7 +126,9 @@ def open_track(you: Hands, server: Server, title: str) -> int:
     you.go(f"/workbench/{track}")
     you.see("canvas[aria-label='Close-up']")
     wait_for(
-        lambda: you.browser.execute_script("return performance.getEntriesByType('resource').some(e => e.name.includes('listening'))"),
+        lambda: you.browser.execute_script(
+            "return performance.getEntriesByType('resource').some(e => e.name.includes('listening'))"
+        ),
         "the sound",
     )
     return track
@@ -128,7 +137,10 @@ def open_track(you: Hands, server: Server, title: str) -> int:
 def heard_onsets(you: Hands, count: int) -> list[float]:
     """Times on the audio clock of the first ``count`` clicks that were heard."""
     find = "return window.onsets(0.25, 0.2)"
-    return wait_for(lambda: (t := you.browser.execute_script(find)) and len(t) >= count and t, f"{count} clicks to be heard")[:count]
+    return wait_for(
+        lambda: (t := you.browser.execute_script(find)) and len(t) >= count and t,
+        f"{count} clicks to be heard",
+    )[:count]
 
 
 @pytest.mark.parametrize("form", ENCODINGS)
@@ -154,7 +166,9 @@ def test_heard_shown_drawn_and_analysed_agree(bench: Hands, server: Server, form
     assert len(moving) > 20
     display = moving[:, 1] - (moving[:, 0] - began)
     assert abs(statistics.median(display)) < TOLERANCE_S
-    assert np.quantile(np.abs(display), 0.95) < TOLERANCE_S, f"the display is up to {np.abs(display).max() * 1000:.1f} ms off"
+    assert np.quantile(np.abs(display), 0.95) < TOLERANCE_S, (
+        f"the display is up to {np.abs(display).max() * 1000:.1f} ms off"
+    )
 
 
 def test_the_drawing_shows_an_attack_where_it_is(bench: Hands, server: Server) -> None:
@@ -163,7 +177,8 @@ def test_the_drawing_shows_an_attack_where_it_is(bench: Hands, server: Server) -
         bench.keys("+")
     bench.keys(Keys.ARROW_RIGHT)
     span_s = wait_for(
-        lambda: bench.browser.execute_script("return Number(localStorage.getItem('vinyl.span'))"), "the close-up to come nearer"
+        lambda: bench.browser.execute_script("return Number(localStorage.getItem('vinyl.span'))"),
+        "the close-up to come nearer",
     )
     assert span_s < 1.5
     now_s = bench.position_s()
@@ -218,7 +233,10 @@ def test_the_metronome_keeps_to_a_click_track_for_five_minutes(bench: Hands, ser
     first = grid["time"] % (60 / grid["bpm"])
     script = f"(async () => {{ {RENDER} }}).apply(null, arguments)"
     sound, metronome = (
-        np.array(t) for t in bench.browser.execute_async_script(script, track, LONG_S, grid["bpm"], first, f"/assets/{module}")
+        np.array(t)
+        for t in bench.browser.execute_async_script(
+            script, track, LONG_S, grid["bpm"], first, f"/assets/{module}"
+        )
     )
     assert len(sound) == 600 and sound[-1] > 298, "all clicks of five minutes"
     apart = np.abs(metronome[None, :] - sound[:, None]).min(axis=1)
@@ -247,7 +265,9 @@ def test_a_jump_to_a_cue_lands_on_its_sample(bench: Hands, server: Server) -> No
     bench.keys(Keys.SPACE)
     sound = recorded(bench, 2.5)
     quietest = np.argsort(np.convolve(np.abs(sound), np.ones(9), "same"))
-    both_sides = lambda i: min(np.abs(sound[i - 4000 : i - 400]).max(), np.abs(sound[i + 400 : i + 4000]).max()) > 0.1  # noqa: E731
+    both_sides = lambda i: (
+        min(np.abs(sound[i - 4000 : i - 400]).max(), np.abs(sound[i + 400 : i + 4000]).max()) > 0.1
+    )  # noqa: E731
     landing = int(next(i for i in quietest if 4000 < i < len(sound) - 4000 and both_sides(i)))
     piece = sound[landing + 1000 : landing + 1600]
     assert abs(place_of(piece) - 1000 - CUE_S * RATE_HZ) / RATE_HZ < TOLERANCE_S
@@ -263,7 +283,11 @@ def test_a_loop_joins_without_a_gap_or_a_click(bench: Hands, server: Server) -> 
     bench.click("[aria-label=Cues] [role=option]")
     bench.see_text("Leave loop")
     bench.keys(Keys.SPACE)
-    wait_for(lambda: bench.browser.execute_script("return heard.blocks.length") * 128 > 7 * RATE_HZ, "three rounds", 40)
+    wait_for(
+        lambda: bench.browser.execute_script("return heard.blocks.length") * 128 > 7 * RATE_HZ,
+        "three rounds",
+        40,
+    )
     bench.keys(Keys.SPACE)
     sound, source = recorded(bench, 5.5), hiss()[0]
     assert np.abs(np.diff(sound[: 5 * RATE_HZ])).max() < 1.05 * np.abs(np.diff(source)).max(), "no click"
@@ -273,5 +297,11 @@ def test_a_loop_joins_without_a_gap_or_a_click(bench: Hands, server: Server) -> 
         joint = known + start + length - place
         assert joint > known and start <= place < start + length
         near, fade = RATE_HZ // 10, 270
-        assert np.allclose(sound[joint - near : joint - fade], source[start + length - near : start + length - fade], atol=1e-3)
-        assert np.allclose(sound[joint : joint + near], source[start : start + near], atol=1e-3), "the first frame follows the last"
+        assert np.allclose(
+            sound[joint - near : joint - fade],
+            source[start + length - near : start + length - fade],
+            atol=1e-3,
+        )
+        assert np.allclose(sound[joint : joint + near], source[start : start + near], atol=1e-3), (
+            "the first frame follows the last"
+        )

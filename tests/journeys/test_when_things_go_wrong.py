@@ -35,7 +35,9 @@ def music(tmp_path: Path) -> Path:
 def bring_in(server: Server, folder: Path) -> list[int]:
     server.send("POST", "/api/imports", {"folder": str(folder)})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60)
+    wait_for(
+        lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60
+    )
     return list(server.get("/api/tracks/order?sort=title")["ids"])
 
 
@@ -47,12 +49,17 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
     you.press_button("Go to Arrivals")
     you.see_text("Nothing has arrived yet")
     you.press_button("Choose another folder")
-    for wrong, words in (("/etc", "lies outside the folders that Vinyl may read"), (str(music / "nowhere"), "There is no folder")):
+    for wrong, words in (
+        ("/etc", "lies outside the folders that Vinyl may read"),
+        (str(music / "nowhere"), "There is no folder"),
+    ):
         you.see("[role=dialog] input").click()
         you.chord(Keys.CONTROL, "a")
         you.keys(*wrong, Keys.ENTER)
         you.see_text(words)
-        assert you.see("[role=dialog] input").get_attribute("value") == wrong, "what was typed stays, to be put right"
+        assert you.see("[role=dialog] input").get_attribute("value") == wrong, (
+            "what was typed stays, to be put right"
+        )
     you.chord(Keys.CONTROL, "a")
     you.keys(*str(music), Keys.ENTER)
     you.see_text("5 audio files here")
@@ -62,7 +69,9 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
     you.see_text("begins like audio but cannot be opened")
 
 
-def test_an_import_can_be_cancelled_and_analysis_paused(you: Hands, server: Server, demo: Path, tmp_path: Path) -> None:
+def test_an_import_can_be_cancelled_and_analysis_paused(
+    you: Hands, server: Server, demo: Path, tmp_path: Path
+) -> None:
     many = tmp_path / "many"
     for copy in range(24):
         shutil.copytree(demo / "music" / "Downloads", many / str(copy), copy_function=os.link)
@@ -123,7 +132,9 @@ def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, t
     you.press_until("Pack the stick", "Packed and verified: 7 tracks on the stick")
 
 
-def test_two_windows_stay_in_step_and_a_lost_server_is_said(you: Hands, server: Server, music: Path, tmp_path: Path) -> None:
+def test_two_windows_stay_in_step_and_a_lost_server_is_said(
+    you: Hands, server: Server, music: Path, tmp_path: Path
+) -> None:
     track = bring_in(server, music)[0]
     other_browser = make_browser(tmp_path / "other profile")
     try:
@@ -132,7 +143,10 @@ def test_two_windows_stay_in_step_and_a_lost_server_is_said(you: Hands, server: 
             window.go(f"/workbench/{track}")
             window.see_text("bpm, steady")
         you.keys("c", ".")
-        wait_for(lambda: len(other.all("[role=option]")) == 1 and "by hand" in other.text(), "the other window to follow")
+        wait_for(
+            lambda: len(other.all("[role=option]")) == 1 and "by hand" in other.text(),
+            "the other window to follow",
+        )
         other.chord(Keys.CONTROL, "z")
         wait_for(lambda: "by hand" not in you.text(), "the undo to be seen here")
         server.kill()
@@ -140,7 +154,9 @@ def test_two_windows_stay_in_step_and_a_lost_server_is_said(you: Hands, server: 
         you.keys("c")
         you.see_text("Start it again with ./vinyl start")
         server.start()
-        wait_for(lambda: "does not answer; trying again" not in you.text(), "the window to find the server again")
+        wait_for(
+            lambda: "does not answer; trying again" not in you.text(), "the window to find the server again"
+        )
         assert len(server.get(f"/api/tracks/{track}")["cues"]) == 1, "nothing was lost and nothing came twice"
     finally:
         other_browser.quit()

@@ -25,12 +25,32 @@ from vinyl.library.errors import DamagedLibraryError, LibraryError, LockedError,
 from vinyl.library.tracks import Filter, NewTrack, add_track
 
 
-def new_track(name: str, artist: str = "Kelp Union", genre: str = "House", duration_s: float = 200.0) -> NewTrack:
+def new_track(
+    name: str, artist: str = "Kelp Union", genre: str = "House", duration_s: float = 200.0
+) -> NewTrack:
     return NewTrack(
-        path=f"/music/{name}.mp3", size_bytes=1, modified_ns=1, audio_hash=name, codec="mp3", rate_hz=44100, channels=2, bit_rate=192000,
-        trimmed_samples=1105, duration_s=duration_s, title=name, artist=artist, album="", genre=genre, label="", comment="", year=2024,
-        file_key="", file_bpm=None, file_rating=3, has_picture=False,
-    )  # fmt: skip
+        path=f"/music/{name}.mp3",
+        size_bytes=1,
+        modified_ns=1,
+        audio_hash=name,
+        codec="mp3",
+        rate_hz=44100,
+        channels=2,
+        bit_rate=192000,
+        trimmed_samples=1105,
+        duration_s=duration_s,
+        title=name,
+        artist=artist,
+        album="",
+        genre=genre,
+        label="",
+        comment="",
+        year=2024,
+        file_key="",
+        file_bpm=None,
+        file_rating=3,
+        has_picture=False,
+    )
 
 
 @pytest.fixture
@@ -44,7 +64,10 @@ def database(tmp_path: Path) -> Database:
 
 def dump(connection: sqlite3.Connection) -> list[list[tuple[object, ...]]]:
     """Everything that undo must restore."""
-    return [sorted((tuple(row) for row in connection.execute(f"SELECT * FROM {table}")), key=repr) for table in undo.UNDOABLE]
+    return [
+        sorted((tuple(row) for row in connection.execute(f"SELECT * FROM {table}")), key=repr)
+        for table in undo.UNDOABLE
+    ]
 
 
 class UndoMachine(RuleBasedStateMachine):
@@ -80,7 +103,11 @@ class UndoMachine(RuleBasedStateMachine):
         found = crates.list_crates(self.database.read())
         return found[number % len(found)].id if found else None
 
-    @rule(number=st.integers(0, 9), which=st.lists(st.integers(0, 3), min_size=1, max_size=4), at=st.integers(0, 4))
+    @rule(
+        number=st.integers(0, 9),
+        which=st.lists(st.integers(0, 3), min_size=1, max_size=4),
+        at=st.integers(0, 4),
+    )
     def put_in(self, number: int, which: list[int], at: int) -> None:
         if (crate := self.some_crate(number)) is not None:
             with self.database.write("put") as connection:
@@ -101,7 +128,12 @@ class UndoMachine(RuleBasedStateMachine):
                 crates.delete_crate(connection, crate)
             self.changed()
 
-    @rule(which=st.integers(0, 3), position=st.floats(0, 190), role=st.sampled_from((None, "in", "main")), label=st.text(max_size=5))
+    @rule(
+        which=st.integers(0, 3),
+        position=st.floats(0, 190),
+        role=st.sampled_from((None, "in", "main")),
+        label=st.text(max_size=5),
+    )
     def set_cue(self, which: int, position: float, role: str | None, label: str) -> None:
         with suppress(LockedError), self.database.write("cue") as connection:
             cues.add_cue(connection, self.tracks[which], Cue(position, None, label.replace("\x00", ""), role))
@@ -145,7 +177,9 @@ class UndoMachine(RuleBasedStateMachine):
 
     @invariant()
     def stacks_agree(self) -> None:
-        count = dict(self.database.read().execute("SELECT stack, count(*) FROM undo_step GROUP BY stack").fetchall())
+        count = dict(
+            self.database.read().execute("SELECT stack, count(*) FROM undo_step GROUP BY stack").fetchall()
+        )
         assert count.get("undo", 0) == len(self.past) - 1
 
     def teardown(self) -> None:
@@ -209,7 +243,9 @@ def test_the_hand_wins_over_analysis_and_can_be_taken_back(database: Database) -
                  grid_reasons, analysed_at)
                VALUES (1, 1, 120, '[{"time": 0.5, "beat": 0, "bpm": 120}]', 4, 'A minor', 0.8, 0, 0.4, '["x"]', '')"""
         )
-        assert grids.edit_grid(connection, 1, lambda m: edits.shift(m, 0.01)).anchors[0].time_s == pytest.approx(0.51)
+        assert grids.edit_grid(connection, 1, lambda m: edits.shift(m, 0.01)).anchors[
+            0
+        ].time_s == pytest.approx(0.51)
         row = tracks.get_track(connection, 1)
         assert (row["bpm_source"], row["doubt"]) == ("by hand", 0.0)
         grids.drop_hand_grid(connection, 1)
@@ -239,7 +275,9 @@ def test_finding_and_sorting(tmp_path: Path) -> None:
     assert titles("вальс") == ["Крабовий Вальс"]
     assert titles("angstrom 100%") == titles("l_t") == ["100% Sal_t"]
     assert titles("' OR 1=1 --") == []
-    assert tracks.order(read, Filter(), "bpm") == tracks.order(read, Filter(), "bpm", descending=True), "unknown tempi stay last, by title"
+    assert tracks.order(read, Filter(), "bpm") == tracks.order(read, Filter(), "bpm", descending=True), (
+        "unknown tempi stay last, by title"
+    )
     with pytest.raises(LibraryError, match="is not a key"):
         tracks.order(read, Filter(key="H minor"))
 
@@ -272,7 +310,10 @@ def test_a_migration_keeps_a_backup(tmp_path: Path, monkeypatch: pytest.MonkeyPa
     path = tmp_path / "library.db"
     with Database(path).write("x") as connection:
         crates.make_crate(connection, "Kept")
-    monkeypatch.setattr("vinyl.library.database._migrations", lambda: [(1, ""), (9, "ALTER TABLE crate ADD COLUMN note TEXT;")])
+    monkeypatch.setattr(
+        "vinyl.library.database._migrations",
+        lambda: [(1, ""), (9, "ALTER TABLE crate ADD COLUMN note TEXT;")],
+    )
     upgraded = Database(path)
     assert upgraded.read().execute("SELECT name, note FROM crate").fetchone()["name"] == "Kept"
     backup = connect(tmp_path / "library-before-0009.db")
@@ -298,5 +339,10 @@ def test_an_old_library_gets_its_tracks_analysed_anew(tmp_path: Path) -> None:
         )
     database = Database(path)
     row = tracks.get_track(database.read(), 1)
-    assert (row["bpm"], row["runner_up_key"], row["second_key"], row["analysis_state"]) == (120, "C major", None, "waiting")
+    assert (row["bpm"], row["runner_up_key"], row["second_key"], row["analysis_state"]) == (
+        120,
+        "C major",
+        None,
+        "waiting",
+    )
     assert analyses.counts(database.read()).waiting == 1

@@ -60,7 +60,9 @@ def test_a_new_analysis_leaves_locked_grid_and_key_as_they_are(database: Databas
         after = {i: dict(tracks.get_track(connection, i)) for i in (1, 2)}
         first, second = grids.get_grid(connection, 1), grids.get_grid(connection, 2)
     assert first is not None and heard.grid is not None and first.tempo_map == heard.grid.tempo_map
-    assert [after[1][name] == before[1][name] for name in ("bpm", "doubt", "sections", "cue_proposals")] == [True] * 4
+    assert [after[1][name] == before[1][name] for name in ("bpm", "doubt", "sections", "cue_proposals")] == [
+        True
+    ] * 4
     assert after[1]["key"] == "Eb major"
     assert second is not None and second.tempo_map.bpm == 62.0
     assert (after[2]["key"], after[2]["key_confidence"]) == (before[2]["key"], before[2]["key_confidence"])
@@ -99,7 +101,9 @@ def test_templates_count_from_set_cues_before_proposals(database: Database) -> N
         assert template.name == "Ready"
         cues.add_cue(connection, 1, Cue(12.0, role="main"))
         here, untouched, without = templates.apply(connection, template, [1, 2, 3])
-        assert len(here.wanted) == 1 and here.wanted[0].position_s == pytest.approx(12.0 - 8 * 60 / 124.0, abs=0.01)
+        assert len(here.wanted) == 1 and here.wanted[0].position_s == pytest.approx(
+            12.0 - 8 * 60 / 124.0, abs=0.01
+        )
         assert untouched.hindrance or untouched.wanted
         assert without.hindrance == "it has no beatgrid yet"
         assert len(cues.list_cues(connection, 1)) == 2
@@ -114,8 +118,14 @@ def test_routes_are_checked_against_the_track(database: Database) -> None:
     with database.write() as connection:
         kept = routes.save_route(connection, 1, "Short", [Jump(5.0, 12.0)])
         routes.save_route(connection, 1, "Shorter", [Jump(4.0, 15.0)], kept)
-        assert [(r.name, r.jumps) for r in routes.list_routes(connection, 1)] == [("Shorter", (Jump(4.0, 15.0),))]
-        for name, jumps, error in (("x", [Jump(5.0, 21.0)], RouteError), ("x", [], LibraryError), (" ", [Jump(5.0, 9.0)], LibraryError)):
+        assert [(r.name, r.jumps) for r in routes.list_routes(connection, 1)] == [
+            ("Shorter", (Jump(4.0, 15.0),))
+        ]
+        for name, jumps, error in (
+            ("x", [Jump(5.0, 21.0)], RouteError),
+            ("x", [], LibraryError),
+            (" ", [Jump(5.0, 9.0)], LibraryError),
+        ):
             with pytest.raises(error):
                 routes.save_route(connection, 1, name, jumps)
         with pytest.raises(NotFoundError):

@@ -46,7 +46,9 @@ def test_time_zero_is_the_first_sample_after_padding(files: dict[str, Path], for
     assert abs(len(mono) / RATE_HZ - 20.0) < 0.03
 
 
-@pytest.mark.parametrize(("form", "padding"), [("mp3", 1105), ("m4a", 1024), ("opus", 312), ("flac", 0), ("wav", 0)])
+@pytest.mark.parametrize(
+    ("form", "padding"), [("mp3", 1105), ("m4a", 1024), ("opus", 312), ("flac", 0), ("wav", 0)]
+)
 def test_probe_tells_format_length_and_padding(files: dict[str, Path], form: str, padding: int) -> None:
     facts = probe(files[form])
     assert facts.duration_s == pytest.approx(20.0, abs=0.05)
@@ -59,7 +61,9 @@ def test_tags_come_back_and_name_the_same_sound(files: dict[str, Path], form: st
     path = tmp_path / files[form].name
     path.write_bytes(files[form].read_bytes())
     sleeve = b"\xff\xd8\xff\xe0 not a real picture \xff\xd9"
-    tags = Tags("灯台の朝", "Ånd & Søn", "Хвилі", "Dub", "Slipway", "loud, fast", "A minor", 2024, 128.0, 4, sleeve)
+    tags = Tags(
+        "灯台の朝", "Ånd & Søn", "Хвилі", "Dub", "Slipway", "loud, fast", "A minor", 2024, 128.0, 4, sleeve
+    )
     write_tags(path, tags)
     assert read_tags(path) == tags
     assert probe(path).audio_hash == probe(files[form]).audio_hash
@@ -137,7 +141,11 @@ def test_walking_passes_over_hidden_files_and_odd_names(tmp_path: Path) -> None:
         (tmp_path / name).parent.mkdir(exist_ok=True)
         (tmp_path / name).touch()
     os.close(os.open(os.fsencode(tmp_path) + b"/bad-\xff.mp3", os.O_CREAT))
-    assert [path.relative_to(tmp_path).as_posix() for path in walk_files(tmp_path)] == ["a.wav", "b/Name.mp3", "b/Name 1.mp3"]
+    assert [path.relative_to(tmp_path).as_posix() for path in walk_files(tmp_path)] == [
+        "a.wav",
+        "b/Name.mp3",
+        "b/Name 1.mp3",
+    ]
 
 
 def test_a_failed_write_leaves_the_old_file(tmp_path: Path) -> None:
@@ -150,10 +158,16 @@ def test_a_failed_write_leaves_the_old_file(tmp_path: Path) -> None:
     assert [path.name for path in tmp_path.iterdir()] == ["index.json"]
 
 
-def test_analyze_prints_in_order_and_ends_with_one_if_a_file_failed(files: dict[str, Path], tmp_path: Path) -> None:
+def test_analyze_prints_in_order_and_ends_with_one_if_a_file_failed(
+    files: dict[str, Path], tmp_path: Path
+) -> None:
     paths = [str(files["wav"]), str(tmp_path / "gone.mp3"), str(files["flac"])]
     runs = [
-        subprocess.run([sys.executable, "-m", "vinyl", "analyze", "--json", "--workers", workers, *paths], capture_output=True, text=True)
+        subprocess.run(
+            [sys.executable, "-m", "vinyl", "analyze", "--json", "--workers", workers, *paths],
+            capture_output=True,
+            text=True,
+        )
         for workers in "12"
     ]
     lines = [[json.loads(line) for line in run.stdout.splitlines()] for run in runs]

@@ -44,7 +44,12 @@ def _assert_same(one: Analysis, other: Analysis, later_s: float = 0.0) -> None:
 
 
 @settings(max_examples=12, deadline=None)
-@given(st.sampled_from((97.0, 124.0, 141.3)), st.sampled_from(tuple(ENCODINGS)), st.floats(0.1, 1.5), st.floats(0.0, 2.0))
+@given(
+    st.sampled_from((97.0, 124.0, 141.3)),
+    st.sampled_from(tuple(ENCODINGS)),
+    st.floats(0.1, 1.5),
+    st.floats(0.0, 2.0),
+)
 def test_formats_gain_and_silence_change_nothing(
     tmp_path_factory: pytest.TempPathFactory, bpm: float, form: str, gain: float, silence_s: float
 ) -> None:
@@ -56,7 +61,12 @@ def test_formats_gain_and_silence_change_nothing(
 
 
 @settings(max_examples=8, deadline=None)
-@given(st.sampled_from((97.0, 124.0, 141.3)), st.sampled_from(RATES_HZ), st.sampled_from((1, 2, 6)), st.floats(0.1, 1.5))
+@given(
+    st.sampled_from((97.0, 124.0, 141.3)),
+    st.sampled_from(RATES_HZ),
+    st.sampled_from((1, 2, 6)),
+    st.floats(0.1, 1.5),
+)
 @example(124.0, 8000, 2, 1.0)
 def test_rates_and_channels_change_nothing(
     tmp_path_factory: pytest.TempPathFactory, bpm: float, rate_hz: int, channels: int, gain: float

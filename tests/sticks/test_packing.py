@@ -58,9 +58,14 @@ class Desk:
         facts, stat = probe(path), path.stat()
         base = new_track(f"Song? {number}", artist="A/B: “C”", duration_s=facts.duration_s)
         track = replace(
-            base, path=str(path), codec=facts.codec, audio_hash=facts.audio_hash, size_bytes=stat.st_size,
-            modified_ns=stat.st_mtime_ns, trimmed_samples=facts.trimmed_samples,
-        )  # fmt: skip
+            base,
+            path=str(path),
+            codec=facts.codec,
+            audio_hash=facts.audio_hash,
+            size_bytes=stat.st_size,
+            modified_ns=stat.st_mtime_ns,
+            trimmed_samples=facts.trimmed_samples,
+        )
         return add_track(connection, track)
 
     def choose(self, *crate_ids: int) -> None:
@@ -70,7 +75,11 @@ class Desk:
     def plan(self) -> Plan:
         return make_plan(self.database.read(), store.get_stick(self.database.read(), self.id))
 
-    def pack(self, on_progress: Callable[[PackProgress], None] = lambda p: None, cancelled: Callable[[], bool] = lambda: False) -> None:
+    def pack(
+        self,
+        on_progress: Callable[[PackProgress], None] = lambda p: None,
+        cancelled: Callable[[], bool] = lambda: False,
+    ) -> None:
         pack(store.get_stick(self.database.read(), self.id), self.plan(), on_progress, cancelled)
 
     def check_whole(self) -> list[str]:
@@ -86,7 +95,11 @@ class Desk:
         return [entry["file"] for entry in index["tracks"]]
 
     def audio_files(self) -> list[str]:
-        return sorted(path.relative_to(self.medium.folder).as_posix() for path in self.medium.folder.glob("Music/**/*") if path.is_file())
+        return sorted(
+            path.relative_to(self.medium.folder).as_posix()
+            for path in self.medium.folder.glob("Music/**/*")
+            if path.is_file()
+        )
 
 
 @pytest.fixture
@@ -104,7 +117,15 @@ def test_a_packed_stick_is_whole_and_a_second_packing_writes_nothing(desk: Desk)
     assert entry["padding_samples"] == 1105
     assert entry["anchors"] == [{"time": 0.25, "beat": 0.0, "bpm": 120.0}]
     assert entry["cues"] == [
-        {"position_s": 2.25, "length_s": 2.0, "label": "Loop", "role": None, "colour": "ochre", "pad": 3, "engages": True}
+        {
+            "position_s": 2.25,
+            "length_s": 2.0,
+            "label": "Loop",
+            "role": None,
+            "colour": "ochre",
+            "pad": 3,
+            "engages": True,
+        }
     ]
     plan = desk.plan()
     assert {track.action for track in plan.tracks} == {"keep"}
@@ -206,4 +227,8 @@ def test_names_are_safe_everywhere() -> None:
     assert safe_name("../../etc/passwd", 80, "x") == "-..-etc-passwd"
     assert len(safe_name("x" * 300, 80, "x")) == 80
     taken: set[str] = set()
-    assert [distinct(name, taken) for name in ("a/B.mp3", "A/b.mp3", "a/B.mp3")] == ["a/B.mp3", "A/b (2).mp3", "a/B (3).mp3"]
+    assert [distinct(name, taken) for name in ("a/B.mp3", "A/b.mp3", "a/B.mp3")] == [
+        "a/B.mp3",
+        "A/b (2).mp3",
+        "a/B (3).mp3",
+    ]

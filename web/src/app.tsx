@@ -16,7 +16,9 @@ import { WorkbenchPage } from "./pages/workbench/workbench-page";
 import { SettingsProvider, useSettings } from "./settings";
 import { makeTheme } from "./theme";
 
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } },
+});
 
 export function App() {
   return (

@@ -79,8 +79,16 @@ export function cueColour(name: string, inks: Inks): string {
 /** The colours as CSS variables, for plain style sheets. */
 function variables(inks: Inks): Record<string, string> {
   return {
-    "--paper": inks.paper, "--panel": inks.panel, "--rule": inks.rule, "--ink": inks.ink, "--faint": inks.faint, "--now": inks.now,
-    "--chosen": inks.chosen, "--chosen-wash": inks.chosenWash, "--doubt": inks.doubt, "--peak": inks.peak,
+    "--paper": inks.paper,
+    "--panel": inks.panel,
+    "--rule": inks.rule,
+    "--ink": inks.ink,
+    "--faint": inks.faint,
+    "--now": inks.now,
+    "--chosen": inks.chosen,
+    "--chosen-wash": inks.chosenWash,
+    "--doubt": inks.doubt,
+    "--peak": inks.peak,
   };
 }
 
@@ -113,9 +121,22 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
       fontFamily: TEXT,
       fontSize: 13,
       htmlFontSize: 16,
-      h1: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.75rem", lineHeight: 1.15, letterSpacing: "-0.01em" },
+      h1: {
+        fontFamily: NAMES,
+        fontWeight: 700,
+        fontSize: "1.75rem",
+        lineHeight: 1.15,
+        letterSpacing: "-0.01em",
+      },
       h2: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.15rem", lineHeight: 1.2 },
-      overline: { fontSize: "0.7rem", fontWeight: 600, textTransform: "none", letterSpacing: 0, lineHeight: 1.4, color: inks.faint },
+      overline: {
+        fontSize: "0.7rem",
+        fontWeight: 600,
+        textTransform: "none",
+        letterSpacing: 0,
+        lineHeight: 1.4,
+        color: inks.faint,
+      },
       button: { textTransform: "none", fontWeight: 600 },
     },
     shape: { borderRadius: 3 },
@@ -134,10 +155,18 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
         defaultProps: { variant: "outlined", size: "small", disableElevation: true },
         styleOverrides: {
           root: { minWidth: 0, whiteSpace: "nowrap", lineHeight: 1.5 },
-          outlined: { background: inks.paper, borderColor: inks.rule, color: inks.ink, "&:hover": { background: inks.panel, borderColor: inks.ink } },
+          outlined: {
+            background: inks.paper,
+            borderColor: inks.rule,
+            color: inks.ink,
+            "&:hover": { background: inks.panel, borderColor: inks.ink },
+          },
         },
       },
-      MuiDialog: { defaultProps: { transitionDuration: 90 }, styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } } },
+      MuiDialog: {
+        defaultProps: { transitionDuration: 90 },
+        styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } },
+      },
       MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
     },
   });

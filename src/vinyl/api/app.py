@@ -82,7 +82,9 @@ async def _too_large(request: Request, error: Exception) -> JSONResponse:
 
 async def _storage(request: Request, error: Exception) -> JSONResponse:
     log.error("storage: %s", error)
-    return JSONResponse({"detail": f"The disk did not take or give what was needed ({error}). Is it full?"}, status_code=507)
+    return JSONResponse(
+        {"detail": f"The disk did not take or give what was needed ({error}). Is it full?"}, status_code=507
+    )
 
 
 async def _unexpected(request: Request, error: Exception) -> JSONResponse:
@@ -100,5 +102,7 @@ def _serve_interface(app: FastAPI, web: Path) -> None:
         if path.startswith("api/"):
             return JSONResponse({"detail": f"There is nothing under /{path}."}, status_code=404)
         if not (web / "index.html").is_file():
-            return JSONResponse({"detail": "The interface is not built. Start Vinyl with ./vinyl start."}, status_code=503)
+            return JSONResponse(
+                {"detail": "The interface is not built. Start Vinyl with ./vinyl start."}, status_code=503
+            )
         return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})

@@ -18,7 +18,9 @@ router = APIRouter(prefix="/api", tags=["arrivals"])
 
 
 @router.get("/folders")
-def browse_folder(use: Use, path: Annotated[str | None, Query(max_length=4096)] = None) -> models.FolderListing:
+def browse_folder(
+    use: Use, path: Annotated[str | None, Query(max_length=4096)] = None
+) -> models.FolderListing:
     """The folders in a folder below one of the allowed roots; without a path, in the first root."""
     folder = use.roots.check_folder(Path(path) if path else use.roots.roots[0])
     parent = folder.parent if folder not in use.roots.roots else None
@@ -35,7 +37,9 @@ def browse_folder(use: Use, path: Annotated[str | None, Query(max_length=4096)] 
 def offered_folders(use: Use) -> list[models.OfferedFolder]:
     """Folders that Vinyl proposes to import."""
     known = {run.folder for run in imports.list_runs(use.database.read(), 1000)}
-    return [models.OfferedFolder(path=str(path), imported=str(path) in known) for path in use.settings.offered]
+    return [
+        models.OfferedFolder(path=str(path), imported=str(path) in known) for path in use.settings.offered
+    ]
 
 
 @router.post("/imports", status_code=201)
@@ -76,7 +80,9 @@ def cancel_import(use: Use, run_id: int) -> models.ImportOut:
 def get_work(use: Use) -> models.Work:
     """All that goes on in the background."""
     running = [run for run in imports.list_runs(use.database.read()) if run.state == "running"]
-    return models.Work(imports=[import_out(run) for run in running], analysis=_analysis(use), packing=_packing(use))
+    return models.Work(
+        imports=[import_out(run) for run in running], analysis=_analysis(use), packing=_packing(use)
+    )
 
 
 @router.post("/analysis/pause")
@@ -97,9 +103,13 @@ def _analysis(use: Services) -> models.AnalysisWork:
     progress = use.analyser.progress()
     counts = progress.counts
     return models.AnalysisWork(
-        waiting=counts.waiting, paused=counts.paused, failed=counts.failed,
-        in_hand=progress.in_hand, done=progress.done, seconds_left=progress.seconds_left,
-    )  # fmt: skip
+        waiting=counts.waiting,
+        paused=counts.paused,
+        failed=counts.failed,
+        in_hand=progress.in_hand,
+        done=progress.done,
+        seconds_left=progress.seconds_left,
+    )
 
 
 def _packing(use: Services) -> list[models.PackWork]:
@@ -110,8 +120,14 @@ def _packing(use: Services) -> list[models.PackWork]:
             p = running.progress
             found.append(
                 models.PackWork(
-                    stick_id=stick.id, stick=stick.name, done_bytes=p.done_bytes, total_bytes=p.total_bytes, done_files=p.done_files,
-                    total_files=p.total_files, current=p.current, seconds_left=running.seconds_left,
+                    stick_id=stick.id,
+                    stick=stick.name,
+                    done_bytes=p.done_bytes,
+                    total_bytes=p.total_bytes,
+                    done_files=p.done_files,
+                    total_files=p.total_files,
+                    current=p.current,
+                    seconds_left=running.seconds_left,
                 )
-            )  # fmt: skip
+            )
     return found

@@ -25,7 +25,9 @@ router = APIRouter(prefix="/api", tags=["cues"])
 def add_cue(use: Use, track_id: int, wanted: models.CueIn) -> models.CueOut:
     """Set a cue or a loop, snapped to the grid."""
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(f"Set a {'loop' if wanted.length_beats else 'cue'}: {row['title']}") as connection:
+    with use.database.write(
+        f"Set a {'loop' if wanted.length_beats else 'cue'}: {row['title']}"
+    ) as connection:
         added = _add(connection, row, wanted)
     use.changed("tracks", track_ids=[track_id])
     return cue_out(added)
@@ -55,7 +57,11 @@ def move_onto_grid(use: Use, track_id: int, wanted: models.OntoGridIn) -> list[m
         use.changed("tracks", track_ids=[track_id])
     return [
         models.MovedCue(
-            cue_id=old.id, label=old.label, from_s=old.position_s, to_s=new.position_s, by_ms=1000 * (new.position_s - old.position_s)
+            cue_id=old.id,
+            label=old.label,
+            from_s=old.position_s,
+            to_s=new.position_s,
+            by_ms=1000 * (new.position_s - old.position_s),
         )
         for old, new in moves
     ]
@@ -103,14 +109,18 @@ def list_labels(use: Use) -> list[str]:
 @router.get("/cue-colours")
 def list_colours(use: Use) -> list[models.CueColourBody]:
     """What the colours of cues are called and by which sign they are told apart."""
-    return [models.CueColourBody.model_validate(colour) for colour in choices.list_colours(use.database.read())]
+    return [
+        models.CueColourBody.model_validate(colour) for colour in choices.list_colours(use.database.read())
+    ]
 
 
 @router.put("/cue-colours")
 def name_colours(use: Use, colours: list[models.CueColourBody]) -> list[models.CueColourBody]:
     """Give colours names, signs and shades."""
     with use.database.write("Name the colours of cues") as connection:
-        choices.name_colours(connection, [choices.CueColour(c.colour, c.name, c.sign, c.hex) for c in colours])
+        choices.name_colours(
+            connection, [choices.CueColour(c.colour, c.name, c.sign, c.hex) for c in colours]
+        )
     use.changed("library")
     return list_colours(use)
 
@@ -124,11 +134,17 @@ def _add(connection: sqlite3.Connection, row: sqlite3.Row, wanted: models.CueIn)
     return cues.get_cue(connection, row["id"], cues.add_cue(connection, row["id"], cue))
 
 
-def _moves(connection: sqlite3.Connection, row: sqlite3.Row, wanted: models.OntoGridIn) -> list[tuple[Cue, Cue]]:
+def _moves(
+    connection: sqlite3.Connection, row: sqlite3.Row, wanted: models.OntoGridIn
+) -> list[tuple[Cue, Cue]]:
     grid = grids.get_grid(connection, row["id"])
     if grid is None:
         raise LibraryError("This track has no beatgrid yet: type or tap its tempo first.")
-    chosen = [cue for cue in cues.list_cues(connection, row["id"]) if wanted.cue_ids is None or cue.id in wanted.cue_ids]
+    chosen = [
+        cue
+        for cue in cues.list_cues(connection, row["id"])
+        if wanted.cue_ids is None or cue.id in wanted.cue_ids
+    ]
     moves = []
     for cue in chosen:
         span = onto_grid(Span(cue.position_s, cue.length_s), grid.tempo_map, row["duration_s"], wanted.snap)
@@ -148,7 +164,9 @@ def _length(grid: grids.Grid | None, position_s: float, beats: float | None) -> 
     if beats is None:
         return None
     if grid is None:
-        raise LibraryError("A loop's length is counted in beats, and this track has no beatgrid yet. Type its tempo first.")
+        raise LibraryError(
+            "A loop's length is counted in beats, and this track has no beatgrid yet. Type its tempo first."
+        )
     start = float(grid.tempo_map.beat_at(position_s))
     return float(grid.tempo_map.time_at(start + beats)) - position_s
 
@@ -173,7 +191,9 @@ def _moved(cue: Cue, change: models.CueChange, grid: grids.Grid | None, duration
         position = _snapped(grid, change.position_s, change.snap, duration_s)
     if change.move_beats is not None:
         if grid is None:
-            raise LibraryError("A cue moves by beats, and this track has no beatgrid yet. Type its tempo first.")
+            raise LibraryError(
+                "A cue moves by beats, and this track has no beatgrid yet. Type its tempo first."
+            )
         position = float(grid.tempo_map.time_at(grid.tempo_map.beat_at(position) + change.move_beats))
     return position + (change.move_ms or 0.0) / 1000.0
 

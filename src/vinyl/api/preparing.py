@@ -71,7 +71,9 @@ def get_finish_rules(use: Use) -> models.FinishRulesBody:
 def set_finish_rules(use: Use, rules: models.FinishRulesBody) -> models.FinishRulesBody:
     """Change when a track counts as prepared."""
     with use.database.write("Change when a track is finished") as connection:
-        choices.set_finish_rules(connection, FinishRules(**{**rules.model_dump(), "roles": tuple(rules.roles)}))
+        choices.set_finish_rules(
+            connection, FinishRules(**{**rules.model_dump(), "roles": tuple(rules.roles)})
+        )
     use.changed("library")
     return get_finish_rules(use)
 
@@ -81,4 +83,8 @@ def _cues(wanted: models.TemplateIn) -> list[TemplateCue]:
 
 
 def _out(template: Template) -> models.TemplateOut:
-    return models.TemplateOut(id=template.id, name=template.name, cues=[models.TemplateCueBody(**asdict(cue)) for cue in template.cues])
+    return models.TemplateOut(
+        id=template.id,
+        name=template.name,
+        cues=[models.TemplateCueBody(**asdict(cue)) for cue in template.cues],
+    )

@@ -52,21 +52,31 @@ def hear_route(use: Use, track_id: int, route_id: int) -> models.RouteHeardOut:
     heard = analyse(_sound(use, track_id, route_id).samples)
     key = str(heard.key.key) if heard.key.key else None
     return models.RouteHeardOut(
-        key=key, key_confidence=heard.key.confidence, energy=heard.energy.value, lufs=heard.loudness.integrated_lufs
+        key=key,
+        key_confidence=heard.key.confidence,
+        energy=heard.energy.value,
+        lufs=heard.loudness.integrated_lufs,
     )
 
 
 @router.get("/{route_id}/audio", response_class=FileResponse)
-def export_route(use: Use, track_id: int, route_id: int, form: Literal["flac", "wav", "aiff", "mp3", "m4a"] = "flac") -> Response:
+def export_route(
+    use: Use, track_id: int, route_id: int, form: Literal["flac", "wav", "aiff", "mp3", "m4a"] = "flac"
+) -> Response:
     """The route as a new audio file; the track's own file is not touched."""
     row = tracks.get_track(use.database.read(), track_id)
     route = routes.get_route(use.database.read(), track_id, route_id)
     sound = _sound(use, track_id, route_id)
     folder = tempfile.TemporaryDirectory(prefix="vinyl-route-")
-    name = NOT_IN_NAMES.sub("_", f"{row['artist']} - {row['title']} ({route.name})").strip() + ENCODINGS[form].suffix
+    name = (
+        NOT_IN_NAMES.sub("_", f"{row['artist']} - {row['title']} ({route.name})").strip()
+        + ENCODINGS[form].suffix
+    )
     path = Path(folder.name) / f"route{ENCODINGS[form].suffix}"
     encode(sound.samples, sound.rate_hz, path, form)
-    return FileResponse(path, filename=name, media_type="application/octet-stream", background=BackgroundTask(folder.cleanup))
+    return FileResponse(
+        path, filename=name, media_type="application/octet-stream", background=BackgroundTask(folder.cleanup)
+    )
 
 
 def _save(use: Services, track_id: int, wanted: models.RouteIn, route_id: int | None) -> models.RouteOut:

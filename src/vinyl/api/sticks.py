@@ -122,15 +122,25 @@ def _set_in(use: Services, stick_id: int, is_in: bool) -> models.StickOut:
 def _stick_out(use: Services, stick: Stick) -> models.StickOut:
     run = store.last_run(use.database.read(), stick.id)
     return models.StickOut(
-        id=stick.id, name=stick.name, folder=str(stick.medium.folder), profile=models.ProfileOut.model_validate(stick.profile),
-        is_in=stick.medium.is_in, capacity_bytes=stick.medium.capacity_bytes, used_bytes=stick.medium.used_bytes(),
-        crate_ids=list(stick.crate_ids), last_run=_run_out(run) if run else None,
-    )  # fmt: skip
+        id=stick.id,
+        name=stick.name,
+        folder=str(stick.medium.folder),
+        profile=models.ProfileOut.model_validate(stick.profile),
+        is_in=stick.medium.is_in,
+        capacity_bytes=stick.medium.capacity_bytes,
+        used_bytes=stick.medium.used_bytes(),
+        crate_ids=list(stick.crate_ids),
+        last_run=_run_out(run) if run else None,
+    )
 
 
 def _run_out(run: sqlite3.Row) -> models.PackResult:
     summary = json.loads(run["summary"] or "{}")
     return models.PackResult(
-        state=run["state"], error=run["error"], finished_at=run["finished_at"],
-        tracks=summary.get("tracks"), written=summary.get("written"), removed=summary.get("removed"),
-    )  # fmt: skip
+        state=run["state"],
+        error=run["error"],
+        finished_at=run["finished_at"],
+        tracks=summary.get("tracks"),
+        written=summary.get("written"),
+        removed=summary.get("removed"),
+    )

@@ -47,7 +47,9 @@ Wanted = Annotated[Filter, Depends(wanted_tracks)]
 
 
 @router.get("/order")
-def track_order(use: Use, wanted: Wanted, sort: SortName = "added_at", descending: bool = False) -> models.Order:
+def track_order(
+    use: Use, wanted: Wanted, sort: SortName = "added_at", descending: bool = False
+) -> models.Order:
     """Ids of the tracks wanted, sorted; rows are fetched apart, as they come into view."""
     connection = use.database.read()
     ids = tracks.order(connection, wanted, sort, descending)
@@ -61,7 +63,9 @@ def track_index(use: Use, wanted: Wanted) -> models.IndexOut:
 
 
 @router.get("")
-def get_tracks(use: Use, ids: Annotated[str, Query(pattern=r"^\d+(,\d+)*$", max_length=10_000)]) -> list[models.TrackOut]:
+def get_tracks(
+    use: Use, ids: Annotated[str, Query(pattern=r"^\d+(,\d+)*$", max_length=10_000)]
+) -> list[models.TrackOut]:
     """Rows of tracks by id, comma-separated."""
     wanted = [int(part) for part in ids.split(",")]
     if len(wanted) > MOST_ROWS:
@@ -86,7 +90,9 @@ def rate_tracks(use: Use, rating: models.RatingIn) -> models.RatedOut:
 def lock_tracks(use: Use, wanted: models.LocksIn) -> None:
     """Lock a part of tracks against edits, analysis and imports, or unlock it."""
     many = f"{len(wanted.ids)} tracks" if len(wanted.ids) > 1 else "a track"
-    with use.database.write(f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {many}") as connection:
+    with use.database.write(
+        f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {many}"
+    ) as connection:
         locks.set_lock(connection, wanted.ids, wanted.part, wanted.locked)
     use.changed("tracks", track_ids=wanted.ids)
 
@@ -99,9 +105,13 @@ def get_workbench(use: Use, track_id: int) -> models.WorkbenchOut:
     grid, analysed = grids.get_grid(connection, track_id), grids.analysed_grid(connection, track_id)
     there = cues.list_cues(connection, track_id)
     proposals = templates.proposals_of(connection, track_id)
-    left = still_open(proposals, [(cue.position_s, cue.role) for cue in there], grid.tempo_map) if grid else []
+    left = (
+        still_open(proposals, [(cue.position_s, cue.role) for cue in there], grid.tempo_map) if grid else []
+    )
     return models.WorkbenchOut(
-        track=track_out(row, choices.get_finish_rules(connection), cue_marks(connection, [track_id]).get(track_id, "")),
+        track=track_out(
+            row, choices.get_finish_rules(connection), cue_marks(connection, [track_id]).get(track_id, "")
+        ),
         grid=grid_out(grid) if grid else None,
         analysed=grid_out(analysed) if analysed else None,
         cues=[cue_out(cue) for cue in there],
@@ -121,12 +131,15 @@ def get_alike(use: Use, track_id: int, question: Question = "sounds similar") ->
     rows = {row["id"]: row for row in tracks.get_tracks(connection, [alike.track_id for alike in found])}
     return [
         models.AlikeOut(
-            track_id=alike.track_id, title=rows[alike.track_id]["title"], artist=rows[alike.track_id]["artist"],
-            likeness=alike.likeness, relation=compare_tracks(connection, track_id, alike.track_id).relation,
+            track_id=alike.track_id,
+            title=rows[alike.track_id]["title"],
+            artist=rows[alike.track_id]["artist"],
+            likeness=alike.likeness,
+            relation=compare_tracks(connection, track_id, alike.track_id).relation,
         )
         for alike in found
         if alike.track_id in rows
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/{track_id}/waveform", response_class=Response)
@@ -144,12 +157,16 @@ def get_listening(
     frames: Annotated[int, Query(ge=1, le=MOST_FRAMES)],
 ) -> Response:
     """Frames of the listening copy: signed 16-bit little-endian stereo at 44,100 Hz; short at the track's end."""
-    row = use.database.read().execute("SELECT path, audio_hash FROM track WHERE id = ?", (track_id,)).fetchone()
+    row = (
+        use.database.read().execute("SELECT path, audio_hash FROM track WHERE id = ?", (track_id,)).fetchone()
+    )
     if row is None:
         raise NotFoundError(f"Track {track_id} is not in the library (any more).")
     source = use.roots.check(Path(row["path"]))
     if not source.is_file():
-        raise NotFoundError(f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies in now.")
+        raise NotFoundError(
+            f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies in now."
+        )
     data = use.listening.read(row["audio_hash"], source, first_frame, frames)
     return Response(data, media_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 

@@ -59,9 +59,11 @@ def get_drift(use: Use, track_id: int) -> models.DriftOut:
     row = tracks.get_track(use.database.read(), track_id)
     drift = measure_drift(_transients(use, track_id), _grid_of(use, track_id), row["duration_s"])
     return models.DriftOut(
-        times_s=drift.times_s.tolist(), offset_ms=(1000 * drift.offset_s).round(2).tolist(),
-        spread_ms=(1000 * drift.spread_s).round(2).tolist(), worst_s=drift.worst_s,
-    )  # fmt: skip
+        times_s=drift.times_s.tolist(),
+        offset_ms=(1000 * drift.offset_s).round(2).tolist(),
+        spread_ms=(1000 * drift.spread_s).round(2).tolist(),
+        worst_s=drift.worst_s,
+    )
 
 
 @router.get("/raster", response_class=Response)
@@ -70,9 +72,14 @@ def get_raster(use: Use, track_id: int) -> Response:
     row = tracks.get_track(use.database.read(), track_id)
     onsets, tempo_map = use.waveforms.onsets(track_id), _grid_of(use, track_id)
     bars = bars_in(tempo_map, row["duration_s"])
-    bands = [fold_bars(band, onsets.rate_hz, tempo_map, row["duration_s"]).tobytes() for band in (onsets.low, onsets.high)]
+    bands = [
+        fold_bars(band, onsets.rate_hz, tempo_map, row["duration_s"]).tobytes()
+        for band in (onsets.low, onsets.high)
+    ]
     head = struct.pack("<iiif", len(bars), COLUMNS, bars.start, MARGIN)
-    return Response(b"".join([head, *bands]), media_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+    return Response(
+        b"".join([head, *bands]), media_type="application/octet-stream", headers={"Cache-Control": "no-store"}
+    )
 
 
 @router.post("/taps")
@@ -107,11 +114,17 @@ def _transients(use: Services, track_id: int) -> Transients:
 
 
 def _take(tempo_map: TempoMap, other: TempoMap, edit: models.TakeFrom) -> TempoMap:
-    return edits.take_map(tempo_map, other) if edit.what == "map" else edits.set_tempo(tempo_map, other.bpm, edit.hold_s)
+    return (
+        edits.take_map(tempo_map, other)
+        if edit.what == "map"
+        else edits.set_tempo(tempo_map, other.bpm, edit.hold_s)
+    )
 
 
 def _rescanned(use: Services, track_id: int, edit: models.Rescan) -> TempoMap:
-    row = use.database.read().execute("SELECT path, duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
+    row = (
+        use.database.read().execute("SELECT path, duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
+    )
     source = use.roots.check(Path(row["path"]))
     samples = decode(source, ANALYSIS_RATE_HZ).samples
     if edit.start_s is None or edit.end_s is None:
@@ -137,7 +150,9 @@ def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridE
         case models.MoveBeatHere():
             return edits.move_beat_here(tempo_map, edit.time_s)
         case models.SnapHere():
-            return edits.move_beat_here(tempo_map, _transients(use, track_id).nearest(_line(tempo_map, edit.time_s)))
+            return edits.move_beat_here(
+                tempo_map, _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
+            )
         case models.Halve() | models.Double() | models.ThreeForTwo() | models.TwoForThree():
             return edits.scale_tempo(tempo_map, FACTORS[edit.edit])
         case models.SetTempo():
@@ -145,7 +160,11 @@ def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridE
         case models.TempoFromHere():
             return edits.tempo_from_here(tempo_map, edit.time_s, edit.bpm)
         case models.Stretch():
-            to_s = _transients(use, track_id).nearest(_line(tempo_map, edit.line_s)) if edit.to_s is None else edit.to_s
+            to_s = (
+                _transients(use, track_id).nearest(_line(tempo_map, edit.line_s))
+                if edit.to_s is None
+                else edit.to_s
+            )
             return edits.stretch(tempo_map, edit.hold_s, edit.line_s, to_s)
         case models.SetMetre():
             return edits.set_metre(tempo_map, edit.beats_per_bar)
@@ -161,7 +180,11 @@ def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: mode
         case models.MoveAnchor():
             return anchors.move_anchor(tempo_map, edit.time_s, edit.to_s)
         case models.PinBeat():
-            to_s = _transients(use, track_id).nearest(_line(tempo_map, edit.time_s)) if edit.to_s is None else edit.to_s
+            to_s = (
+                _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
+                if edit.to_s is None
+                else edit.to_s
+            )
             return anchors.pin_beat(tempo_map, edit.time_s, to_s)
         case models.DeleteAnchor():
             return anchors.delete_anchor(tempo_map, edit.time_s)

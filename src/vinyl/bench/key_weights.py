@@ -76,7 +76,9 @@ def main() -> None:
     weights = fit_weights(evidence, keys, say)
     right = (evidence @ weights).argmax(axis=1) == keys
     print(*(f"{kind}: {weight:.1f}" for kind, weight in zip(KINDS, weights, strict=True)), sep="\n")
-    print(f"right: {right[say > 1].mean():.3f} of the development set, {right[say == 1].mean():.3f} of the made-up pieces")
+    print(
+        f"right: {right[say > 1].mean():.3f} of the development set, {right[say == 1].mean():.3f} of the made-up pieces"
+    )
 
 
 if __name__ == "__main__":

@@ -30,7 +30,10 @@ def measure_demo(demo: Path) -> dict[str, Any]:
     seconds = time.perf_counter() - began
     steady = [(t, line) for t, line in zip(truths, lines, strict=True) if t["kind"] == "steady"]
     right = [_grid_right(truth, line) for truth, line in steady]
-    keys = [parse_key(t["key"]) == parse_key(line["key"]) if line["key"] else False for t, line in zip(truths, lines, strict=True)]
+    keys = [
+        parse_key(t["key"]) == parse_key(line["key"]) if line["key"] else False
+        for t, line in zip(truths, lines, strict=True)
+    ]
     return {
         "tracks": len(truths),
         "steady tracks": len(steady),
@@ -38,7 +41,9 @@ def measure_demo(demo: Path) -> dict[str, Any]:
         "grid right (tempo, every beat within 15 ms)": _share(right),
         "downbeats right": _share([_bars_right(truth, line) for truth, line in steady]),
         "key exact": _share(keys),
-        "steady, stepped or elastic right": _share([line["tempo"] == t["kind"] for t, line in zip(truths, lines, strict=True)]),
+        "steady, stepped or elastic right": _share(
+            [line["tempo"] == t["kind"] for t, line in zip(truths, lines, strict=True)]
+        ),
         "times real time, decode included": round(sum(t["duration_s"] for t in truths) / seconds, 1),
         "search of 20,000 tracks, slowest of 8, ms": _slowest_search_ms(),
     }

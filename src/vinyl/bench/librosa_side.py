@@ -28,7 +28,9 @@ def find_key(samples: Samples) -> Heard:
     """librosa's chroma against the key profiles of Krumhansl and Kessler."""
     chroma = chroma_stft(y=_slow(samples), sr=RATE_HZ).mean(axis=1)
     scores = {
-        (tonic, mode): float(np.corrcoef(chroma, np.roll(np.array(RATED[mode]), tonic))[0, 1]) for mode in (0, 1) for tonic in range(12)
+        (tonic, mode): float(np.corrcoef(chroma, np.roll(np.array(RATED[mode]), tonic))[0, 1])
+        for mode in (0, 1)
+        for tonic in range(12)
     }
     tonic, mode = max(scores, key=lambda key: scores[key])
     return Heard(str(Key(tonic, "minor" if mode else "major")))

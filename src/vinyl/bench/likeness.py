@@ -74,7 +74,8 @@ def _sources(folder: Path | None) -> Iterator[tuple[str, Samples, list[tuple[str
         score = fresh_score(seed)
         instrumental = replace(score, notes=tuple(note for note in score.notes if note.bus != "lead"))
         moved = tuple(
-            note._replace(beat=note.beat + 1.25, midi=(note.midi or 60) + 3) if note.bus == "lead" else note for note in score.notes
+            note._replace(beat=note.beat + 1.25, midi=(note.midi or 60) + 3) if note.bus == "lead" else note
+            for note in score.notes
         )
         versions: list[tuple[str, Samples, float | None]] = [
             ("without the lead", render(instrumental), None),
@@ -91,7 +92,11 @@ def _copies(samples: Samples) -> Iterator[tuple[str, Samples, float | None]]:
         silence = np.zeros((2, round(silence_s * RATE_HZ)), np.float32)
         yield f"{silence_s} s of silence before", np.hstack([silence, samples]), silence_s
     length = samples.shape[1]
-    yield "middle cut out", np.hstack([samples[:, : int(0.4 * length)], samples[:, int(0.6 * length) :]]), None
+    yield (
+        "middle cut out",
+        np.hstack([samples[:, : int(0.4 * length)], samples[:, int(0.6 * length) :]]),
+        None,
+    )
     yield "25 s cut off the front", samples[:, int(25.2 * RATE_HZ) :], -25.2
 
 
@@ -112,7 +117,9 @@ def _precision(told: dict[str, Counter[Relation]]) -> dict[str, Any]:
         "same: precision": round(right / max(right + wrong, 1), 4),
         "same: recall": round(right / sum(sum(told[what].values()) for what in same), 4),
         "edits told as edits": round(sum(c["edit"] for c in edits) / sum(sum(c.values()) for c in edits), 3),
-        "versions told as same backing": round(sum(c["same backing"] for c in versions) / sum(sum(c.values()) for c in versions), 3),
+        "versions told as same backing": round(
+            sum(c["same backing"] for c in versions) / sum(sum(c.values()) for c in versions), 3
+        ),
     }
 
 

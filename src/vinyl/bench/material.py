@@ -61,10 +61,15 @@ def rhythm_pieces(folder: Path | None) -> Iterator[Rhythmic]:
         for truth in json.loads((folder / "rhythm" / "truth.json").read_text()):
             samples = decode(folder / "rhythm" / truth["audio"]).samples
             yield Rhythmic(
-                truth["id"], truth["kind"], samples, truth["tempo_bpm"], "steady" if truth["constant_tempo"] else "elastic",
-                np.array(truth["beats"]), np.array(truth["downbeats"]) if truth["downbeats"] else None,
+                truth["id"],
+                truth["kind"],
+                samples,
+                truth["tempo_bpm"],
+                "steady" if truth["constant_tempo"] else "elastic",
+                np.array(truth["beats"]),
+                np.array(truth["downbeats"]) if truth["downbeats"] else None,
                 tuple((float(start), str(label)) for start, label in truth["sections"] or ()),
-            )  # fmt: skip
+            )
     for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
         yield _fresh(seed)
 
@@ -89,7 +94,12 @@ def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
             continue
         up, down = (48, 49) if piece.tuning_cents <= 0 else (49, 48)
         samples = resample_poly(piece.samples, up, down, axis=1).astype(np.float32)
-        yield replace(piece, kind="all, 36 cents away", samples=samples, tuning_cents=piece.tuning_cents + 1200 * float(np.log2(down / up)))
+        yield replace(
+            piece,
+            kind="all, 36 cents away",
+            samples=samples,
+            tuning_cents=piece.tuning_cents + 1200 * float(np.log2(down / up)),
+        )
 
 
 def _fresh(seed: int) -> Rhythmic:
@@ -98,5 +108,16 @@ def _fresh(seed: int) -> Rhythmic:
     beats = tempo_map.time_at(np.arange(score.end_beat + 1))
     starts = tempo_map.time_at([section.first_bar * metre for section in score.sections])
     bpm = score.song.bpm if tempo_map.kind == "elastic" else tempo_map.bpm
-    sections = tuple((float(start), section.label) for start, section in zip(starts, score.sections, strict=True))
-    return Rhythmic(f"fresh-{seed}", f"fresh {tempo_map.kind}", samples, bpm, tempo_map.kind, beats, beats[::metre], sections)
+    sections = tuple(
+        (float(start), section.label) for start, section in zip(starts, score.sections, strict=True)
+    )
+    return Rhythmic(
+        f"fresh-{seed}",
+        f"fresh {tempo_map.kind}",
+        samples,
+        bpm,
+        tempo_map.kind,
+        beats,
+        beats[::metre],
+        sections,
+    )

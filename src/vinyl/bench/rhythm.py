@@ -42,9 +42,13 @@ def ours(samples: Samples) -> Tracked:
         return Tracked(0.0, np.zeros(0), np.zeros(0), "none", doubt=1.0)
     tempo_map = result.grid.tempo_map
     return Tracked(
-        tempo_map.bpm, tempo_map.beats_between(0.0, result.duration_s), tempo_map.downbeats_between(0.0, result.duration_s),
-        tempo_map.kind, [section.start_s for section in result.structure.sections], result.grid.doubt,
-    )  # fmt: skip
+        tempo_map.bpm,
+        tempo_map.beats_between(0.0, result.duration_s),
+        tempo_map.downbeats_between(0.0, result.duration_s),
+        tempo_map.kind,
+        [section.start_s for section in result.structure.sections],
+        result.grid.doubt,
+    )
 
 
 def measure_rhythm(pieces: Iterable[Rhythmic], trackers: Mapping[str, Tracker]) -> dict[str, Any]:
@@ -64,7 +68,11 @@ def measure_rhythm(pieces: Iterable[Rhythmic], trackers: Mapping[str, Tracker]) 
 
 def _compare(piece: Rhythmic, tracked: Tracked) -> dict[str, Any]:
     reference, found = piece.beats_s, tracked.beats_s
-    nearest = found[np.abs(reference[:, None] - found[None, :]).argmin(axis=1)] if len(found) else np.full(len(reference), np.inf)
+    nearest = (
+        found[np.abs(reference[:, None] - found[None, :]).argmin(axis=1)]
+        if len(found)
+        else np.full(len(reference), np.inf)
+    )
     errors = nearest - reference
     near = errors[np.abs(errors) < FAR_S]
     beat_bpm = 60.0 / float(np.median(np.diff(found))) if len(found) > 2 else 0.0
@@ -120,9 +128,13 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "course right": _share([row["course"][0] == row["course"][1] for row in rows if row["course"][1]]),
         "courses": _confusion(rows),
         "section F": _mean(rows, "sections"),
-        "right where doubt < 0.1": _share([row["right"] for row in rows if row["doubt"] is not None and row["doubt"] < 0.1]),
+        "right where doubt < 0.1": _share(
+            [row["right"] for row in rows if row["doubt"] is not None and row["doubt"] < 0.1]
+        ),
         "doubt < 0.1": _share([row["doubt"] < 0.1 for row in rows if row["doubt"] is not None]),
-        "times real time": round(sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)),
+        "times real time": round(
+            sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)
+        ),
     }
 
 

@@ -47,9 +47,16 @@ def as_table(figures: dict[str, Any]) -> str:
 
 def _grid(kinds: dict[str, dict[str, Any]]) -> list[str]:
     names = list(kinds)
-    figures = [name for name in next(iter(kinds.values())) if any(row[name] not in (None, {}) for row in kinds.values())]
+    figures = [
+        name
+        for name in next(iter(kinds.values()))
+        if any(row[name] not in (None, {}) for row in kinds.values())
+    ]
     head = ["| figure | " + " | ".join(names) + " |", "|---" * (len(names) + 1) + "|"]
-    return head + [f"| {figure} | " + " | ".join(_cell(kinds[name][figure]) for name in names) + " |" for figure in figures]
+    return head + [
+        f"| {figure} | " + " | ".join(_cell(kinds[name][figure]) for name in names) + " |"
+        for figure in figures
+    ]
 
 
 def _cell(value: Any) -> str:

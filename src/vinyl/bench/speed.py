@@ -45,14 +45,18 @@ def measure_speed() -> dict[str, Any]:
 
 def _alone(what: str, path: str) -> dict[str, Any]:
     command = [sys.executable, "-m", "vinyl.bench.speed", what, path]
-    printed = subprocess.run(command, check=True, capture_output=True, text=True, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"}).stdout
+    printed = subprocess.run(
+        command, check=True, capture_output=True, text=True, env={**os.environ, "OPENBLAS_NUM_THREADS": "1"}
+    ).stdout
     result: dict[str, Any] = json.loads(printed)
     return result
 
 
 def _mix() -> Iterator[Samples]:
     """Pieces one after the other, each at its own tempo, until three hours are full."""
-    with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as pool:  # so that making them does not count
+    with ProcessPoolExecutor(
+        1, mp_context=get_context("spawn")
+    ) as pool:  # so that making them does not count
         pieces = list(pool.map(_small_piece, range(FIRST_SEED, FIRST_SEED + PIECES)))
     left = MIX_S * RATE_HZ
     while left > 0:
@@ -92,13 +96,18 @@ def _measure_librosa(path: str) -> dict[str, Any]:
 def _measure(what: str, path: str) -> dict[str, Any]:
     watch = Stopwatch()
     began = time.perf_counter()
-    result = analyse_blocks(_timed(decode_blocks(Path(path)) if what == "song" else _mix(), watch), None, watch)
+    result = analyse_blocks(
+        _timed(decode_blocks(Path(path)) if what == "song" else _mix(), watch), None, watch
+    )
     seconds = time.perf_counter() - began - (watch.seconds["decode"] if what == "mix" else 0.0)
     total = sum(watch.seconds.values())
     return {
         "times real time": round(result.duration_s / seconds, 1),
         "peak memory MB": _peak_memory_mb(),
-        "share of time": {name: round(spent / total, 3) for name, spent in sorted(watch.seconds.items(), key=lambda item: -item[1])},
+        "share of time": {
+            name: round(spent / total, 3)
+            for name, spent in sorted(watch.seconds.items(), key=lambda item: -item[1])
+        },
     }
 
 

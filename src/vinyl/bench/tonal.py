@@ -40,7 +40,11 @@ def measure_keys(pieces: Iterable[Tonal], finders: Mapping[str, KeyFinder]) -> d
         for name, finder in finders.items():
             began = time.perf_counter()
             heard = finder(piece.samples)
-            row = {**_compare(piece, heard), "seconds": time.perf_counter() - began, "duration": piece.samples.shape[1] / 44100}
+            row = {
+                **_compare(piece, heard),
+                "seconds": time.perf_counter() - began,
+                "duration": piece.samples.shape[1] / 44100,
+            }
             rows[name, piece.kind].append(row)
             if piece.key is not None and piece.kind not in ("fresh", "all, 36 cents away"):
                 rows[name, "development set"].append(row)
@@ -53,8 +57,18 @@ def _compare(piece: Tonal, heard: Heard) -> dict[str, Any]:
         weighted = mir_eval.key.weighted_score(piece.key, heard.key) if heard.key else 0.0
         if heard.key and weighted == 0.0 and mir_eval.key.weighted_score(heard.key, piece.key) == 0.5:
             weighted = 0.5
-    tuning = None if heard.tuning_cents is None or piece.key is None else abs((heard.tuning_cents - piece.tuning_cents + 50) % 100 - 50)
-    return {"weighted": weighted, "exact": weighted == 1.0, "none": heard.key is None, "tuning": tuning, "sure": heard.confidence}
+    tuning = (
+        None
+        if heard.tuning_cents is None or piece.key is None
+        else abs((heard.tuning_cents - piece.tuning_cents + 50) % 100 - 50)
+    )
+    return {
+        "weighted": weighted,
+        "exact": weighted == 1.0,
+        "none": heard.key is None,
+        "tuning": tuning,
+        "sure": heard.confidence,
+    }
 
 
 def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
@@ -66,7 +80,13 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "exact": round(float(np.mean([row["exact"] for row in tonal])), 3) if tonal else None,
         "weighted": round(float(np.mean([row["weighted"] for row in tonal])), 3) if tonal else None,
         "called none": sum(row["none"] for row in rows),
-        "tuning within 8 cents": round(float(np.mean([value <= 8 for value in tunings])), 3) if tunings else None,
-        "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}" if any(row["sure"] is not None for row in rows) else None,
-        "times real time": round(sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)),
+        "tuning within 8 cents": round(float(np.mean([value <= 8 for value in tunings])), 3)
+        if tunings
+        else None,
+        "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}"
+        if any(row["sure"] is not None for row in rows)
+        else None,
+        "times real time": round(
+            sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)
+        ),
     }

@@ -59,7 +59,11 @@ def analyse(samples: FloatArray, window_bpm: tuple[float, float] | None = None) 
     return analyse_blocks([samples], window_bpm)
 
 
-def analyse_blocks(blocks: Iterable[FloatArray], window_bpm: tuple[float, float] | None = None, watch: Stopwatch | None = None) -> Analysis:
+def analyse_blocks(
+    blocks: Iterable[FloatArray],
+    window_bpm: tuple[float, float] | None = None,
+    watch: Stopwatch | None = None,
+) -> Analysis:
     """Analyse pieces of samples (channels, n) at RATE_HZ as they come, without holding them.
 
     Args:
@@ -75,7 +79,9 @@ def analyse_blocks(blocks: Iterable[FloatArray], window_bpm: tuple[float, float]
         extraction.push(_sound(samples))
     features = extraction.finish() if extraction else None
     if features is None or features.duration_s < SHORTEST_S:
-        raise AnalysisError(f"There are only {features.duration_s if features else 0.0:.2f} s of sound in this file.")
+        raise AnalysisError(
+            f"There are only {features.duration_s if features else 0.0:.2f} s of sound in this file."
+        )
     return _results(features, window_bpm, watch)
 
 
@@ -99,9 +105,18 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     with watch.stage("likeness"):
         descriptor = describe(onsets, chroma, grid.tempo_map if grid else None, duration_s)
     return Analysis(
-        duration_s, grid, structure, cues, key, energy, features.loudness, features.true_peak_db, features.waveform,
-        features.fingerprint, descriptor,
-    )  # fmt: skip
+        duration_s,
+        grid,
+        structure,
+        cues,
+        key,
+        energy,
+        features.loudness,
+        features.true_peak_db,
+        features.waveform,
+        features.fingerprint,
+        descriptor,
+    )
 
 
 def bars_of(features: Features, grid: GridEstimate | None) -> Bars | None:

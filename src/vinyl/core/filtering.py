@@ -101,7 +101,18 @@ def low_pass(cutoff_hz: float, rate_hz: float) -> NDArray[np.float64]:
     """A Butterworth low pass of second order as sections (1, 6), by the bilinear transform."""
     k = math.tan(math.pi * cutoff_hz / rate_hz)
     a0 = 1 + math.sqrt(2) * k + k * k
-    return np.array([[k * k / a0, 2 * k * k / a0, k * k / a0, 1, 2 * (k * k - 1) / a0, (1 - math.sqrt(2) * k + k * k) / a0]])
+    return np.array(
+        [
+            [
+                k * k / a0,
+                2 * k * k / a0,
+                k * k / a0,
+                1,
+                2 * (k * k - 1) / a0,
+                (1 - math.sqrt(2) * k + k * k) / a0,
+            ]
+        ]
+    )
 
 
 def windowed_sinc(cutoff: float, window: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -117,7 +128,9 @@ def _filtered(
     """Rows (n, samples) filtered sample by sample from their states (n, 2 * sections), and the states after them."""
     out, states = rows.astype(np.float64), states.copy()
     for column in out.T:
-        for (b0, b1, b2, _, a1, a2), (one, two) in zip(sections, states.T.reshape(len(sections), 2, -1), strict=True):
+        for (b0, b1, b2, _, a1, a2), (one, two) in zip(
+            sections, states.T.reshape(len(sections), 2, -1), strict=True
+        ):
             filtered = b0 * column + one
             one[:] = b1 * column - a1 * filtered + two
             two[:] = b2 * column - a2 * filtered

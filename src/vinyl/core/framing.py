@@ -86,7 +86,9 @@ def means_between(frames: NDArray[np.floating], rate_hz: float, times_s: FloatAr
     for first in range(0, len(sums), EDGES_AT_ONCE):
         edge = whole[first : first + EDGES_AT_ONCE + 1]
         stretch = frames[edge[0] : edge[-1] + 1].astype(np.float64)
-        sums[first : first + len(edge) - 1] = np.add.reduceat(stretch, edge - edge[0], axis=0)[: len(edge) - 1]
+        sums[first : first + len(edge) - 1] = np.add.reduceat(stretch, edge - edge[0], axis=0)[
+            : len(edge) - 1
+        ]
     sums[whole[1:] <= whole[:-1]] = 0.0
     sums += part[1:] * frames[whole[1:]] - part[:-1] * frames[whole[:-1]]
     means: FloatArray = sums / np.maximum(np.diff(edges), 1e-3)[:, None]

@@ -26,7 +26,9 @@ COPIED = ("Copper Tide", "Copper Tide 1.mp3")
 SECOND_FORMAT = ("Rigging", "flac", "Rigging (lossless)")
 
 
-def make_collection(folder: Path, progress: Callable[[int, int], None] | None = None, workers: int | None = None) -> Path:
+def make_collection(
+    folder: Path, progress: Callable[[int, int], None] | None = None, workers: int | None = None
+) -> Path:
     """Make ``folder/music`` and ``folder/truth.json``, or leave them if they are whole. Returns the music folder."""
     music, stamp = folder / "music", folder / "complete"
     if stamp.exists() and stamp.read_text() == VERSION:
@@ -42,7 +44,9 @@ def make_collection(folder: Path, progress: Callable[[int, int], None] | None = 
             if progress:
                 progress(done, len(pending))
     _odd_files(music)
-    (folder / "truth.json").write_text(json.dumps(sorted(truths, key=lambda t: str(t["path"])), ensure_ascii=False, indent=1))
+    (folder / "truth.json").write_text(
+        json.dumps(sorted(truths, key=lambda t: str(t["path"])), ensure_ascii=False, indent=1)
+    )
     stamp.write_text(VERSION)
     return music
 
@@ -65,7 +69,11 @@ def make_song(song: Song, music: Path) -> list[dict[str, Any]]:
 
 
 def _file_name(song: Song) -> str:
-    return song.title.replace("/", "-") if song.title.isascii() and song.tags == "full" else f"{song.artist} - {song.title}"
+    return (
+        song.title.replace("/", "-")
+        if song.title.isascii() and song.tags == "full"
+        else f"{song.artist} - {song.title}"
+    )
 
 
 def _tag(path: Path, song: Song) -> None:
@@ -104,7 +112,9 @@ def _truth(score: Score, path: Path, duration_s: float) -> dict[str, Any]:
         "duration_s": duration_s,
         "anchors": anchors_to(tempo_map),
         "beats": [round(float(t), 6) for t in beats],
-        "sections": [[round(float(tempo_map.time_at(s.first_bar * metre)), 6), s.label] for s in score.sections],
+        "sections": [
+            [round(float(tempo_map.time_at(s.first_bar * metre)), 6), s.label] for s in score.sections
+        ],
     }
 
 
@@ -116,5 +126,7 @@ def _odd_files(music: Path) -> None:
     (music / "Downloads" / name).write_bytes(whole[: int(len(whole) * share)])
     title, name = COPIED
     shutil.copyfile(paths[title], paths[title].with_name(name))
-    (music / "Downloads" / "tracklist slipway friday.mp3").write_text("23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n")
+    (music / "Downloads" / "tracklist slipway friday.mp3").write_text(
+        "23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n"
+    )
     (music / "Downloads" / "promo (unfinished download).mp3").write_bytes(b"")

@@ -30,12 +30,22 @@ def fresh_score(seed: int) -> Score:
     style = _style(random, int(random.choice(METRES)) if course == "steady" else 4)
     mode = str(random.choice(["major", "minor", "minor"]))
     song = Song(
-        title=f"Case {seed}", artist="", album="", year=2025, style="fresh", bpm=round(float(random.uniform(82, 176)), 2),
-        key=f"{random.choice(list(TONICS))} {mode}", form="wav", seed=seed, seconds=float(random.uniform(140, 200)),
+        title=f"Case {seed}",
+        artist="",
+        album="",
+        year=2025,
+        style="fresh",
+        bpm=round(float(random.uniform(82, 176)), 2),
+        key=f"{random.choice(list(TONICS))} {mode}",
+        form="wav",
+        seed=seed,
+        seconds=float(random.uniform(140, 200)),
         lead_in_s=float(random.choice([0.0, 0.013, 0.4, 2.5])),
-    )  # fmt: skip
+    )
     score = write_score(song, style)
-    return replace(score, tempo_map=_tempo_map(score, course, random), jitter_s=0.004 if course == "elastic" else 0.0)
+    return replace(
+        score, tempo_map=_tempo_map(score, course, random), jitter_s=0.004 if course == "elastic" else 0.0
+    )
 
 
 def fresh_piece(seed: int) -> tuple[NDArray[np.float32], Score]:
@@ -46,18 +56,34 @@ def fresh_piece(seed: int) -> tuple[NDArray[np.float32], Score]:
 
 def _style(random: Random, metre: int) -> Style:
     """A known style with its bass, chords and sounds from others, or for an odd metre drums of its own."""
-    names = [name for name, style in STYLES.items() if style.beats_per_bar == 4 and not style.live and not style.ends_at_bpm]
+    names = [
+        name
+        for name, style in STYLES.items()
+        if style.beats_per_bar == 4 and not style.live and not style.ends_at_bpm
+    ]
     drums, low, high = (STYLES[str(name)] for name in random.choice(names, 3))
     if metre == 4:
         return replace(
-            drums, bass=low.bass, bass_sound=low.bass_sound, chords=high.chords, chord_sound=high.chord_sound,
-            lead_sound=low.lead_sound, swing=float(random.choice([0.0, 0.0, 0.1])), ambient_s=float(random.choice([0.0, 0.0, 0.0, 25.0])),
+            drums,
+            bass=low.bass,
+            bass_sound=low.bass_sound,
+            chords=high.chords,
+            chord_sound=high.chord_sound,
+            lead_sound=low.lead_sound,
+            swing=float(random.choice([0.0, 0.0, 0.1])),
+            ambient_s=float(random.choice([0.0, 0.0, 0.0, 25.0])),
             duck=0.0,
-        )  # fmt: skip
+        )
     return replace(
-        drums, drums=_odd_drums(random, metre), bass=((0.0, 0.9, 0), (metre - 1.5, 0.6, 4)), chords=((0.0, metre * 0.9),),
-        beats_per_bar=metre, late=frozenset(), echo=False, ambient_s=0.0,
-    )  # fmt: skip
+        drums,
+        drums=_odd_drums(random, metre),
+        bass=((0.0, 0.9, 0), (metre - 1.5, 0.6, 4)),
+        chords=((0.0, metre * 0.9),),
+        beats_per_bar=metre,
+        late=frozenset(),
+        echo=False,
+        ambient_s=0.0,
+    )
 
 
 def _odd_drums(random: Random, metre: int) -> Patterns:

@@ -29,7 +29,9 @@ def _noise(count: int, seed: int) -> NDArray[np.float64]:
     return np.random.default_rng(seed).standard_normal(count)
 
 
-def _filtered(signal: NDArray[np.float64], kind: Literal["low", "high", "band"], hz: float | tuple[float, float]) -> NDArray[np.float64]:
+def _filtered(
+    signal: NDArray[np.float64], kind: Literal["low", "high", "band"], hz: float | tuple[float, float]
+) -> NDArray[np.float64]:
     result: NDArray[np.float64] = sosfilt(butter(2, np.array(hz), kind, fs=RATE_HZ, output="sos"), signal)
     return result
 
@@ -58,7 +60,9 @@ def clap() -> Sound:
 
 def rim() -> Sound:
     t = _seconds(0.07)
-    return _finish(np.sin(2 * np.pi * 1740 * t) * _decay(t, 0.008) + 0.4 * np.sin(2 * np.pi * 480 * t) * _decay(t, 0.012))
+    return _finish(
+        np.sin(2 * np.pi * 1740 * t) * _decay(t, 0.008) + 0.4 * np.sin(2 * np.pi * 480 * t) * _decay(t, 0.012)
+    )
 
 
 def hat() -> Sound:
@@ -89,9 +93,16 @@ def crash() -> Sound:
 
 
 DRUMS: dict[str, Callable[[], Sound]] = {
-    "kick": kick, "snare": snare, "clap": clap, "rim": rim, "hat": hat,
-    "open": open_hat, "shaker": shaker, "conga": conga, "crash": crash,
-}  # fmt: skip
+    "kick": kick,
+    "snare": snare,
+    "clap": clap,
+    "rim": rim,
+    "hat": hat,
+    "open": open_hat,
+    "shaker": shaker,
+    "conga": conga,
+    "crash": crash,
+}
 
 
 @cache
@@ -108,7 +119,9 @@ def _table(harmonics: tuple[float, ...]) -> NDArray[np.float64]:
     return wave
 
 
-def _tone(midi: float, length: int, harmonics: tuple[float, ...], cents: float = 0.0, vibrato: float = 0.0) -> NDArray[np.float64]:
+def _tone(
+    midi: float, length: int, harmonics: tuple[float, ...], cents: float = 0.0, vibrato: float = 0.0
+) -> NDArray[np.float64]:
     hz = 440.0 * 2 ** ((midi - 69 + cents / 100) / 12)
     step = np.full(length, hz * TABLE / RATE_HZ)
     if vibrato:

@@ -36,7 +36,9 @@ def _waves(draw: ImageDraw.ImageDraw, random: np.random.Generator, horizon: int,
     for row in range(int(random.integers(4, 9))):
         level = horizon + 14 + row * 18
         swell = 5 * np.sin(columns / random.uniform(18, 50) + random.uniform(0, 6))
-        draw.line([(int(x), int(level + s)) for x, s in zip(columns, swell, strict=True)], fill=colour, width=3)
+        draw.line(
+            [(int(x), int(level + s)) for x, s in zip(columns, swell, strict=True)], fill=colour, width=3
+        )
 
 
 def _mast(draw: ImageDraw.ImageDraw, x: int, horizon: int, colour: str) -> None:

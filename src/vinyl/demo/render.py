@@ -87,7 +87,9 @@ def _open_up(bus: Stereo, score: Score) -> None:
     for section in score.sections:
         if section.label != "build":
             continue
-        ends = score.tempo_map.time_at([section.first_bar * metre, (section.first_bar + section.bars) * metre])
+        ends = score.tempo_map.time_at(
+            [section.first_bar * metre, (section.first_bar + section.bars) * metre]
+        )
         first, last = (int(t * RATE_HZ) for t in ends)
         part = bus[:, first:last]
         dark = sosfilt(butter(2, 500.0, fs=RATE_HZ, output="sos").astype(np.float32), part, axis=1)
@@ -99,7 +101,11 @@ def _reverb(send: NDArray[np.float32], seed: int) -> Stereo:
     """A dark hall: decaying noise at half the rate, where its energy lies."""
     slow = (send[0:-1:2] + send[1::2]) / 2
     t = np.arange(int(1.3 * RATE_HZ / 2)) / (RATE_HZ / 2)
-    noise = np.random.default_rng(seed).standard_normal((2, len(t))) * np.exp(-t / 0.28) * np.minimum(t / 0.012, 1)
+    noise = (
+        np.random.default_rng(seed).standard_normal((2, len(t)))
+        * np.exp(-t / 0.28)
+        * np.minimum(t / 0.012, 1)
+    )
     tails = [oaconvolve(slow, part.astype(np.float32) * 0.02)[: len(slow)] for part in noise]
     wet = np.repeat(np.stack(tails), 2, axis=1)
     return np.pad(wet, ((0, 0), (0, len(send) - wet.shape[1]))).astype(np.float32)
@@ -107,7 +113,9 @@ def _reverb(send: NDArray[np.float32], seed: int) -> Stereo:
 
 def _master(buses: dict[str, Stereo], seed: int) -> Stereo:
     mix = sum(buses.values(), np.zeros_like(buses["drums"]))
-    send = sum((SENDS[name] * bus.mean(axis=0) for name, bus in buses.items()), np.zeros(mix.shape[1], np.float32))
+    send = sum(
+        (SENDS[name] * bus.mean(axis=0) for name, bus in buses.items()), np.zeros(mix.shape[1], np.float32)
+    )
     mix += _reverb(send, seed)
     drive = 1.1 + 0.6 * ((seed * 7) % 10) / 10
     mix *= drive / max(float(np.quantile(np.abs(mix[:, ::97]), 0.999)), 1e-6)

@@ -92,7 +92,14 @@ def write_score(song: Song, style: Style | None = None) -> Score:
         notes += _bass(song, style, section, layers, random)
         notes += _chords(song, style, section, layers)
         notes += _lead(song, style, section, layers)
-    return Score(song, style, _tempo_map(song, style, bars, random), sections, tuple(notes), 0.004 if style.live else 0.0)
+    return Score(
+        song,
+        style,
+        _tempo_map(song, style, bars, random),
+        sections,
+        tuple(notes),
+        0.004 if style.live else 0.0,
+    )
 
 
 def _plan(song: Song, style: Style) -> tuple[Section, ...]:
@@ -131,7 +138,10 @@ def _tempo_map(song: Song, style: Style, bars: int, random: np.random.Generator)
     tempi = song.bpm * (1 + np.clip(wander, -0.02, 0.02))
     times = song.lead_in_s + np.concatenate([[0.0], np.cumsum(metre * 60.0 / tempi[:-1])])
     return TempoMap(
-        tuple(Anchor(float(t), float(i * metre), float(b)) for i, (t, b) in enumerate(zip(times, tempi, strict=True))),
+        tuple(
+            Anchor(float(t), float(i * metre), float(b))
+            for i, (t, b) in enumerate(zip(times, tempi, strict=True))
+        ),
         metre,
     )
 
@@ -150,7 +160,10 @@ def _drums(style: Style, section: Section, layers: frozenset[str], random: np.ra
                 continue
             notes += _steps(name, pattern[bar % len(pattern)], beat, style, random)
         if fill:
-            notes += [Note("drums", "snare", None, beat + style.beats_per_bar - 1 + k / 4, 0, 0.25 + 0.1 * k, 0) for k in range(4)]
+            notes += [
+                Note("drums", "snare", None, beat + style.beats_per_bar - 1 + k / 4, 0, 0.25 + 0.1 * k, 0)
+                for k in range(4)
+            ]
     notes.append(Note("drums", "crash", None, float(section.first_bar * style.beats_per_bar), 0, 0.5, 0.1))
     return notes
 
@@ -191,7 +204,9 @@ def _root(song: Song, style: Style, bar: int) -> int:
     return choices[song.seed % len(choices)][bar // style.chord_bars % 4]
 
 
-def _bass(song: Song, style: Style, section: Section, layers: frozenset[str], random: np.random.Generator) -> list[Note]:
+def _bass(
+    song: Song, style: Style, section: Section, layers: frozenset[str], random: np.random.Generator
+) -> list[Note]:
     if "bass" not in layers:
         return []
     notes = []
@@ -200,7 +215,9 @@ def _bass(song: Song, style: Style, section: Section, layers: frozenset[str], ra
         for start, length, move in style.bass:
             midi = _pitch(song, degree + move, 2)
             midi -= 12 if midi > 47 else 0
-            notes.append(Note("bass", style.bass_sound, midi, bar * style.beats_per_bar + start, length, 0.75, 0))
+            notes.append(
+                Note("bass", style.bass_sound, midi, bar * style.beats_per_bar + start, length, 0.75, 0)
+            )
     return notes
 
 
@@ -212,10 +229,16 @@ def _chords(song: Song, style: Style, section: Section, layers: frozenset[str]) 
         voices = [midi - 12 if midi > 71 else midi for midi in voices]
         if "chords" in layers:
             hits = style.chords
-            notes += [Note("music", style.chord_sound, m, beat + s, n, 0.5, (i - 1) * 0.3) for s, n in hits for i, m in enumerate(voices)]
+            notes += [
+                Note("music", style.chord_sound, m, beat + s, n, 0.5, (i - 1) * 0.3)
+                for s, n in hits
+                for i, m in enumerate(voices)
+            ]
         if "pads" in layers and bar % style.chord_bars == 0:
             length = style.beats_per_bar * style.chord_bars
-            notes += [Note("music", "strings", m, beat, length, 0.55, (i - 1) * 0.5) for i, m in enumerate(voices)]
+            notes += [
+                Note("music", "strings", m, beat, length, 0.55, (i - 1) * 0.5) for i, m in enumerate(voices)
+            ]
             notes.append(Note("music", "strings", _pitch(song, degree, 2), beat, length, 0.5, 0))
     return notes
 
@@ -236,5 +259,7 @@ def _lead(song: Song, style: Style, section: Section, layers: frozenset[str]) ->
         for step, move in zip(sorted(steps), moves[bar // 4 % 2], strict=True):
             midi = _pitch(song, degree + int(move), 5)
             pan = 0.25 if step % 2 else -0.25
-            notes.append(Note("lead", style.lead_sound, midi, bar * style.beats_per_bar + step / 4, 0.9, 0.42, pan))
+            notes.append(
+                Note("lead", style.lead_sound, midi, bar * style.beats_per_bar + step / 4, 0.9, 0.42, pan)
+            )
     return notes

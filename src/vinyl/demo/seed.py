@@ -105,7 +105,19 @@ def _row(random: np.random.Generator, number: int) -> tuple[tuple[object, ...], 
     search = fold(f"{title} {artist} {album} {GENRES[style]}")
     length, stars = float(random.integers(150, 480)), int(random.choice((0, 0, 0, 2, 3, 4, 5)))
     doubt, energy = round(float(random.beta(1, 6)), 3), int(np.clip(random.normal(60, 14), 5, 98))
-    track = (number, f"/media/seeded/{number}.mp3", f"seed-{number}", length, title, artist, album, GENRES[style],
-             int(random.integers(1994, 2027)), stars, search, when)  # fmt: skip
+    track = (
+        number,
+        f"/media/seeded/{number}.mp3",
+        f"seed-{number}",
+        length,
+        title,
+        artist,
+        album,
+        GENRES[style],
+        int(random.integers(1994, 2027)),
+        stars,
+        search,
+        when,
+    )
     anchors = json.dumps([{"time": float(random.random()), "beat": 0.0, "bpm": bpm}])
     return track, (number, bpm, anchors, key, round(float(random.normal(-9, 2)), 1), energy, doubt, when)

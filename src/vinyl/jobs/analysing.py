@@ -41,7 +41,9 @@ class AnalysisProgress:
 class Analyser:
     """Feeds worker processes from the queue in a thread of its own."""
 
-    def __init__(self, database: Database, waveforms: WaveformStore, events: Broadcaster, workers: int | None = None) -> None:
+    def __init__(
+        self, database: Database, waveforms: WaveformStore, events: Broadcaster, workers: int | None = None
+    ) -> None:
         self.added = threading.Event()
         self._database = database
         self._waveforms = waveforms
@@ -120,7 +122,10 @@ class Analyser:
                 return
             if self._pool is None:
                 self._pool = ProcessPoolExecutor(
-                    self._workers, mp_context=get_context("spawn"), initializer=prepare, initargs=(os.getpid(),)
+                    self._workers,
+                    mp_context=get_context("spawn"),
+                    initializer=prepare,
+                    initargs=(os.getpid(),),
                 )
             self._in_hand[self._pool.submit(analyse_file, waiting.path)] = waiting.track_id
 
@@ -130,13 +135,21 @@ class Analyser:
         try:
             result = future.result()
         except BrokenProcessPool:
-            self._fail(track_id, "The analysis process ended unexpectedly; the file may need too much memory.", final=False)
+            self._fail(
+                track_id,
+                "The analysis process ended unexpectedly; the file may need too much memory.",
+                final=False,
+            )
             self._pool = None
         except VinylError as error:
             self._fail(track_id, str(error), final=True)
         except Exception as error:
             log.exception("analysis of track %s failed", track_id)
-            self._fail(track_id, f"The analysis stopped with an error of its own ({type(error).__name__}).", final=True)
+            self._fail(
+                track_id,
+                f"The analysis stopped with an error of its own ({type(error).__name__}).",
+                final=True,
+            )
         else:
             self._keep(track_id, result)
         del self._in_hand[future]

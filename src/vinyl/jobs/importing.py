@@ -45,7 +45,9 @@ class Examined:
 class Importer:
     """Runs imports one after another in a thread, and takes up those that a killed server left."""
 
-    def __init__(self, database: Database, roots: AllowedRoots, events: Broadcaster, on_added: threading.Event) -> None:
+    def __init__(
+        self, database: Database, roots: AllowedRoots, events: Broadcaster, on_added: threading.Event
+    ) -> None:
         self._database = database
         self._roots = roots
         self._events = events
@@ -148,7 +150,9 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
         if known == (stat.st_size, stat.st_mtime_ns):
             return Examined(path, refused=("already here", "It was imported before and has not changed."))
         if file.suffix.lower() not in AUDIO_SUFFIXES:
-            return Examined(path, refused=("not audio", f"Vinyl reads no files that end in “{file.suffix or file.name}”."))
+            return Examined(
+                path, refused=("not audio", f"Vinyl reads no files that end in “{file.suffix or file.name}”.")
+            )
         roots.check(file)
         return Examined(path, stat.st_size, stat.st_mtime_ns, probe(file), read_tags(file))
     except NotAudioError as error:
@@ -169,14 +173,20 @@ def _settle(connection: sqlite3.Connection, file: Examined) -> tuple[Outcome, st
     if same_path:
         imports.refresh(connection, same_path["id"], file.path, file.size_bytes, file.modified_ns)
         return "already here", "It was imported before.", same_path["id"]
-    twin = connection.execute("SELECT id, path FROM track WHERE audio_hash = ? ORDER BY id", (file.facts.audio_hash,)).fetchone()
+    twin = connection.execute(
+        "SELECT id, path FROM track WHERE audio_hash = ? ORDER BY id", (file.facts.audio_hash,)
+    ).fetchone()
     if twin is None:
         track_id = add_track(connection, _new_track(file, file.facts, file.tags))
         analyses.enqueue(connection, track_id)
         return "added", "", track_id
     if not Path(twin["path"]).exists():
         imports.refresh(connection, twin["id"], file.path, file.size_bytes, file.modified_ns)
-        return "already here", f"It was moved here from {twin['path']}; cues and crates came along.", twin["id"]
+        return (
+            "already here",
+            f"It was moved here from {twin['path']}; cues and crates came along.",
+            twin["id"],
+        )
     imports.note_copy(connection, twin["id"], file.path, file.size_bytes, file.modified_ns)
     return (
         "already here",
@@ -190,12 +200,28 @@ def _new_track(file: Examined, facts: FileFacts, tags: Tags) -> NewTrack:
     if not title:
         artist, title = _from_name(Path(file.path).stem, artist)
     return NewTrack(
-        path=file.path, size_bytes=file.size_bytes, modified_ns=file.modified_ns, audio_hash=facts.audio_hash, codec=facts.codec,
-        rate_hz=facts.rate_hz, channels=facts.channels, bit_rate=facts.bit_rate, trimmed_samples=facts.trimmed_samples,
-        duration_s=facts.duration_s, title=title, artist=artist, album=tags.album, genre=tags.genre, label=tags.label,
-        comment=tags.comment, year=tags.year, file_key=tags.key, file_bpm=tags.bpm, file_rating=tags.rating,
+        path=file.path,
+        size_bytes=file.size_bytes,
+        modified_ns=file.modified_ns,
+        audio_hash=facts.audio_hash,
+        codec=facts.codec,
+        rate_hz=facts.rate_hz,
+        channels=facts.channels,
+        bit_rate=facts.bit_rate,
+        trimmed_samples=facts.trimmed_samples,
+        duration_s=facts.duration_s,
+        title=title,
+        artist=artist,
+        album=tags.album,
+        genre=tags.genre,
+        label=tags.label,
+        comment=tags.comment,
+        year=tags.year,
+        file_key=tags.key,
+        file_bpm=tags.bpm,
+        file_rating=tags.rating,
         has_picture=tags.picture is not None,
-    )  # fmt: skip
+    )
 
 
 def _from_name(stem: str, artist: str) -> tuple[str, str]:

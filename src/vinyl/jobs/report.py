@@ -39,9 +39,15 @@ def plain(result: Analysis) -> dict[str, Any]:
         "true_peak_db": _rounded(result.true_peak_db, 2),
         "energy": result.energy.value,
         "energy_reason": result.energy.reason,
-        "sections": [{"start": round(s.start_s, 4), "end": round(s.end_s, 4), "label": s.label} for s in result.structure.sections],
+        "sections": [
+            {"start": round(s.start_s, 4), "end": round(s.end_s, 4), "label": s.label}
+            for s in result.structure.sections
+        ],
         "phrases": [round(t, 4) for t in _phrase_starts(result)],
-        "cues": [{"time": round(c.time_s, 4), "length": None, "role": c.role, "label": c.label} for c in result.cues],
+        "cues": [
+            {"time": round(c.time_s, 4), "length": None, "role": c.role, "label": c.label}
+            for c in result.cues
+        ],
         "doubt": {"grid": result.grid.doubt if result.grid else 1.0, "key": round(1 - key.confidence, 3)},
         "doubt_reasons": list(result.grid.reasons) if result.grid else ["no beat was found"],
     }
@@ -60,7 +66,14 @@ def _phrase_starts(result: Analysis) -> list[float]:
 
 def _rhythm(result: Analysis) -> dict[str, Any]:
     if result.grid is None:
-        return {"bpm": None, "tempo": None, "anchors": [], "beats_per_bar": None, "beats": [], "downbeats": []}
+        return {
+            "bpm": None,
+            "tempo": None,
+            "anchors": [],
+            "beats_per_bar": None,
+            "beats": [],
+            "downbeats": [],
+        }
     tempo_map = result.grid.tempo_map
     return {
         "bpm": round(tempo_map.bpm, 4),

@@ -15,7 +15,16 @@ from vinyl.library.locks import locks_of
 MOST_ATTEMPTS = 3
 # Columns that a lock holds. Sections and proposals lie on the grid's bars, so they stay with it.
 HELD_BY = {
-    "grid": ("bpm", "anchors", "beats_per_bar", "grid_doubt", "grid_reasons", "phrase_s", "sections", "cue_proposals"),
+    "grid": (
+        "bpm",
+        "anchors",
+        "beats_per_bar",
+        "grid_doubt",
+        "grid_reasons",
+        "phrase_s",
+        "sections",
+        "cue_proposals",
+    ),
     "key": ("key", "key_confidence", "second_key", "second_from_s", "runner_up_key", "tuning_cents"),
 }
 
@@ -51,7 +60,9 @@ def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting |
            WHERE q.state = 'waiting' AND NOT t.away ORDER BY t.added_at DESC, q.track_id DESC LIMIT ?""",
         (len(but_not) + 1,),
     )
-    return next((Waiting(row["track_id"], row["path"]) for row in rows if row["track_id"] not in but_not), None)
+    return next(
+        (Waiting(row["track_id"], row["path"]) for row in rows if row["track_id"] not in but_not), None
+    )
 
 
 def counts(connection: sqlite3.Connection) -> QueueCounts:
@@ -67,7 +78,9 @@ def pause_all(connection: sqlite3.Connection) -> None:
 
 def resume_all(connection: sqlite3.Connection) -> None:
     """Put paused tracks back, and give failed ones another try."""
-    connection.execute("UPDATE analysis_queue SET state = 'waiting', attempts = 0, error = NULL WHERE state IN ('paused', 'failed')")
+    connection.execute(
+        "UPDATE analysis_queue SET state = 'waiting', attempts = 0, error = NULL WHERE state IN ('paused', 'failed')"
+    )
 
 
 def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
@@ -79,11 +92,27 @@ def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> No
              key, key_confidence, second_key, second_from_s, runner_up_key, tuning_cents, lufs, range_lu, true_peak_db,
              energy, energy_reason, phrase_s, sections, cue_proposals, analysed_at)
            SELECT id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
-        (VERSION, *_grid_values(grid), key.key and str(key.key), key.confidence, key.second and str(key.second), key.second_from_s,
-         key.runner_up and str(key.runner_up), key.tuning_cents, loudness.integrated_lufs, loudness.range_lu, result.true_peak_db,
-         result.energy.value, result.energy.reason, result.structure.phrase_s, json.dumps(_sections(result)),
-         json.dumps([{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]), now(), track_id),
-    )  # fmt: skip
+        (
+            VERSION,
+            *_grid_values(grid),
+            key.key and str(key.key),
+            key.confidence,
+            key.second and str(key.second),
+            key.second_from_s,
+            key.runner_up and str(key.runner_up),
+            key.tuning_cents,
+            loudness.integrated_lufs,
+            loudness.range_lu,
+            result.true_peak_db,
+            result.energy.value,
+            result.energy.reason,
+            result.structure.phrase_s,
+            json.dumps(_sections(result)),
+            json.dumps([{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]),
+            now(),
+            track_id,
+        ),
+    )
     for column, value in held.items():
         connection.execute(f"UPDATE track_analysis SET {column} = ? WHERE track_id = ?", (value, track_id))
     connection.execute(
@@ -99,14 +128,22 @@ def _locked_values(connection: sqlite3.Connection, track_id: int) -> dict[str, o
     row = connection.execute("SELECT * FROM track_analysis WHERE track_id = ?", (track_id,)).fetchone()
     if row is None:
         return {}
-    return {column: row[column] for part in locks_of(connection, track_id) for column in HELD_BY.get(part, ())}
+    return {
+        column: row[column] for part in locks_of(connection, track_id) for column in HELD_BY.get(part, ())
+    }
 
 
 def _grid_values(grid: GridEstimate | None) -> tuple[object, ...]:
     if grid is None:
         return None, None, None, 1.0, json.dumps(["no beat was found"])
     tempo_map = grid.tempo_map
-    return tempo_map.bpm, json.dumps(anchors_to(tempo_map)), tempo_map.beats_per_bar, grid.doubt, json.dumps(grid.reasons)
+    return (
+        tempo_map.bpm,
+        json.dumps(anchors_to(tempo_map)),
+        tempo_map.beats_per_bar,
+        grid.doubt,
+        json.dumps(grid.reasons),
+    )
 
 
 def _sections(result: Analysis) -> list[dict[str, object]]:

@@ -9,7 +9,18 @@ from dataclasses import asdict, dataclass
 
 from vinyl.core.rules.finishing import FinishRules
 
-COMMON_LABELS = ("intro", "verse", "chorus", "break", "build", "drop", "vocals", "outro", "start here", "out before this")
+COMMON_LABELS = (
+    "intro",
+    "verse",
+    "chorus",
+    "break",
+    "build",
+    "drop",
+    "vocals",
+    "outro",
+    "start here",
+    "out before this",
+)
 MOST_LABELS = 60
 
 
@@ -48,14 +59,18 @@ def name_colours(connection: sqlite3.Connection, colours: Sequence[CueColour]) -
     """Give colours names, signs and shades."""
     connection.executemany(
         "UPDATE cue_colour SET name = ?, sign = ?, hex = ? WHERE colour = ?",
-        [(colour.name.strip() or colour.colour, colour.sign.strip()[:2], colour.hex, colour.colour) for colour in colours],
+        [
+            (colour.name.strip() or colour.colour, colour.sign.strip()[:2], colour.hex, colour.colour)
+            for colour in colours
+        ],
     )
 
 
 def list_labels(connection: sqlite3.Connection) -> list[str]:
     """Names that the user has given to cues, the most used first, then common ones."""
     rows = connection.execute(
-        "SELECT label FROM cue WHERE label <> '' GROUP BY label ORDER BY count(*) DESC, label LIMIT ?", (MOST_LABELS,)
+        "SELECT label FROM cue WHERE label <> '' GROUP BY label ORDER BY count(*) DESC, label LIMIT ?",
+        (MOST_LABELS,),
     )
     own = [row[0] for row in rows]
     known = {label.casefold() for label in own}

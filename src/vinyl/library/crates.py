@@ -57,7 +57,9 @@ def make_crate(connection: sqlite3.Connection, name: str) -> int:
 def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> None:
     """Give a crate another name."""
     if get_crate(connection, crate_id).name != name.strip():
-        connection.execute("UPDATE crate SET name = ? WHERE id = ?", (_checked_name(connection, name), crate_id))
+        connection.execute(
+            "UPDATE crate SET name = ? WHERE id = ?", (_checked_name(connection, name), crate_id)
+        )
 
 
 def delete_crate(connection: sqlite3.Connection, crate_id: int) -> None:
@@ -70,16 +72,23 @@ def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
     """Move a crate to a place (0 is first) among the crates."""
     ids = [crate.id for crate in list_crates(connection) if crate.id != crate_id]
     ids.insert(max(0, min(to, len(ids))), get_crate(connection, crate_id).id)
-    connection.executemany("UPDATE crate SET position = ? WHERE id = ? AND position <> ?", [(n, i, n) for n, i in enumerate(ids, 1)])
+    connection.executemany(
+        "UPDATE crate SET position = ? WHERE id = ? AND position <> ?",
+        [(n, i, n) for n, i in enumerate(ids, 1)],
+    )
 
 
 def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
     """Ids of a crate's tracks in its order."""
-    rows = connection.execute("SELECT track_id FROM crate_track WHERE crate_id = ? ORDER BY position, track_id", (crate_id,))
+    rows = connection.execute(
+        "SELECT track_id FROM crate_track WHERE crate_id = ? ORDER BY position, track_id", (crate_id,)
+    )
     return [row[0] for row in rows]
 
 
-def add_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], at: int | None = None) -> int:
+def add_tracks(
+    connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], at: int | None = None
+) -> int:
     """Put tracks into a crate, at a place or at its end; returns how many were not yet in it."""
     get_crate(connection, crate_id)
     before = crate_tracks(connection, crate_id)
@@ -93,7 +102,9 @@ def add_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequenc
 def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int]) -> None:
     """Take tracks out of a crate. They stay in the library."""
     get_crate(connection, crate_id)
-    connection.executemany("DELETE FROM crate_track WHERE crate_id = ? AND track_id = ?", [(crate_id, i) for i in track_ids])
+    connection.executemany(
+        "DELETE FROM crate_track WHERE crate_id = ? AND track_id = ?", [(crate_id, i) for i in track_ids]
+    )
 
 
 def move_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], to: int) -> None:

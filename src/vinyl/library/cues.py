@@ -65,7 +65,9 @@ def number_pads(connection: sqlite3.Connection, track_id: int) -> None:
     check_open(connection, track_id, "cues")
     on_pads = [cue.id for cue in list_cues(connection, track_id) if cue.pad is not None]
     connection.executemany("UPDATE cue SET pad = NULL WHERE id = ?", [(cue_id,) for cue_id in on_pads])
-    connection.executemany("UPDATE cue SET pad = ? WHERE id = ?", [(pad, cue_id) for pad, cue_id in enumerate(on_pads, 1)])
+    connection.executemany(
+        "UPDATE cue SET pad = ? WHERE id = ?", [(pad, cue_id) for pad, cue_id in enumerate(on_pads, 1)]
+    )
 
 
 def get_cue(connection: sqlite3.Connection, track_id: int, cue_id: int) -> Cue:
@@ -87,14 +89,22 @@ def _check(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
     if not 0 <= cue.position_s <= row["duration_s"]:
         raise LibraryError(f"A cue must lie within the track, between 0 and {row['duration_s']:.1f} s.")
     if cue.length_s is not None and cue.position_s + cue.length_s > row["duration_s"] + 1e-3:
-        raise LibraryError("This loop would reach past the end of the track: make it shorter or start it earlier.")
+        raise LibraryError(
+            "This loop would reach past the end of the track: make it shorter or start it earlier."
+        )
 
 
 def _free_places(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
     if cue.pad is not None:
-        connection.execute("UPDATE cue SET pad = NULL WHERE track_id = ? AND pad = ? AND id <> ?", (track_id, cue.pad, cue.id))
+        connection.execute(
+            "UPDATE cue SET pad = NULL WHERE track_id = ? AND pad = ? AND id <> ?",
+            (track_id, cue.pad, cue.id),
+        )
     if cue.role is not None:
-        connection.execute("UPDATE cue SET role = NULL WHERE track_id = ? AND role = ? AND id <> ?", (track_id, cue.role, cue.id))
+        connection.execute(
+            "UPDATE cue SET role = NULL WHERE track_id = ? AND role = ? AND id <> ?",
+            (track_id, cue.role, cue.id),
+        )
 
 
 def _from_row(row: sqlite3.Row) -> Cue:

@@ -33,10 +33,16 @@ def analysed_grid(connection: sqlite3.Connection, track_id: int) -> Grid | None:
 def _stored(connection: sqlite3.Connection, table: str, track_id: int, by_hand: bool) -> Grid | None:
     query = f"SELECT anchors, beats_per_bar FROM {table} WHERE track_id = ? AND anchors IS NOT NULL"
     row = connection.execute(query, (track_id,)).fetchone()
-    return Grid(TempoMap(anchors_from(json.loads(row["anchors"])), row["beats_per_bar"]), by_hand) if row else None
+    return (
+        Grid(TempoMap(anchors_from(json.loads(row["anchors"])), row["beats_per_bar"]), by_hand)
+        if row
+        else None
+    )
 
 
-def edit_grid(connection: sqlite3.Connection, track_id: int, edit: Callable[[TempoMap], TempoMap]) -> TempoMap:
+def edit_grid(
+    connection: sqlite3.Connection, track_id: int, edit: Callable[[TempoMap], TempoMap]
+) -> TempoMap:
     """Apply an edit to the grid that holds and keep the result as made by hand.
 
     Raises:

@@ -39,10 +39,14 @@ class ImportedFile:
 
 def begin(connection: sqlite3.Connection, folder: str) -> int:
     """Note that an import begins, or find the one of this folder that is going on."""
-    row = connection.execute("SELECT id FROM import_run WHERE folder = ? AND state = 'running'", (folder,)).fetchone()
+    row = connection.execute(
+        "SELECT id FROM import_run WHERE folder = ? AND state = 'running'", (folder,)
+    ).fetchone()
     if row:
         return int(row["id"])
-    cursor = connection.execute("INSERT INTO import_run (folder, state, started_at) VALUES (?, 'running', ?)", (folder, now()))
+    cursor = connection.execute(
+        "INSERT INTO import_run (folder, state, started_at) VALUES (?, 'running', ?)", (folder, now())
+    )
     return int(cursor.lastrowid or 0)
 
 
@@ -60,7 +64,9 @@ def set_total(connection: sqlite3.Connection, run_id: int, total: int) -> None:
 
 def next_running(connection: sqlite3.Connection) -> ImportRun | None:
     """The oldest run that is not finished."""
-    row = connection.execute("SELECT * FROM import_run WHERE state = 'running' ORDER BY id LIMIT 1").fetchone()
+    row = connection.execute(
+        "SELECT * FROM import_run WHERE state = 'running' ORDER BY id LIMIT 1"
+    ).fetchone()
     return _run(connection, row) if row else None
 
 
@@ -82,7 +88,9 @@ def get_run(connection: sqlite3.Connection, run_id: int) -> ImportRun:
     return _run(connection, row)
 
 
-def list_files(connection: sqlite3.Connection, run_id: int, outcome: str | None, offset: int, limit: int) -> list[ImportedFile]:
+def list_files(
+    connection: sqlite3.Connection, run_id: int, outcome: str | None, offset: int, limit: int
+) -> list[ImportedFile]:
     """What became of a run's files; those that need attention first."""
     rows = connection.execute(
         """SELECT path, outcome, reason, track_id FROM import_file WHERE run_id = ? AND (?2 IS NULL OR outcome = ?2)
@@ -93,8 +101,12 @@ def list_files(connection: sqlite3.Connection, run_id: int, outcome: str | None,
     return [ImportedFile(**dict(row)) for row in rows]
 
 
-def note_file(connection: sqlite3.Connection, run_id: int, path: str, outcome: str, reason: str, track_id: int | None) -> None:
-    connection.execute("INSERT OR REPLACE INTO import_file VALUES (?, ?, ?, ?, ?)", (run_id, path, outcome, reason, track_id))
+def note_file(
+    connection: sqlite3.Connection, run_id: int, path: str, outcome: str, reason: str, track_id: int | None
+) -> None:
+    connection.execute(
+        "INSERT OR REPLACE INTO import_file VALUES (?, ?, ?, ?, ?)", (run_id, path, outcome, reason, track_id)
+    )
 
 
 def done_paths(connection: sqlite3.Connection, run_id: int) -> set[str]:
@@ -104,7 +116,12 @@ def done_paths(connection: sqlite3.Connection, run_id: int) -> set[str]:
 
 def known_files(connection: sqlite3.Connection, run_id: int) -> dict[str, tuple[int, int]]:
     """Size and time of change of every file below a run's folder that the library knows."""
-    prefix = connection.execute("SELECT folder FROM import_run WHERE id = ?", (run_id,)).fetchone()["folder"].rstrip("/") + "/"
+    prefix = (
+        connection.execute("SELECT folder FROM import_run WHERE id = ?", (run_id,))
+        .fetchone()["folder"]
+        .rstrip("/")
+        + "/"
+    )
     rows = connection.execute(
         """SELECT path, size_bytes, modified_ns FROM track WHERE substr(path, 1, ?1) = ?2
            UNION ALL SELECT path, size_bytes, modified_ns FROM track_copy WHERE substr(path, 1, ?1) = ?2""",
@@ -113,7 +130,9 @@ def known_files(connection: sqlite3.Connection, run_id: int) -> dict[str, tuple[
     return {row["path"]: (row["size_bytes"], row["modified_ns"]) for row in rows}
 
 
-def refresh(connection: sqlite3.Connection, track_id: int, path: str, size_bytes: int, modified_ns: int) -> None:
+def refresh(
+    connection: sqlite3.Connection, track_id: int, path: str, size_bytes: int, modified_ns: int
+) -> None:
     """Note where a track's file lies now, and that it is there."""
     connection.execute("DELETE FROM track_copy WHERE path = ?", (path,))
     connection.execute(
@@ -122,7 +141,9 @@ def refresh(connection: sqlite3.Connection, track_id: int, path: str, size_bytes
     )
 
 
-def note_copy(connection: sqlite3.Connection, track_id: int, path: str, size_bytes: int, modified_ns: int) -> None:
+def note_copy(
+    connection: sqlite3.Connection, track_id: int, path: str, size_bytes: int, modified_ns: int
+) -> None:
     """Remember that a track's sound also lies somewhere else."""
     connection.execute(
         "INSERT OR REPLACE INTO track_copy (path, track_id, size_bytes, modified_ns, found_at) VALUES (?, ?, ?, ?, ?)",
@@ -132,20 +153,31 @@ def note_copy(connection: sqlite3.Connection, track_id: int, path: str, size_byt
 
 def list_copies(connection: sqlite3.Connection, track_id: int) -> list[str]:
     """Other places where a track's very sound lies."""
-    return [row[0] for row in connection.execute("SELECT path FROM track_copy WHERE track_id = ? ORDER BY path", (track_id,))]
+    return [
+        row[0]
+        for row in connection.execute(
+            "SELECT path FROM track_copy WHERE track_id = ? ORDER BY path", (track_id,)
+        )
+    ]
 
 
 def mark_away(database: Database) -> None:
     """Look which files are there, a few at a time, and note the tracks whose file is not."""
     rows = database.read().execute("SELECT id, path, away FROM track ORDER BY id").fetchall()
-    changes = [(not there, row["id"]) for row in rows if (there := Path(row["path"]).exists()) == bool(row["away"])]
+    changes = [
+        (not there, row["id"]) for row in rows if (there := Path(row["path"]).exists()) == bool(row["away"])
+    ]
     for start in range(0, len(changes), AWAY_BATCH):
         with database.write() as connection:
-            connection.executemany("UPDATE track SET away = ? WHERE id = ?", changes[start : start + AWAY_BATCH])
+            connection.executemany(
+                "UPDATE track SET away = ? WHERE id = ?", changes[start : start + AWAY_BATCH]
+            )
 
 
 def _run(connection: sqlite3.Connection, row: sqlite3.Row) -> ImportRun:
     counts = dict(
-        connection.execute("SELECT outcome, count(*) FROM import_file WHERE run_id = ? GROUP BY outcome", (row["id"],)).fetchall()
+        connection.execute(
+            "SELECT outcome, count(*) FROM import_file WHERE run_id = ? GROUP BY outcome", (row["id"],)
+        ).fetchall()
     )
     return ImportRun(**dict(row), outcomes={outcome: counts.get(outcome, 0) for outcome in OUTCOMES})

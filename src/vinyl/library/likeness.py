@@ -33,7 +33,9 @@ class AlikeFinder:
         self._state: tuple[int, str | None] = (0, None)
         self._lock = threading.Lock()
 
-    def find(self, connection: sqlite3.Connection, track_id: int, count: int, question: Question) -> list[Alike]:
+    def find(
+        self, connection: sqlite3.Connection, track_id: int, count: int, question: Question
+    ) -> list[Alike]:
         """The tracks most like one, without itself.
 
         Raises:
@@ -71,7 +73,9 @@ def _fingerprint(connection: sqlite3.Connection, track_id: int) -> Fingerprint:
 
 
 def _blob(connection: sqlite3.Connection, column: str, track_id: int) -> bytes:
-    row = connection.execute(f"SELECT {column} FROM track_likeness WHERE track_id = ?", (track_id,)).fetchone()
+    row = connection.execute(
+        f"SELECT {column} FROM track_likeness WHERE track_id = ?", (track_id,)
+    ).fetchone()
     if row is None:
         raise NotFoundError("This track was not analysed yet, so nothing can be compared with it.")
     blob: bytes = row[0]

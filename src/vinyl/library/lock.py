@@ -25,5 +25,7 @@ def lock_home(home: Path) -> TextIO:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as error:
         file.close()
-        raise HomeInUseError(f"Vinyl is already running on {home}. Use its window, or start with another --home.") from error
+        raise HomeInUseError(
+            f"Vinyl is already running on {home}. Use its window, or start with another --home."
+        ) from error
     return file

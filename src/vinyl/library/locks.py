@@ -16,17 +16,26 @@ def set_lock(connection: sqlite3.Connection, track_ids: Iterable[int], part: Par
         LibraryError: for the grid of a track that has none.
     """
     if not locked:
-        connection.executemany("DELETE FROM track_lock WHERE track_id = ? AND part = ?", [(i, part) for i in track_ids])
+        connection.executemany(
+            "DELETE FROM track_lock WHERE track_id = ? AND part = ?", [(i, part) for i in track_ids]
+        )
         return
     for track_id in track_ids:
         if part == "grid" and not _has_grid(connection, track_id):
-            raise LibraryError("There is no beatgrid to lock yet: type or tap the tempo, or wait for the analysis.")
-        connection.execute("INSERT OR IGNORE INTO track_lock (track_id, part) SELECT id, ? FROM track WHERE id = ?", (part, track_id))
+            raise LibraryError(
+                "There is no beatgrid to lock yet: type or tap the tempo, or wait for the analysis."
+            )
+        connection.execute(
+            "INSERT OR IGNORE INTO track_lock (track_id, part) SELECT id, ? FROM track WHERE id = ?",
+            (part, track_id),
+        )
 
 
 def locks_of(connection: sqlite3.Connection, track_id: int) -> frozenset[str]:
     """The locked parts of a track."""
-    return frozenset(row[0] for row in connection.execute("SELECT part FROM track_lock WHERE track_id = ?", (track_id,)))
+    return frozenset(
+        row[0] for row in connection.execute("SELECT part FROM track_lock WHERE track_id = ?", (track_id,))
+    )
 
 
 def check_open(connection: sqlite3.Connection, track_id: int, part: Part) -> None:
@@ -38,7 +47,9 @@ def check_open(connection: sqlite3.Connection, track_id: int, part: Part) -> Non
     if part in locks_of(connection, track_id):
         title = connection.execute("SELECT title FROM track WHERE id = ?", (track_id,)).fetchone()[0]
         are = "are" if part in ("cues", "tags") else "is"
-        raise LockedError(f"The {part} of “{title}” {are} locked. Unlock {'them' if are == 'are' else 'it'} first; nothing was changed.")
+        raise LockedError(
+            f"The {part} of “{title}” {are} locked. Unlock {'them' if are == 'are' else 'it'} first; nothing was changed."
+        )
 
 
 def without_locked(connection: sqlite3.Connection, track_ids: Sequence[int], part: Part) -> list[int]:

@@ -23,7 +23,10 @@ class Route:
 
 def list_routes(connection: sqlite3.Connection, track_id: int) -> list[Route]:
     """A track's routes, oldest first."""
-    return [_from_row(row) for row in connection.execute("SELECT * FROM route WHERE track_id = ? ORDER BY id", (track_id,))]
+    return [
+        _from_row(row)
+        for row in connection.execute("SELECT * FROM route WHERE track_id = ? ORDER BY id", (track_id,))
+    ]
 
 
 def get_route(connection: sqlite3.Connection, track_id: int, route_id: int) -> Route:
@@ -32,13 +35,21 @@ def get_route(connection: sqlite3.Connection, track_id: int, route_id: int) -> R
     Raises:
         NotFoundError: if the track has no such route.
     """
-    row = connection.execute("SELECT * FROM route WHERE id = ? AND track_id = ?", (route_id, track_id)).fetchone()
+    row = connection.execute(
+        "SELECT * FROM route WHERE id = ? AND track_id = ?", (route_id, track_id)
+    ).fetchone()
     if row is None:
         raise NotFoundError("This route is no longer there.")
     return _from_row(row)
 
 
-def save_route(connection: sqlite3.Connection, track_id: int, name: str, jumps: Sequence[Jump], route_id: int | None = None) -> int:
+def save_route(
+    connection: sqlite3.Connection,
+    track_id: int,
+    name: str,
+    jumps: Sequence[Jump],
+    route_id: int | None = None,
+) -> int:
     """Keep a new route, or change one; returns its id.
 
     Raises:
@@ -56,9 +67,13 @@ def save_route(connection: sqlite3.Connection, track_id: int, name: str, jumps: 
     text = json.dumps([[jump.from_s, jump.to_s] for jump in jumps])
     if route_id is not None:
         get_route(connection, track_id, route_id)
-        connection.execute("UPDATE route SET name = ?, jumps = ? WHERE id = ?", (name.strip(), text, route_id))
+        connection.execute(
+            "UPDATE route SET name = ?, jumps = ? WHERE id = ?", (name.strip(), text, route_id)
+        )
         return route_id
-    cursor = connection.execute("INSERT INTO route (track_id, name, jumps) VALUES (?, ?, ?)", (track_id, name.strip(), text))
+    cursor = connection.execute(
+        "INSERT INTO route (track_id, name, jumps) VALUES (?, ?, ?)", (track_id, name.strip(), text)
+    )
     return int(cursor.lastrowid or 0)
 
 
@@ -69,4 +84,6 @@ def delete_route(connection: sqlite3.Connection, track_id: int, route_id: int) -
 
 
 def _from_row(row: sqlite3.Row) -> Route:
-    return Route(row["id"], row["track_id"], row["name"], tuple(Jump(*pair) for pair in json.loads(row["jumps"])))
+    return Route(
+        row["id"], row["track_id"], row["name"], tuple(Jump(*pair) for pair in json.loads(row["jumps"]))
+    )

@@ -34,7 +34,10 @@ class TemplateResult:
 
 def list_templates(connection: sqlite3.Connection) -> list[Template]:
     """All templates by name."""
-    return [_from_row(row) for row in connection.execute("SELECT * FROM cue_template ORDER BY name COLLATE NOCASE, id")]
+    return [
+        _from_row(row)
+        for row in connection.execute("SELECT * FROM cue_template ORDER BY name COLLATE NOCASE, id")
+    ]
 
 
 def get_template(connection: sqlite3.Connection, template_id: int) -> Template:
@@ -49,16 +52,25 @@ def get_template(connection: sqlite3.Connection, template_id: int) -> Template:
     return _from_row(row)
 
 
-def save_template(connection: sqlite3.Connection, name: str, made: Sequence[TemplateCue], template_id: int | None = None) -> int:
+def save_template(
+    connection: sqlite3.Connection, name: str, made: Sequence[TemplateCue], template_id: int | None = None
+) -> int:
     """Keep a new template, or change one; returns its id."""
     if not name.strip() or not made:
         raise LibraryError("A template needs a name and at least one cue.")
     text = json.dumps([asdict(cue) for cue in made])
     if template_id is not None:
         get_template(connection, template_id)
-        connection.execute("UPDATE cue_template SET name = ?, cues = ? WHERE id = ?", (name.strip(), text, template_id))
+        connection.execute(
+            "UPDATE cue_template SET name = ?, cues = ? WHERE id = ?", (name.strip(), text, template_id)
+        )
         return template_id
-    return int(connection.execute("INSERT INTO cue_template (name, cues) VALUES (?, ?)", (name.strip(), text)).lastrowid or 0)
+    return int(
+        connection.execute(
+            "INSERT INTO cue_template (name, cues) VALUES (?, ?)", (name.strip(), text)
+        ).lastrowid
+        or 0
+    )
 
 
 def delete_template(connection: sqlite3.Connection, template_id: int) -> None:
@@ -67,18 +79,24 @@ def delete_template(connection: sqlite3.Connection, template_id: int) -> None:
     connection.execute("DELETE FROM cue_template WHERE id = ?", (template_id,))
 
 
-def preview(connection: sqlite3.Connection, template: Template, track_ids: Sequence[int]) -> list[TemplateResult]:
+def preview(
+    connection: sqlite3.Connection, template: Template, track_ids: Sequence[int]
+) -> list[TemplateResult]:
     """What a template would add to tracks."""
     return [_result(connection, template, track_id) for track_id in track_ids]
 
 
-def apply(connection: sqlite3.Connection, template: Template, track_ids: Sequence[int]) -> list[TemplateResult]:
+def apply(
+    connection: sqlite3.Connection, template: Template, track_ids: Sequence[int]
+) -> list[TemplateResult]:
     """Add to tracks what a template asks for and is not there; tracks with a hindrance stay as they are."""
     results = preview(connection, template, track_ids)
     for result in results:
         for cue in () if result.hindrance else result.wanted:
             if not cue.there:
-                made = cues.Cue(cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages)
+                made = cues.Cue(
+                    cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages
+                )
                 cues.add_cue(connection, result.track_id, made)
     return results
 
@@ -91,12 +109,18 @@ def places_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal
     ]
     roles = {cue.role for cue in found if cue.role}
     named = {cue.label for cue in found}
-    return found + [p for p in proposals_of(connection, track_id) if (p.role not in roles if p.role else p.label not in named)]
+    return found + [
+        p
+        for p in proposals_of(connection, track_id)
+        if (p.role not in roles if p.role else p.label not in named)
+    ]
 
 
 def proposals_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal]:
     """The cues that analysis proposed."""
-    row = connection.execute("SELECT cue_proposals FROM track_analysis WHERE track_id = ?", (track_id,)).fetchone()
+    row = connection.execute(
+        "SELECT cue_proposals FROM track_analysis WHERE track_id = ?", (track_id,)
+    ).fetchone()
     return [CueProposal(p["time"], p["role"], p["label"]) for p in json.loads(row[0])] if row else []
 
 
@@ -108,9 +132,15 @@ def _result(connection: sqlite3.Connection, template: Template, track_id: int) -
     if grid is None:
         return TemplateResult(track_id, row["title"], (), "it has no beatgrid yet")
     there = [cue.position_s for cue in cues.list_cues(connection, track_id)]
-    wanted = tuple(apply_template(template.cues, places_of(connection, track_id), there, grid.tempo_map, row["duration_s"]))
+    wanted = tuple(
+        apply_template(
+            template.cues, places_of(connection, track_id), there, grid.tempo_map, row["duration_s"]
+        )
+    )
     locked = "cues" in locks.locks_of(connection, track_id)
-    reason = "its cues are locked" if locked else "" if wanted else "it has no place that the template counts from"
+    reason = (
+        "its cues are locked" if locked else "" if wanted else "it has no place that the template counts from"
+    )
     return TemplateResult(track_id, row["title"], wanted, reason)
 
 

@@ -122,10 +122,32 @@ def add_track(connection: sqlite3.Connection, new: NewTrack) -> int:
              duration_s, title, artist, album, genre, label, comment, year, file_key, file_bpm, file_rating, has_picture,
              search_text, added_at)
            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
-        (new.path, new.size_bytes, new.modified_ns, new.audio_hash, new.codec, new.rate_hz, new.channels, new.bit_rate,
-         new.trimmed_samples, new.duration_s, new.title, new.artist, new.album, new.genre, new.label, new.comment, new.year,
-         new.file_key, new.file_bpm, new.file_rating, new.has_picture, search, now()),
-    )  # fmt: skip
+        (
+            new.path,
+            new.size_bytes,
+            new.modified_ns,
+            new.audio_hash,
+            new.codec,
+            new.rate_hz,
+            new.channels,
+            new.bit_rate,
+            new.trimmed_samples,
+            new.duration_s,
+            new.title,
+            new.artist,
+            new.album,
+            new.genre,
+            new.label,
+            new.comment,
+            new.year,
+            new.file_key,
+            new.file_bpm,
+            new.file_rating,
+            new.has_picture,
+            search,
+            now(),
+        ),
+    )
     return int(cursor.lastrowid or 0)
 
 
@@ -149,7 +171,9 @@ def get_tracks(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list
     return [by_id[i] for i in track_ids if i in by_id]
 
 
-def order(connection: sqlite3.Connection, wanted: Filter, sort: SortName = "added_at", descending: bool = False) -> list[int]:
+def order(
+    connection: sqlite3.Connection, wanted: Filter, sort: SortName = "added_at", descending: bool = False
+) -> list[int]:
     """Ids of all tracks wanted, sorted; those without a value come last, ties go by title.
 
     Raises:
@@ -159,9 +183,7 @@ def order(connection: sqlite3.Connection, wanted: Filter, sort: SortName = "adde
         raise LibraryError("Only the tracks of a crate have an order of their own.")
     source = "shelf"
     if wanted.crate_id is not None:
-        source = (
-            "(SELECT shelf.*, ct.crate_id, ct.position AS crate_position FROM crate_track ct JOIN shelf ON shelf.id = ct.track_id) shelf"
-        )
+        source = "(SELECT shelf.*, ct.crate_id, ct.position AS crate_position FROM crate_track ct JOIN shelf ON shelf.id = ct.track_id) shelf"
     where, values = _where(wanted)
     direction = "DESC" if descending else "ASC"
     rows = connection.execute(
@@ -224,9 +246,13 @@ def _where(wanted: Filter) -> tuple[str, list[str | float | int]]:
         parts.append("instr(search_text, ?)")
         values.append(word)
     simple = (
-        ("bpm >= ?", wanted.bpm_from), ("bpm <= ?", wanted.bpm_to), ("genre = ?", wanted.genre),
-        ("substr(added_at, 1, 7) = ?", wanted.month), ("rating >= ?", wanted.rating_from), ("crate_id = ?", wanted.crate_id),
-    )  # fmt: skip
+        ("bpm >= ?", wanted.bpm_from),
+        ("bpm <= ?", wanted.bpm_to),
+        ("genre = ?", wanted.genre),
+        ("substr(added_at, 1, 7) = ?", wanted.month),
+        ("rating >= ?", wanted.rating_from),
+        ("crate_id = ?", wanted.crate_id),
+    )
     for part, value in simple:
         if value is not None:
             parts.append(part)

@@ -11,8 +11,17 @@ from dataclasses import dataclass
 from vinyl.library.errors import LibraryError
 
 UNDOABLE = (
-    "hand_grid", "hand_rating", "cue", "crate", "crate_track", "track_lock", "route", "cue_template", "cue_colour", "choice",
-)  # fmt: skip
+    "hand_grid",
+    "hand_rating",
+    "cue",
+    "crate",
+    "crate_track",
+    "track_lock",
+    "route",
+    "cue_template",
+    "cue_colour",
+    "choice",
+)
 KEPT_STEPS = 500
 
 SCHEMA = """
@@ -82,7 +91,9 @@ def step_back(connection: sqlite3.Connection, stack: str) -> str:
     if top is None:
         raise LibraryError(f"There is nothing to {stack}.")
     step_id, name = top
-    entries = connection.execute("SELECT sql FROM undo_entry WHERE step_id = ? ORDER BY id DESC", (step_id,)).fetchall()
+    entries = connection.execute(
+        "SELECT sql FROM undo_entry WHERE step_id = ? ORDER BY id DESC", (step_id,)
+    ).fetchall()
     connection.execute("PRAGMA defer_foreign_keys = ON")
     _record(connection, name, "redo" if stack == "undo" else "undo")
     for entry in entries:
@@ -98,7 +109,9 @@ def _record(connection: sqlite3.Connection, name: str, stack: str) -> None:
 
 
 def _top(connection: sqlite3.Connection, stack: str) -> tuple[int, str] | None:
-    row = connection.execute("SELECT id, name FROM undo_step WHERE stack = ? ORDER BY id DESC LIMIT 1", (stack,)).fetchone()
+    row = connection.execute(
+        "SELECT id, name FROM undo_step WHERE stack = ? ORDER BY id DESC LIMIT 1", (stack,)
+    ).fetchone()
     return (row["id"], row["name"]) if row else None
 
 

@@ -36,7 +36,9 @@ ENCODINGS = {
     "wav": Encoding(".wav", "wav", "pcm_s16le", "s16"),
     "aiff": Encoding(".aiff", "aiff", "pcm_s16be", "s16"),
     "flac": Encoding(".flac", "flac", "flac", "s16", options=(("compression_level", "3"),)),
-    "mp3": Encoding(".mp3", "mp3", "libmp3lame", "s16p", bit_rate=192_000, options=(("compression_level", "9"),)),
+    "mp3": Encoding(
+        ".mp3", "mp3", "libmp3lame", "s16p", bit_rate=192_000, options=(("compression_level", "9"),)
+    ),
     "m4a": Encoding(".m4a", "ipod", "aac", "fltp", bit_rate=160_000, options=(("aac_coder", "fast"),)),
     "opus": Encoding(".opus", "opus", "libopus", "s16", rate_hz=48000, bit_rate=112_000),
 }
@@ -60,7 +62,9 @@ def convert(source: Path, path: Path, form: str) -> None:
 def _encode(frames: Iterable[AudioFrame], path: Path, encoding: Encoding) -> None:
     try:
         with av.open(str(path), "w", format=encoding.container) as container:
-            stream = container.add_stream(encoding.codec, rate=encoding.rate_hz, options=dict(encoding.options))
+            stream = container.add_stream(
+                encoding.codec, rate=encoding.rate_hz, options=dict(encoding.options)
+            )
             if not isinstance(stream, AudioStream):
                 raise MediaError(f"{encoding.codec} writes no audio.")
             stream.layout = "stereo"

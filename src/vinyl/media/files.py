@@ -51,7 +51,9 @@ class AllowedRoots:
         """Like check, for a folder that must be there and readable."""
         real = self.check(path)
         if not real.is_dir():
-            raise FolderError(f"There is no folder {real}." if not real.exists() else f"{real} is a file, not a folder.")
+            raise FolderError(
+                f"There is no folder {real}." if not real.exists() else f"{real} is a file, not a folder."
+            )
         if not os.access(real, os.R_OK | os.X_OK):
             raise FolderError(f"Vinyl may not read {real}: check its permissions.")
         return real
@@ -73,7 +75,9 @@ def list_folders(folder: Path) -> list[FolderEntry]:
 def count_audio(folder: Path) -> int:
     """How many files directly in a folder have an audio suffix."""
     with os.scandir(folder) as entries:
-        return sum(Path(e.name).suffix.lower() in AUDIO_SUFFIXES for e in entries if not e.name.startswith("."))
+        return sum(
+            Path(e.name).suffix.lower() in AUDIO_SUFFIXES for e in entries if not e.name.startswith(".")
+        )
 
 
 def walk_files(folder: Path) -> Iterator[Path]:

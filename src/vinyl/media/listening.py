@@ -85,7 +85,9 @@ class ListeningCopies:
         except MediaError as error:
             making.error = error
         except OSError as error:
-            making.error = MediaError(f"The listening copy could not be written: {error.strerror}. Is the disk full?")
+            making.error = MediaError(
+                f"The listening copy could not be written: {error.strerror}. Is the disk full?"
+            )
         with self._lock:
             del self._making[name]
         with making.grown:

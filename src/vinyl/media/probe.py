@@ -17,8 +17,24 @@ from vinyl.media.decode import open_audio
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 
 AUDIO_SUFFIXES = frozenset(
-    [".aac", ".aif", ".aiff", ".alac", ".flac", ".m4a", ".mp2", ".mp3", ".mp4", ".oga", ".ogg", ".opus", ".wav", ".wave", ".wma"]
-)  # fmt: skip
+    [
+        ".aac",
+        ".aif",
+        ".aiff",
+        ".alac",
+        ".flac",
+        ".m4a",
+        ".mp2",
+        ".mp3",
+        ".mp4",
+        ".oga",
+        ".ogg",
+        ".opus",
+        ".wav",
+        ".wave",
+        ".wma",
+    ]
+)
 SIGNATURES = (b"ID3", b"fLaC", b"RIFF", b"FORM", b"OggS", b"\xff\xfb", b"\xff\xf3", b"\xff\xfa")
 MISSING_SHARE = 0.01
 MISSING_S = 1.0
@@ -54,10 +70,14 @@ def probe(path: Path) -> FileFacts:
             return _read_packets(container, stream)
     except NotAudioError as error:
         if _looks_like_audio(path):
-            raise BrokenAudioError(f"The file begins like audio but cannot be opened; it may be incomplete. {error}") from error
+            raise BrokenAudioError(
+                f"The file begins like audio but cannot be opened; it may be incomplete. {error}"
+            ) from error
         raise
     except (av.FFmpegError, OSError) as error:
-        raise BrokenAudioError(f"The file could not be read to its end ({getattr(error, 'strerror', None) or error}).") from error
+        raise BrokenAudioError(
+            f"The file could not be read to its end ({getattr(error, 'strerror', None) or error})."
+        ) from error
 
 
 def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
@@ -77,9 +97,13 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
     read_s = float(ticks * stream.time_base) if stream.time_base else 0.0
     said_s = float(stream.duration * stream.time_base) if stream.duration and stream.time_base else read_s
     if said_s - read_s > max(MISSING_S, MISSING_SHARE * said_s):
-        raise BrokenAudioError(f"The file ends after {_clock(read_s)} of {_clock(said_s)}: it was cut off. Get it again.")
+        raise BrokenAudioError(
+            f"The file ends after {_clock(read_s)} of {_clock(said_s)}: it was cut off. Get it again."
+        )
     context = stream.codec_context
-    bit_rate = stream.bit_rate or (round(8 * Path(container.name).stat().st_size / read_s) if read_s else None)
+    bit_rate = stream.bit_rate or (
+        round(8 * Path(container.name).stat().st_size / read_s) if read_s else None
+    )
     return FileFacts(
         codec=context.codec.canonical_name,
         rate_hz=context.sample_rate,
@@ -101,7 +125,9 @@ def _check_container_size(path: Path) -> None:
     (said,) = struct.unpack(order, head[4:])
     size = path.stat().st_size
     if said != UNKNOWN_SIZE and said > size * (1 + MISSING_SHARE):
-        raise BrokenAudioError(f"The file holds {size / 1e6:.1f} of {said / 1e6:.1f} MB: it was cut off. Get it again.")
+        raise BrokenAudioError(
+            f"The file holds {size / 1e6:.1f} of {said / 1e6:.1f} MB: it was cut off. Get it again."
+        )
 
 
 def _skip_samples(packet: Packet[AudioStream]) -> int:

@@ -83,11 +83,18 @@ def _from_id3(tags: ID3) -> Tags:
     comments = [frame for frame in tags.getall("COMM") if not frame.desc]
     pictures = tags.getall("APIC")
     return Tags(
-        title=text("TIT2"), artist=text("TPE1"), album=text("TALB"), genre=text("TCON"), label=text("TPUB"),
-        comment=_clean("/".join(comments[0].text)) if comments else "", key=text("TKEY"),
-        year=_year(text("TDRC")), bpm=_number(text("TBPM")), rating=_id3_rating(tags),
+        title=text("TIT2"),
+        artist=text("TPE1"),
+        album=text("TALB"),
+        genre=text("TCON"),
+        label=text("TPUB"),
+        comment=_clean("/".join(comments[0].text)) if comments else "",
+        key=text("TKEY"),
+        year=_year(text("TDRC")),
+        bpm=_number(text("TBPM")),
+        rating=_id3_rating(tags),
         picture=pictures[0].data if pictures else None,
-    )  # fmt: skip
+    )
 
 
 def _id3_rating(tags: ID3) -> int:
@@ -100,10 +107,18 @@ def _from_vorbis(audio: Any) -> Tags:
         return _clean("; ".join(audio.tags.get(name, [])))
 
     return Tags(
-        title=text("title"), artist=text("artist"), album=text("album"), genre=text("genre"),
-        label=text("organization") or text("label"), comment=text("comment") or text("description"), key=text("initialkey"),
-        year=_year(text("date")), bpm=_number(text("bpm")), rating=_vorbis_rating(text("rating")), picture=_vorbis_picture(audio),
-    )  # fmt: skip
+        title=text("title"),
+        artist=text("artist"),
+        album=text("album"),
+        genre=text("genre"),
+        label=text("organization") or text("label"),
+        comment=text("comment") or text("description"),
+        key=text("initialkey"),
+        year=_year(text("date")),
+        bpm=_number(text("bpm")),
+        rating=_vorbis_rating(text("rating")),
+        picture=_vorbis_picture(audio),
+    )
 
 
 def _vorbis_rating(text: str) -> int:
@@ -135,18 +150,32 @@ def _from_mp4(audio: MP4) -> Tags:
 
     covers = audio.tags.get("covr") or [None]
     return Tags(
-        title=text("\xa9nam"), artist=text("\xa9ART"), album=text("\xa9alb"), genre=text("\xa9gen"), label=text(FREEFORM + "LABEL"),
-        comment=text("\xa9cmt"), key=text(FREEFORM + "initialkey"), year=_year(text("\xa9day")), bpm=_number(text("tmpo")),
-        rating=_vorbis_rating(text("rate")), picture=bytes(covers[0]) if covers[0] else None,
-    )  # fmt: skip
+        title=text("\xa9nam"),
+        artist=text("\xa9ART"),
+        album=text("\xa9alb"),
+        genre=text("\xa9gen"),
+        label=text(FREEFORM + "LABEL"),
+        comment=text("\xa9cmt"),
+        key=text(FREEFORM + "initialkey"),
+        year=_year(text("\xa9day")),
+        bpm=_number(text("tmpo")),
+        rating=_vorbis_rating(text("rate")),
+        picture=bytes(covers[0]) if covers[0] else None,
+    )
 
 
 def _to_id3(tags: ID3, new: Tags) -> None:
     frames: Mapping[str, Callable[[str], Any]] = {
-        "title": lambda v: TIT2(3, [v]), "artist": lambda v: TPE1(3, [v]), "album": lambda v: TALB(3, [v]), "genre": lambda v: TCON(3, [v]),
-        "label": lambda v: TPUB(3, [v]), "comment": lambda v: COMM(3, "eng", "", [v]), "key": lambda v: TKEY(3, [v]),
-        "year": lambda v: TDRC(3, [v]), "bpm": lambda v: TBPM(3, [v]),
-    }  # fmt: skip
+        "title": lambda v: TIT2(3, [v]),
+        "artist": lambda v: TPE1(3, [v]),
+        "album": lambda v: TALB(3, [v]),
+        "genre": lambda v: TCON(3, [v]),
+        "label": lambda v: TPUB(3, [v]),
+        "comment": lambda v: COMM(3, "eng", "", [v]),
+        "key": lambda v: TKEY(3, [v]),
+        "year": lambda v: TDRC(3, [v]),
+        "bpm": lambda v: TBPM(3, [v]),
+    }
     for name, frame in frames.items():
         if getattr(new, name):
             tags.add(frame(str(getattr(new, name))))
@@ -157,8 +186,17 @@ def _to_id3(tags: ID3, new: Tags) -> None:
 
 
 def _to_vorbis(audio: Any, new: Tags) -> None:
-    names = {"title": "title", "artist": "artist", "album": "album", "genre": "genre", "label": "organization",
-             "comment": "comment", "key": "initialkey", "year": "date", "bpm": "bpm"}  # fmt: skip
+    names = {
+        "title": "title",
+        "artist": "artist",
+        "album": "album",
+        "genre": "genre",
+        "label": "organization",
+        "comment": "comment",
+        "key": "initialkey",
+        "year": "date",
+        "bpm": "bpm",
+    }
     for name, field_name in names.items():
         if getattr(new, name):
             audio.tags[field_name] = str(getattr(new, name))

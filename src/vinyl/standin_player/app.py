@@ -23,12 +23,18 @@ def player_app(slots: Path, web: Path) -> Starlette:
         return FileResponse(web / "player.html", headers={"Cache-Control": "no-cache"})
 
     def sticks(request: Request) -> Response:
-        return JSONResponse([stick_state(folder) for folder in sorted(slots.glob("*/")) if (folder / MEDIUM_FILE).exists()])
+        return JSONResponse(
+            [stick_state(folder) for folder in sorted(slots.glob("*/")) if (folder / MEDIUM_FILE).exists()]
+        )
 
     def index(request: Request) -> Response:
         folder = slots / request.path_params["stick"]
         problem = stick_state(folder)["problem"]
-        return JSONResponse({"detail": problem}, status_code=409) if problem else FileResponse(folder / INDEX_FILE)
+        return (
+            JSONResponse({"detail": problem}, status_code=409)
+            if problem
+            else FileResponse(folder / INDEX_FILE)
+        )
 
     def file(request: Request) -> Response:
         folder = (slots / request.path_params["stick"]).resolve()

@@ -33,11 +33,17 @@ class Medium:
     def check_in(self) -> None:
         """Raise StickGoneError unless the stick is in the computer."""
         if not self.is_in:
-            raise StickGoneError(f"The stick “{self.folder.name}” is not in the computer. Put it in and try again.")
+            raise StickGoneError(
+                f"The stick “{self.folder.name}” is not in the computer. Put it in and try again."
+            )
 
     def used_bytes(self) -> int:
         """Bytes of all files on the stick."""
-        return sum(path.stat().st_size for path in self.folder.rglob("*") if path.is_file() and path.name != MEDIUM_FILE)
+        return sum(
+            path.stat().st_size
+            for path in self.folder.rglob("*")
+            if path.is_file() and path.name != MEDIUM_FILE
+        )
 
     def free_bytes(self) -> int:
         return self.capacity_bytes - self.used_bytes()

@@ -76,8 +76,11 @@ def make_plan(connection: sqlite3.Connection, stick: Stick) -> Plan:
     planned: dict[int, PlannedTrack] = {}
     left_out, taken = [], set[str]()
     for track_id in wanted:
-        row = connection.execute("SELECT t.*, s.bpm AS shelf_bpm, s.key AS shelf_key, s.lufs FROM track t JOIN shelf s ON s.id = t.id "
-                                 "WHERE t.id = ?", (track_id,)).fetchone()  # fmt: skip
+        row = connection.execute(
+            "SELECT t.*, s.bpm AS shelf_bpm, s.key AS shelf_key, s.lufs FROM track t JOIN shelf s ON s.id = t.id "
+            "WHERE t.id = ?",
+            (track_id,),
+        ).fetchone()
         if not Path(row["path"]).is_file():
             left_out.append(f"“{row['title']}” is away: its file {row['path']} cannot be found.")
             continue
@@ -109,7 +112,11 @@ def _size(path: Path) -> int:
 
 
 def _plan_track(
-    connection: sqlite3.Connection, row: sqlite3.Row, profile: Profile, on_stick: dict[str, TrackEntry], taken: set[str]
+    connection: sqlite3.Connection,
+    row: sqlite3.Row,
+    profile: Profile,
+    on_stick: dict[str, TrackEntry],
+    taken: set[str],
 ) -> PlannedTrack:
     converts = row["codec"] not in profile.plays
     suffix = ENCODINGS[profile.converts_to].suffix if converts else Path(row["path"]).suffix.lower()
@@ -124,26 +131,49 @@ def _plan_track(
     return PlannedTrack(Path(row["path"]), "keep" if old == entry else "update", entry["bytes"], entry)
 
 
-def _entry(connection: sqlite3.Connection, row: sqlite3.Row, file: str, profile: Profile, converts: bool) -> TrackEntry:
+def _entry(
+    connection: sqlite3.Connection, row: sqlite3.Row, file: str, profile: Profile, converts: bool
+) -> TrackEntry:
     grid = get_grid(connection, row["id"])
     cues = [
-        CueEntry(position_s=c.position_s, length_s=c.length_s, label=c.label, role=c.role, colour=c.colour,
-                 pad=c.pad if c.pad and c.pad <= profile.pads else None, engages=c.engages)
+        CueEntry(
+            position_s=c.position_s,
+            length_s=c.length_s,
+            label=c.label,
+            role=c.role,
+            colour=c.colour,
+            pad=c.pad if c.pad and c.pad <= profile.pads else None,
+            engages=c.engages,
+        )
         for c in list_cues(connection, row["id"])
-    ]  # fmt: skip
+    ]
     return TrackEntry(
-        id=row["audio_hash"], file=file, bytes=0, sha256="", source=f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']}",
-        title=row["title"], artist=row["artist"], album=row["album"], duration_s=row["duration_s"],
+        id=row["audio_hash"],
+        file=file,
+        bytes=0,
+        sha256="",
+        source=f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']}",
+        title=row["title"],
+        artist=row["artist"],
+        album=row["album"],
+        duration_s=row["duration_s"],
         padding_samples=0 if converts else row["trimmed_samples"],
         rate_hz=ENCODINGS[profile.converts_to].rate_hz if converts else row["rate_hz"],
-        bpm=row["shelf_bpm"], key=row["shelf_key"], lufs=row["lufs"],
-        beats_per_bar=grid.tempo_map.beats_per_bar if grid else None, anchors=anchors_to(grid.tempo_map) if grid else [],
-        cues=cues, picture=f"{PICTURES}/{row['audio_hash']}.jpg" if row["has_picture"] else None,
-    )  # fmt: skip
+        bpm=row["shelf_bpm"],
+        key=row["shelf_key"],
+        lufs=row["lufs"],
+        beats_per_bar=grid.tempo_map.beats_per_bar if grid else None,
+        anchors=anchors_to(grid.tempo_map) if grid else [],
+        cues=cues,
+        picture=f"{PICTURES}/{row['audio_hash']}.jpg" if row["has_picture"] else None,
+    )
 
 
 def _plan_crates(
-    connection: sqlite3.Connection, contents: dict[int, list[int]], planned: dict[int, PlannedTrack], profile: Profile
+    connection: sqlite3.Connection,
+    contents: dict[int, list[int]],
+    planned: dict[int, PlannedTrack],
+    profile: Profile,
 ) -> tuple[CrateEntry, ...]:
     entries, taken = [], set[str]()
     for crate_id, track_ids in contents.items():

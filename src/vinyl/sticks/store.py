@@ -27,7 +27,10 @@ class Stick:
 
 def list_sticks(connection: sqlite3.Connection) -> list[Stick]:
     """All known sticks by name."""
-    return [_from_row(connection, row) for row in connection.execute("SELECT * FROM stick ORDER BY name COLLATE NOCASE")]
+    return [
+        _from_row(connection, row)
+        for row in connection.execute("SELECT * FROM stick ORDER BY name COLLATE NOCASE")
+    ]
 
 
 def get_stick(connection: sqlite3.Connection, stick_id: int) -> Stick:
@@ -46,7 +49,8 @@ def add_stick(connection: sqlite3.Connection, name: str, folder: Path, profile: 
     """Remember a stick; returns its id."""
     try:
         cursor = connection.execute(
-            "INSERT INTO stick (name, folder, profile) VALUES (?, ?, ?)", (name, str(folder), get_profile(profile).name)
+            "INSERT INTO stick (name, folder, profile) VALUES (?, ?, ?)",
+            (name, str(folder), get_profile(profile).name),
         )
     except sqlite3.IntegrityError as error:
         raise StickError(f"There is already a stick called “{name}”.") from error
@@ -58,7 +62,9 @@ def choose_crates(connection: sqlite3.Connection, stick_id: int, crate_ids: Sequ
     get_stick(connection, stick_id)
     connection.execute("DELETE FROM stick_crate WHERE stick_id = ?", (stick_id,))
     try:
-        connection.executemany("INSERT INTO stick_crate VALUES (?, ?)", [(stick_id, i) for i in dict.fromkeys(crate_ids)])
+        connection.executemany(
+            "INSERT INTO stick_crate VALUES (?, ?)", [(stick_id, i) for i in dict.fromkeys(crate_ids)]
+        )
     except sqlite3.IntegrityError as error:
         raise NotFoundError("One of these crates is no longer there.") from error
 
@@ -69,13 +75,19 @@ def begin_run(connection: sqlite3.Connection, stick_id: int) -> int:
     Raises:
         StickError: if this stick is being packed already.
     """
-    if connection.execute("SELECT 1 FROM pack_run WHERE stick_id = ? AND state = 'running'", (stick_id,)).fetchone():
+    if connection.execute(
+        "SELECT 1 FROM pack_run WHERE stick_id = ? AND state = 'running'", (stick_id,)
+    ).fetchone():
         raise StickError("This stick is being packed already.")
-    cursor = connection.execute("INSERT INTO pack_run (stick_id, state, started_at) VALUES (?, 'running', ?)", (stick_id, now()))
+    cursor = connection.execute(
+        "INSERT INTO pack_run (stick_id, state, started_at) VALUES (?, 'running', ?)", (stick_id, now())
+    )
     return int(cursor.lastrowid or 0)
 
 
-def end_run(connection: sqlite3.Connection, run_id: int, state: str, error: str | None, summary: str | None) -> None:
+def end_run(
+    connection: sqlite3.Connection, run_id: int, state: str, error: str | None, summary: str | None
+) -> None:
     """Note how packing ended."""
     connection.execute(
         "UPDATE pack_run SET state = ?, error = ?, summary = ?, finished_at = ? WHERE id = ?",
@@ -93,7 +105,10 @@ def last_run(connection: sqlite3.Connection, stick_id: int) -> sqlite3.Row | Non
 
 def running_runs(connection: sqlite3.Connection) -> list[tuple[int, int]]:
     """(run, stick) of runs that were going on, also when the server was killed."""
-    return [(r["id"], r["stick_id"]) for r in connection.execute("SELECT id, stick_id FROM pack_run WHERE state = 'running' ORDER BY id")]
+    return [
+        (r["id"], r["stick_id"])
+        for r in connection.execute("SELECT id, stick_id FROM pack_run WHERE state = 'running' ORDER BY id")
+    ]
 
 
 def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
@@ -101,4 +116,10 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         "SELECT s.crate_id FROM stick_crate s JOIN crate c ON c.id = s.crate_id WHERE s.stick_id = ? ORDER BY c.position",
         (row["id"],),
     )
-    return Stick(row["id"], row["name"], Medium(Path(row["folder"])), get_profile(row["profile"]), tuple(c[0] for c in crates))
+    return Stick(
+        row["id"],
+        row["name"],
+        Medium(Path(row["folder"])),
+        get_profile(row["profile"]),
+        tuple(c[0] for c in crates),
+    )

@@ -77,7 +77,9 @@ def _clear_parts(folder: Path) -> None:
 
 def _check(medium: Medium, cancelled: Cancelled) -> None:
     if cancelled():
-        raise PackCancelledError("Packing was cancelled. What is finished stays on the stick; pack again to go on.")
+        raise PackCancelledError(
+            "Packing was cancelled. What is finished stays on the stick; pack again to go on."
+        )
     medium.check_in()
 
 
@@ -96,7 +98,9 @@ def _write_track(medium: Medium, track: PlannedTrack, cancelled: Cancelled) -> N
             track.entry["bytes"], track.entry["sha256"] = part.stat().st_size, digest
     except OSError as error:
         medium.check_in()
-        raise StickError(f"{target.name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack again.") from error
+        raise StickError(
+            f"{target.name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack again."
+        ) from error
 
 
 def _copy(medium: Medium, source: Path, part: Path, cancelled: Cancelled) -> str:
@@ -116,7 +120,9 @@ def _verify(part: Path, digest: str) -> None:
         if hasattr(os, "posix_fadvise"):
             os.posix_fadvise(file.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
     if _sha256(part) != digest:
-        raise StickError(f"{part.name.strip('.')} reads back differently from what was written. The stick may be worn out: use another.")
+        raise StickError(
+            f"{part.name.strip('.')} reads back differently from what was written. The stick may be worn out: use another."
+        )
 
 
 def _sha256(path: Path) -> str:
@@ -160,11 +166,19 @@ def _write_lists(stick: Stick, plan: Plan, entries: list[TrackEntry]) -> StickIn
     crates = [{**crate, "tracks": [i for i in crate["tracks"] if i in by_id]} for crate in plan.crates]
     for crate in plan.crates:
         with replacing(folder / crate["playlist"]) as part:
-            part.write_text(playlist_text([by_id[i] for i in crate["tracks"] if i in by_id]), encoding="utf-8")
+            part.write_text(
+                playlist_text([by_id[i] for i in crate["tracks"] if i in by_id]), encoding="utf-8"
+            )
     index = StickIndex(
-        format=FORMAT, version=VERSION, name=stick.name, profile=stick.profile.name, written_at=now(), time_base=TIME_BASE,
-        tracks=entries, crates=crates,  # type: ignore[typeddict-item]
-    )  # fmt: skip
+        format=FORMAT,
+        version=VERSION,
+        name=stick.name,
+        profile=stick.profile.name,
+        written_at=now(),
+        time_base=TIME_BASE,
+        tracks=entries,
+        crates=crates,  # type: ignore[typeddict-item]
+    )
     write_index(folder, index)
     wanted = {crate["playlist"] for crate in plan.crates}
     for path in (folder / CRATES).glob("*.m3u8"):

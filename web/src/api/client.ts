@@ -30,13 +30,16 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request;
   } catch {
-    throw new ApiError("Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.");
+    throw new ApiError(
+      "Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.",
+    );
   }
   if (!answer.response.ok) throw new ApiError(messageOf(answer.error, answer.response.status));
   return answer.data as T;
 }
 
 function messageOf(error: unknown, status: number): string {
-  if (typeof error === "object" && error !== null && "detail" in error && typeof error.detail === "string") return error.detail;
+  if (typeof error === "object" && error !== null && "detail" in error && typeof error.detail === "string")
+    return error.detail;
   return `The server refused this (${status}).`;
 }

@@ -26,7 +26,8 @@ export const indexQuery = (query: ShelfQuery) =>
 export const rowsQuery = (ids: readonly number[]) =>
   queryOptions({
     queryKey: ["rows", ids],
-    queryFn: ({ signal }) => unwrap(client.GET("/api/tracks", { params: { query: { ids: ids.join(",") } }, signal })),
+    queryFn: ({ signal }) =>
+      unwrap(client.GET("/api/tracks", { params: { query: { ids: ids.join(",") } }, signal })),
     enabled: ids.length > 0,
     staleTime: 60_000,
   });
@@ -78,33 +79,68 @@ export const waveformQuery = (id: number) =>
 export const routeHeardQuery = (id: number, routeId: number, jumps: unknown) =>
   queryOptions({
     queryKey: ["route", id, routeId, jumps],
-    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/routes/{route_id}/heard", { params: { path: { track_id: id, route_id: routeId } } })),
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/tracks/{track_id}/routes/{route_id}/heard", {
+          params: { path: { track_id: id, route_id: routeId } },
+        }),
+      ),
     staleTime: Infinity,
     retry: false,
   });
 
-export const templatesQuery = queryOptions({ queryKey: ["templates"], queryFn: () => unwrap(client.GET("/api/templates")) });
-export const labelsQuery = queryOptions({ queryKey: ["cue-labels"], queryFn: () => unwrap(client.GET("/api/cue-labels")) });
-export const coloursQuery = queryOptions({ queryKey: ["cue-colours"], queryFn: () => unwrap(client.GET("/api/cue-colours")), staleTime: 60_000 });
-export const finishQuery = queryOptions({ queryKey: ["finish-rules"], queryFn: () => unwrap(client.GET("/api/finish-rules")) });
+export const templatesQuery = queryOptions({
+  queryKey: ["templates"],
+  queryFn: () => unwrap(client.GET("/api/templates")),
+});
+export const labelsQuery = queryOptions({
+  queryKey: ["cue-labels"],
+  queryFn: () => unwrap(client.GET("/api/cue-labels")),
+});
+export const coloursQuery = queryOptions({
+  queryKey: ["cue-colours"],
+  queryFn: () => unwrap(client.GET("/api/cue-colours")),
+  staleTime: 60_000,
+});
+export const finishQuery = queryOptions({
+  queryKey: ["finish-rules"],
+  queryFn: () => unwrap(client.GET("/api/finish-rules")),
+});
 
-export const cratesQuery = queryOptions({ queryKey: ["crates"], queryFn: () => unwrap(client.GET("/api/crates")) });
+export const cratesQuery = queryOptions({
+  queryKey: ["crates"],
+  queryFn: () => unwrap(client.GET("/api/crates")),
+});
 export const undoQuery = queryOptions({ queryKey: ["undo"], queryFn: () => unwrap(client.GET("/api/undo")) });
 export const workQuery = queryOptions({ queryKey: ["work"], queryFn: () => unwrap(client.GET("/api/work")) });
-export const importsQuery = queryOptions({ queryKey: ["imports"], queryFn: () => unwrap(client.GET("/api/imports")) });
-export const offeredQuery = queryOptions({ queryKey: ["imports", "offered"], queryFn: () => unwrap(client.GET("/api/offered")) });
-export const sticksQuery = queryOptions({ queryKey: ["sticks"], queryFn: () => unwrap(client.GET("/api/sticks")) });
+export const importsQuery = queryOptions({
+  queryKey: ["imports"],
+  queryFn: () => unwrap(client.GET("/api/imports")),
+});
+export const offeredQuery = queryOptions({
+  queryKey: ["imports", "offered"],
+  queryFn: () => unwrap(client.GET("/api/offered")),
+});
+export const sticksQuery = queryOptions({
+  queryKey: ["sticks"],
+  queryFn: () => unwrap(client.GET("/api/sticks")),
+});
 
 export const planQuery = (stick: Stick) =>
   queryOptions({
     queryKey: ["plan", stick.id, stick.crate_ids, stick.last_run?.finished_at],
-    queryFn: () => unwrap(client.GET("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
+    queryFn: () =>
+      unwrap(client.GET("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
 
 /** A change on the server: on success everything it may touch is fetched again, on refusal its words are shown. */
-export function useChange<In, Out>(change: (input: In) => Promise<Out>, touches: readonly string[], said?: (out: Out, input: In) => string | null) {
+export function useChange<In, Out>(
+  change: (input: In) => Promise<Out>,
+  touches: readonly string[],
+  said?: (out: Out, input: In) => string | null,
+) {
   const queries = useQueryClient();
   const say = useSay();
   return useMutation({
@@ -114,11 +150,23 @@ export function useChange<In, Out>(change: (input: In) => Promise<Out>, touches:
       if (text) say(text);
     },
     onError: (error) => say(error.message, "error"),
-    onSettled: () => Promise.all([...touches, "undo"].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () =>
+      Promise.all([...touches, "undo"].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
   });
 }
 
-const TRACK_LISTS = ["order", "rows", "workbench", "crates", "sticks", "plan", "index", "templates", "cue-colours", "finish-rules"];
+const TRACK_LISTS = [
+  "order",
+  "rows",
+  "workbench",
+  "crates",
+  "sticks",
+  "plan",
+  "index",
+  "templates",
+  "cue-colours",
+  "finish-rules",
+];
 
 export function useUndo() {
   return useChange(() => unwrap(client.POST("/api/undo")), TRACK_LISTS);
@@ -130,17 +178,29 @@ export function useRedo() {
 
 export function useRate() {
   const give = (body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body }));
-  return useChange(give, ["rows", "workbench", "order"], ({ locked }) => (locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null));
+  return useChange(give, ["rows", "workbench", "order"], ({ locked }) =>
+    locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null,
+  );
 }
 
 export function useLock() {
   const set = (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body }));
-  return useChange(set, ["rows", "workbench"], (_, { part, locked }) => `The ${part} ${part === "cues" || part === "tags" ? "are" : "is"} ${locked ? "locked" : "open"} now.`);
+  return useChange(
+    set,
+    ["rows", "workbench"],
+    (_, { part, locked }) =>
+      `The ${part} ${part === "cues" || part === "tags" ? "are" : "is"} ${locked ? "locked" : "open"} now.`,
+  );
 }
 
 export function usePutIntoCrate() {
   const change = ({ crate, ids, at }: { crate: { id: number; name: string }; ids: number[]; at?: number }) =>
-    unwrap(client.POST("/api/crates/{crate_id}/tracks", { params: { path: { crate_id: crate.id } }, body: { ids, at: at ?? null } }));
+    unwrap(
+      client.POST("/api/crates/{crate_id}/tracks", {
+        params: { path: { crate_id: crate.id } },
+        body: { ids, at: at ?? null },
+      }),
+    );
   return useChange(change, ["crates", "order", "workbench"], (out, { crate }) => {
     const had = out.already_in ? `; ${out.already_in} already in it` : "";
     return `${counted(out.added, "track")} put into “${crate.name}”${had}.`;

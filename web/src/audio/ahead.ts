@@ -4,7 +4,9 @@ const MOST_TRACKS = 3;
 
 /** Fetches frames of a track's listening copy; on refusal throws the server's words. */
 export async function fetchPiece(track: number, index: number): Promise<Int16Array> {
-  const response = await fetch(`/api/tracks/${track}/listening?first_frame=${index * CHUNK_FRAMES}&frames=${CHUNK_FRAMES}`).catch(() => null);
+  const response = await fetch(
+    `/api/tracks/${track}/listening?first_frame=${index * CHUNK_FRAMES}&frames=${CHUNK_FRAMES}`,
+  ).catch(() => null);
   if (!response?.ok) throw new Error(await reason(response));
   return new Int16Array(await response.arrayBuffer());
 }
@@ -20,7 +22,11 @@ export class Ahead {
     this.tracks.set(track, pieces);
     for (const frame of frames) {
       const index = Math.floor(frame / CHUNK_FRAMES);
-      if (!pieces.has(index)) pieces.set(index, fetchPiece(track, index).catch(() => null));
+      if (!pieces.has(index))
+        pieces.set(
+          index,
+          fetchPiece(track, index).catch(() => null),
+        );
     }
     const oldest = this.tracks.keys().next();
     if (this.tracks.size > MOST_TRACKS && !oldest.done) this.tracks.delete(oldest.value);

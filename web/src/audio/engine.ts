@@ -27,7 +27,17 @@ export interface EngineState {
   problem: string | null;
 }
 
-const SILENT: EngineState = { track: null, duration: 0, playing: false, click: false, loop: null, pace: "full", way: null, recording: false, problem: null };
+const SILENT: EngineState = {
+  track: null,
+  duration: 0,
+  playing: false,
+  click: false,
+  loop: null,
+  pace: "full",
+  way: null,
+  recording: false,
+  problem: null,
+};
 
 /** The one player of this window: fetches pieces of the listening copy and drives the audio thread. */
 export class Engine {
@@ -72,7 +82,11 @@ export class Engine {
 
   /** Fetch the sound of a track at some times (seconds), so that it plays at once when it is opened. */
   prefetch(track: number, times: readonly number[]): void {
-    if (track !== this.state.track) this.ahead.fetch(track, times.map((time) => time * RATE));
+    if (track !== this.state.track)
+      this.ahead.fetch(
+        track,
+        times.map((time) => time * RATE),
+      );
   }
 
   async play(countIn = false): Promise<void> {
@@ -170,7 +184,13 @@ export class Engine {
     this.jumps = jumps;
     this.wayBegun = false;
     this.change({ ...this.state, way });
-    this.send({ type: "way", jumps: jumps.map((jump): JumpFrames => ({ from: Math.round(jump.from * RATE), to: Math.round(jump.to * RATE) })) });
+    this.send({
+      type: "way",
+      jumps: jumps.map((jump): JumpFrames => ({
+        from: Math.round(jump.from * RATE),
+        to: Math.round(jump.to * RATE),
+      })),
+    });
     this.fetchJumps(jumps.length);
     await this.play();
   }
@@ -188,14 +208,16 @@ export class Engine {
     const heardAt = context.currentTime - (context.outputLatency || 0);
     const since = last.moving ? Math.max(-1, Math.min(1, heardAt - last.at)) : 0;
     let frame = last.frame + since * RATE * last.speed;
-    if (last.loop && last.moving && frame >= last.loop.end) frame = last.loop.start + ((frame - last.loop.start) % (last.loop.end - last.loop.start));
+    if (last.loop && last.moving && frame >= last.loop.end)
+      frame = last.loop.start + ((frame - last.loop.start) % (last.loop.end - last.loop.start));
     return Math.max(0, Math.min(this.state.duration, frame / RATE));
   }
 
   private moveTo(time: number): void {
     const to = Math.max(0, Math.min(this.state.duration, time));
     this.rest = to;
-    if (this.last) this.last = { ...this.last, frame: to * RATE, at: this.context?.currentTime ?? 0, moving: false };
+    if (this.last)
+      this.last = { ...this.last, frame: to * RATE, at: this.context?.currentTime ?? 0, moving: false };
     this.send({ type: "seek", frame: to * RATE });
     this.fetchAround(to);
     this.listeners.forEach((listener) => listener());
@@ -213,7 +235,11 @@ export class Engine {
     if (!map) return null;
     const now = this.position();
     const beat = Math.round(map.beatAt(now));
-    return { clicks: COUNT_IN_BARS * map.beatsPerBar, every: (map.timeAt(beat + 1) - map.timeAt(beat)) * RATE, bar: map.beatsPerBar };
+    return {
+      clicks: COUNT_IN_BARS * map.beatsPerBar,
+      every: (map.timeAt(beat + 1) - map.timeAt(beat)) * RATE,
+      bar: map.beatsPerBar,
+    };
   }
 
   private async start(): Promise<void> {
@@ -225,7 +251,10 @@ export class Engine {
   private async open(): Promise<void> {
     const context = new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
     await context.audioWorklet.addModule(workletUrl);
-    const node = new AudioWorkletNode(context, "vinyl-player", { numberOfInputs: 0, outputChannelCount: [2] });
+    const node = new AudioWorkletNode(context, "vinyl-player", {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+    });
     node.port.onmessage = (event: MessageEvent<FromPlayer>) => this.receive(event.data);
     node.connect(context.destination);
     this.context = context;
@@ -251,7 +280,11 @@ export class Engine {
     this.fetchAround(message.frame / RATE);
     this.fetchJumps(message.jumpsLeft);
     const loop = message.loop && { start: message.loop.start / RATE, end: message.loop.end / RATE };
-    if (message.playing !== this.state.playing || loop?.start !== this.state.loop?.start || loop?.end !== this.state.loop?.end) {
+    if (
+      message.playing !== this.state.playing ||
+      loop?.start !== this.state.loop?.start ||
+      loop?.end !== this.state.loop?.end
+    ) {
       this.change({ ...this.state, playing: message.playing, loop });
     }
     if (message.playing) this.wayBegun = true;
@@ -260,7 +293,8 @@ export class Engine {
 
   private fetchJumps(left: number): void {
     const next = this.jumps.length - left;
-    for (const jump of this.jumps.slice(next, next + JUMPS_AHEAD)) void this.fetchChunk(Math.floor((jump.to * RATE) / CHUNK_FRAMES));
+    for (const jump of this.jumps.slice(next, next + JUMPS_AHEAD))
+      void this.fetchChunk(Math.floor((jump.to * RATE) / CHUNK_FRAMES));
   }
 
   private fetchAround(time: number): void {

@@ -74,6 +74,7 @@ export class Metronome {
 
 function clickTone(hz: number): Float32Array {
   const tone = new Float32Array(CLICK_FRAMES);
-  for (let i = 0; i < tone.length; i++) tone[i] = Math.cos((2 * Math.PI * hz * i) / RATE) * Math.exp(-i / (0.006 * RATE));
+  for (let i = 0; i < tone.length; i++)
+    tone[i] = Math.cos((2 * Math.PI * hz * i) / RATE) * Math.exp(-i / (0.006 * RATE));
   return tone;
 }

@@ -26,7 +26,8 @@ class Thread {
 
   load(frames: number): void {
     this.tell({ type: "load", frames, track: 1 });
-    for (let index = 0; index * CHUNK_FRAMES < frames; index++) this.tell({ type: "chunk", track: 1, index, samples: ramp(index, frames) });
+    for (let index = 0; index * CHUNK_FRAMES < frames; index++)
+      this.tell({ type: "chunk", track: 1, index, samples: ramp(index, frames) });
   }
 
   /** Renders whole blocks and returns the left channel. */
@@ -35,7 +36,10 @@ class Thread {
     for (let at = 0; at < out.length; at += BLOCK) {
       const left = out.subarray(at, at + BLOCK);
       this.player.process([], [[left, new Float32Array(BLOCK)]]);
-      vi.stubGlobal("currentTime", (globalThis as unknown as { currentTime: number }).currentTime + BLOCK / RATE);
+      vi.stubGlobal(
+        "currentTime",
+        (globalThis as unknown as { currentTime: number }).currentTime + BLOCK / RATE,
+      );
     }
     return out;
   }
@@ -61,9 +65,12 @@ beforeEach(async () => {
   vi.resetModules();
   vi.stubGlobal("currentTime", 0);
   vi.stubGlobal("sampleRate", RATE);
-  vi.stubGlobal("AudioWorkletProcessor", class {
-    port = {};
-  });
+  vi.stubGlobal(
+    "AudioWorkletProcessor",
+    class {
+      port = {};
+    },
+  );
   vi.stubGlobal("registerProcessor", (_name: string, processor: new () => Processor) => {
     make = processor;
   });
@@ -77,7 +84,8 @@ describe("the player on the audio thread", () => {
     thread.load(frames);
     thread.tell({ type: "play", countIn: null });
     const out = thread.render(frames + 1000);
-    for (let i = BLOCK; i < frames; i++) if (Math.abs((out[i] ?? 0) - valueOf(i)) > 1e-6) throw new Error(`frame ${i} is wrong`);
+    for (let i = BLOCK; i < frames; i++)
+      if (Math.abs((out[i] ?? 0) - valueOf(i)) > 1e-6) throw new Error(`frame ${i} is wrong`);
     expect(out.subarray(frames + 200).every((value) => value === 0)).toBe(true);
     expect(thread.last()).toMatchObject({ playing: false, frame: frames });
   });
@@ -101,13 +109,15 @@ describe("the player on the audio thread", () => {
     thread.tell({ type: "loop", loop: { start: 9000, end: 11000 } });
     thread.tell({ type: "play", countIn: null });
     const out = thread.render(8192);
-    for (let i = BLOCK; i < 8000; i++) if (i % 2000 < 2000 - FADE_FRAMES) expect(out[i]).toBeCloseTo(valueOf(9000 + (i % 2000)), 6);
+    for (let i = BLOCK; i < 8000; i++)
+      if (i % 2000 < 2000 - FADE_FRAMES) expect(out[i]).toBeCloseTo(valueOf(9000 + (i % 2000)), 6);
   });
 
   it("fades in what leads up to the loop's start, so that its joint is no louder than the sound's own steps", () => {
     const thread = new Thread(make);
     const samples = new Int16Array(CHUNK_FRAMES * 2);
-    for (let i = 0; i < CHUNK_FRAMES; i++) samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin(i / 37));
+    for (let i = 0; i < CHUNK_FRAMES; i++)
+      samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin(i / 37));
     thread.tell({ type: "load", frames: CHUNK_FRAMES, track: 1 });
     thread.tell({ type: "chunk", track: 1, index: 0, samples });
     thread.tell({ type: "seek", frame: 9000 });
@@ -122,7 +132,13 @@ describe("the player on the audio thread", () => {
   it("follows a way of jumps to the frame, and tells how many are left", () => {
     const thread = new Thread(make);
     thread.load(90000);
-    thread.tell({ type: "way", jumps: [{ from: 2000, to: 40000 }, { from: 41000, to: 10000 }] });
+    thread.tell({
+      type: "way",
+      jumps: [
+        { from: 2000, to: 40000 },
+        { from: 41000, to: 10000 },
+      ],
+    });
     thread.tell({ type: "play", countIn: null });
     const out = thread.render(6400);
     expect(out[1000]).toBeCloseTo(valueOf(1000), 6);
@@ -143,10 +159,14 @@ describe("the player on the audio thread", () => {
   });
 
   it("plays at half speed an octave down, or at the same pitch, and keeps its place", () => {
-    for (const [pace, hz] of [["half, lower", 220], ["half", 440]] as const) {
+    for (const [pace, hz] of [
+      ["half, lower", 220],
+      ["half", 440],
+    ] as const) {
       const thread = new Thread(make);
       const samples = new Int16Array(CHUNK_FRAMES * 2);
-      for (let i = 0; i < CHUNK_FRAMES; i++) samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin((2 * Math.PI * 440 * i) / RATE));
+      for (let i = 0; i < CHUNK_FRAMES; i++)
+        samples[2 * i] = samples[2 * i + 1] = Math.round(20000 * Math.sin((2 * Math.PI * 440 * i) / RATE));
       thread.tell({ type: "load", frames: CHUNK_FRAMES, track: 1 });
       thread.tell({ type: "chunk", track: 1, index: 0, samples });
       thread.tell({ type: "pace", pace });
@@ -220,14 +240,23 @@ describe("the player on the audio thread", () => {
     const thread = new Thread(make);
     thread.tell({ type: "load", frames: 60000, track: 1 });
     thread.tell({ type: "chunk", track: 1, index: 0, samples: new Int16Array(CHUNK_FRAMES * 2) });
-    thread.tell({ type: "clicks", frames: Float64Array.of(1000, 9000.4, 17000), accents: Uint8Array.of(1, 0, 0) });
+    thread.tell({
+      type: "clicks",
+      frames: Float64Array.of(1000, 9000.4, 17000),
+      accents: Uint8Array.of(1, 0, 0),
+    });
     thread.tell({ type: "play", countIn: null });
     expect(thread.render(5000).every((value) => value === 0)).toBe(true);
     thread.tell({ type: "click", on: true, gain: 0.5 });
     thread.tell({ type: "seek", frame: 900 });
     thread.render(BLOCK);
     const out = thread.render(18000);
-    const starts = [...out.keys()].filter((i) => out[i] !== 0 && (i < 1500 || out.subarray(i - 1400, i).every((value) => value === 0)) && (out[i - 1] ?? 0) === 0);
+    const starts = [...out.keys()].filter(
+      (i) =>
+        out[i] !== 0 &&
+        (i < 1500 || out.subarray(i - 1400, i).every((value) => value === 0)) &&
+        (out[i - 1] ?? 0) === 0,
+    );
     expect(starts.slice(0, 3).map((i) => i + 900)).toEqual([1000, 9000, 17000]);
     expect(out[100]).toBeCloseTo(0.5, 5);
     expect(out[116] ?? 0).not.toBeCloseTo(out[8116] ?? 0, 2);

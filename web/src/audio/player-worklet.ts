@@ -121,7 +121,8 @@ class Player extends AudioWorkletProcessor {
 
   private startScrub(frame: number | null): void {
     if (frame === null && this.scrub !== null) this.jump(this.scrub);
-    else if (frame !== null) this.position = this.scrub === null && this.pendingSeek !== null ? this.pendingSeek : this.position;
+    else if (frame !== null)
+      this.position = this.scrub === null && this.pendingSeek !== null ? this.pendingSeek : this.position;
     if (this.scrub === null) this.scrubSpeed = 0;
     this.scrub = frame;
   }
@@ -144,9 +145,14 @@ class Player extends AudioWorkletProcessor {
   private playFrame(left: Float32Array, right: Float32Array, i: number): void {
     const leaving = this.pendingSeek !== null || this.pendingJump !== 0;
     const wanted = this.playing && !leaving ? 1 : 0;
-    if (this.gain !== wanted) this.gain = wanted > this.gain ? Math.min(1, this.gain + 1 / GAIN_FRAMES) : Math.max(0, this.gain - 1 / GAIN_FRAMES);
+    if (this.gain !== wanted)
+      this.gain =
+        wanted > this.gain
+          ? Math.min(1, this.gain + 1 / GAIN_FRAMES)
+          : Math.max(0, this.gain - 1 / GAIN_FRAMES);
     // A jump counts this silent frame too, so that the beat is kept.
-    if (this.gain === 0 && leaving) this.leave(this.pendingSeek ?? this.position + this.pendingJump + this.speed());
+    if (this.gain === 0 && leaving)
+      this.leave(this.pendingSeek ?? this.position + this.pendingJump + this.speed());
     if (this.gain > 0) this.sample(left, right, i);
   }
 
@@ -193,10 +199,12 @@ class Player extends AudioWorkletProcessor {
     const before = this.position;
     this.position += this.speed();
     // On a way no loop engages by itself: it would hold the way up for ever.
-    if (!this.way.length) this.loop ??= this.loops.find((loop) => loop.start >= before && loop.start < this.position) ?? null;
+    if (!this.way.length)
+      this.loop ??= this.loops.find((loop) => loop.start >= before && loop.start < this.position) ?? null;
     const joint = this.joint();
     if (joint && before < joint.from && this.position >= joint.from) this.goOn(joint);
-    else if (this.loop && this.position >= this.loop.end) this.goOn({ from: this.loop.end, to: this.loop.start });
+    else if (this.loop && this.position >= this.loop.end)
+      this.goOn({ from: this.loop.end, to: this.loop.start });
     if (this.position >= this.frames) this.playing = false;
   }
 
@@ -208,7 +216,10 @@ class Player extends AudioWorkletProcessor {
 
   /** The sound follows the hand: it moves to where the hand is in some 30 ms, at most six times as fast as it plays. */
   private scrubFrame(left: Float32Array, right: Float32Array, i: number, to: number): void {
-    const wanted = Math.max(-SCRUB_FASTEST, Math.min(SCRUB_FASTEST, (to - this.position) / SCRUB_REACH_FRAMES));
+    const wanted = Math.max(
+      -SCRUB_FASTEST,
+      Math.min(SCRUB_FASTEST, (to - this.position) / SCRUB_REACH_FRAMES),
+    );
     this.scrubSpeed += (wanted - this.scrubSpeed) / 200;
     const gain = Math.min(1, 3 * Math.abs(this.scrubSpeed));
     const at = Math.max(0, Math.min(this.frames - 1, this.position));
@@ -222,7 +233,17 @@ class Player extends AudioWorkletProcessor {
     const frame = this.pendingSeek ?? this.position + this.pendingJump;
     const moving = this.playing && this.scrub === null && (this.moving || ahead === 0);
     const { track, playing, loop } = this;
-    this.post({ type: "position", track, frame, at: currentTime + ahead / RATE, speed: this.speed(), playing, moving, loop, jumpsLeft: this.way.length });
+    this.post({
+      type: "position",
+      track,
+      frame,
+      at: currentTime + ahead / RATE,
+      speed: this.speed(),
+      playing,
+      moving,
+      loop,
+      jumpsLeft: this.way.length,
+    });
   }
 
   private post(message: FromPlayer): void {

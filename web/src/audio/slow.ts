@@ -9,7 +9,10 @@ const COMPARED = 512;
 export class Slow {
   private readonly out = [new Float32Array(HOP), new Float32Array(HOP)] as const;
   private readonly tail = [new Float32Array(HOP), new Float32Array(HOP)] as const;
-  private readonly window = Float32Array.from({ length: HOP }, (_, i) => 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / HOP));
+  private readonly window = Float32Array.from(
+    { length: HOP },
+    (_, i) => 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / HOP),
+  );
   private at = HOP;
   private goesOnAt = -1;
 
@@ -31,7 +34,8 @@ export class Slow {
     for (const channel of [0, 1] as const) {
       for (let i = 0; i < HOP; i++) {
         const rise = this.window[i] ?? 0;
-        this.out[channel][i] = (this.tail[channel][i] ?? 0) + pieces.at(Math.max(0, start + i), channel) * rise;
+        this.out[channel][i] =
+          (this.tail[channel][i] ?? 0) + pieces.at(Math.max(0, start + i), channel) * rise;
         this.tail[channel][i] = pieces.at(Math.max(0, start + HOP + i), channel) * (1 - rise);
       }
     }
@@ -45,7 +49,8 @@ export class Slow {
     let most = -Infinity;
     for (let start = Math.max(0, wanted - SEARCH); start <= wanted + SEARCH; start += COARSE) {
       let alike = 0;
-      for (let i = 0; i < COMPARED; i += COARSE) alike += pieces.at(start + i, 0) * pieces.at(this.goesOnAt + i, 0);
+      for (let i = 0; i < COMPARED; i += COARSE)
+        alike += pieces.at(start + i, 0) * pieces.at(this.goesOnAt + i, 0);
       if (alike > most) {
         most = alike;
         best = start;

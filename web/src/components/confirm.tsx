@@ -19,7 +19,17 @@ export function Confirm({ open, title, action, children, onConfirm, onClose }: P
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Keep it</Button>
-        <Button variant="contained" color="error" autoFocus onClick={() => { onConfirm(); onClose(); }}>{action}</Button>
+        <Button
+          variant="contained"
+          color="error"
+          autoFocus
+          onClick={() => {
+            onConfirm();
+            onClose();
+          }}
+        >
+          {action}
+        </Button>
       </DialogActions>
     </Dialog>
   );

@@ -5,7 +5,9 @@ import type { ReactNode } from "react";
 export function Empty({ title, children }: { title: string; children: ReactNode }) {
   return (
     <Box sx={{ m: "auto", p: 4, maxWidth: 460, textAlign: "left" }}>
-      <Typography variant="h1" sx={{ mb: 1 }}>{title}</Typography>
+      <Typography variant="h1" sx={{ mb: 1 }}>
+        {title}
+      </Typography>
       <Box sx={{ color: "text.secondary", "& > * + *": { mt: 1.5 } }}>{children}</Box>
     </Box>
   );

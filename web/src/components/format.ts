@@ -19,7 +19,9 @@ export function timeLeft(seconds: number | null | undefined): string {
 
 export function playingTime(seconds: number): string {
   const minutes = Math.round(seconds / 60);
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, "0")} min`;
+  return minutes < 60
+    ? `${minutes} min`
+    : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, "0")} min`;
 }
 
 export function size(bytes: number): string {

@@ -1,13 +1,29 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 
 const ROOMS: { name: string; text: string }[] = [
-  { name: "Arrivals", text: "Add a folder. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Pause it, or let it go on: a closed or crashed server goes on where it stopped." },
-  { name: "Shelf", text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits, or a bar of the energy picture. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. Enter or a double click opens the Workbench. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars." },
-  { name: "Workbench", text: "The track as a page: a line for every 16 bars, each starting on a phrase. Is the grid right? Bars on top of each other stand in straight stripes (drag them sideways, or lean them with Shift), the drift line runs along zero, the click sounds with the drums; J walks through the whole track in seconds. The Grid panel groups every edit by what it holds fixed. Dashed flags are proposed cues: Y accepts the next, Shift Y all. The list counts bars between cues and marks what is no whole number of phrases. Routes shorten or re-order a track. Lock what is right. The list on the left says what is left to do by your own rules; Enter opens the next track. Every button shows its key; ? shows, prints and changes them." },
-  { name: "Crates", text: "Lists in your own order: drag to reorder. A heading sorts for looking only; your own order stays. Deleting a crate leaves its tracks alone, and Undo brings it back, after a restart too." },
-  { name: "Sticks", text: "Choose crates and read the plan before anything is written. Each file is copied or converted, read back and compared. Whatever interrupts the packing, what is finished stays and the rest goes on. Eject, then open the stand-in player to hear the stick as the gig will." },
+  {
+    name: "Arrivals",
+    text: "Add a folder. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Pause it, or let it go on: a closed or crashed server goes on where it stopped.",
+  },
+  {
+    name: "Shelf",
+    text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits, or a bar of the energy picture. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. Enter or a double click opens the Workbench. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars.",
+  },
+  {
+    name: "Workbench",
+    text: "The track as a page: a line for every 16 bars, each starting on a phrase. Is the grid right? Bars on top of each other stand in straight stripes (drag them sideways, or lean them with Shift), the drift line runs along zero, the click sounds with the drums; J walks through the whole track in seconds. The Grid panel groups every edit by what it holds fixed. Dashed flags are proposed cues: Y accepts the next, Shift Y all. The list counts bars between cues and marks what is no whole number of phrases. Routes shorten or re-order a track. Lock what is right. The list on the left says what is left to do by your own rules; Enter opens the next track. Every button shows its key; ? shows, prints and changes them.",
+  },
+  {
+    name: "Crates",
+    text: "Lists in your own order: drag to reorder. A heading sorts for looking only; your own order stays. Deleting a crate leaves its tracks alone, and Undo brings it back, after a restart too.",
+  },
+  {
+    name: "Sticks",
+    text: "Choose crates and read the plan before anything is written. Each file is copied or converted, read back and compared. Whatever interrupts the packing, what is finished stays and the rest goes on. Eject, then open the stand-in player to hear the stick as the gig will.",
+  },
 ];
-const SIGNS = "Doubt, in ochre, says how far a result should be checked by ear, and why. A “~” before a tempo means: do not trust it yet. Blue is sure, violet is chosen, vermilion is now.";
+const SIGNS =
+  "Doubt, in ochre, says how far a result should be checked by ear, and why. A “~” before a tempo means: do not trust it yet. Blue is sure, violet is chosen, vermilion is now.";
 
 /** What Vinyl does, room by room, on one page. */
 export function Guide({ onClose }: { onClose: () => void }) {
@@ -24,7 +40,9 @@ export function Guide({ onClose }: { onClose: () => void }) {
         <Box sx={{ color: "text.secondary" }}>{SIGNS}</Box>
       </DialogContent>
       <DialogActions>
-        <Button variant="contained" autoFocus onClick={onClose}>Close</Button>
+        <Button variant="contained" autoFocus onClick={onClose}>
+          Close
+        </Button>
       </DialogActions>
     </Dialog>
   );

@@ -1,7 +1,10 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 const stored = new Map<string, string>();
-vi.stubGlobal("localStorage", { getItem: (key: string) => stored.get(key) ?? null, setItem: (key: string, value: string) => void stored.set(key, value) });
+vi.stubGlobal("localStorage", {
+  getItem: (key: string) => stored.get(key) ?? null,
+  setItem: (key: string, value: string) => void stored.set(key, value),
+});
 
 const { KEYS, TOGETHER } = await import("./keys");
 const { changeKey, clashOf, keyOf, pressed, resetKeys, shown } = await import("./key-map");

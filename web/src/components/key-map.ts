@@ -49,20 +49,52 @@ export function resetKeys(): void {
 }
 
 /** The key that was pressed, in the words of the list, or null for a modifier alone. */
-export function pressed(event: Pick<KeyboardEvent, "key" | "code" | "ctrlKey" | "altKey" | "shiftKey" | "metaKey">): string | null {
+export function pressed(
+  event: Pick<KeyboardEvent, "key" | "code" | "ctrlKey" | "altKey" | "shiftKey" | "metaKey">,
+): string | null {
   const name = nameOf(event.code);
   if (name === null) return null;
-  const modifiers = [event.ctrlKey && "ctrl", event.metaKey && "meta", event.altKey && "alt", event.shiftKey && "shift"].filter(Boolean);
+  const modifiers = [
+    event.ctrlKey && "ctrl",
+    event.metaKey && "meta",
+    event.altKey && "alt",
+    event.shiftKey && "shift",
+  ].filter(Boolean);
   return [...modifiers, name].join("+");
 }
 
 const SIGNS: Record<string, string> = {
-  left: "←", right: "→", up: "↑", down: "↓", space: "Space", enter: "↵", delete: "Del", backspace: "⌫", comma: ",", period: ".", slash: "/", semicolon: ";",
-  quote: "’", bracketleft: "[", bracketright: "]", equal: "=", minus: "−", shift: "⇧", ctrl: "Ctrl", alt: "Alt", meta: "⌘", escape: "Esc", backslash: "\\", backquote: "`",
+  left: "←",
+  right: "→",
+  up: "↑",
+  down: "↓",
+  space: "Space",
+  enter: "↵",
+  delete: "Del",
+  backspace: "⌫",
+  comma: ",",
+  period: ".",
+  slash: "/",
+  semicolon: ";",
+  quote: "’",
+  bracketleft: "[",
+  bracketright: "]",
+  equal: "=",
+  minus: "−",
+  shift: "⇧",
+  ctrl: "Ctrl",
+  alt: "Alt",
+  meta: "⌘",
+  escape: "Esc",
+  backslash: "\\",
+  backquote: "`",
 };
 
 function written(key: string): string {
-  return key.split("+").map((part) => SIGNS[part] ?? part.toUpperCase()).join(" ");
+  return key
+    .split("+")
+    .map((part) => SIGNS[part] ?? part.toUpperCase())
+    .join(" ");
 }
 
 function nameOf(code: string): string | null {

@@ -13,7 +13,9 @@ const DOTS = Array.from({ length: 12 }, (_, i) => {
   const angle = (i * Math.PI) / 6 - Math.PI / 2;
   return { x: 10 + 8 * Math.cos(angle), y: 10 + 8 * Math.sin(angle) };
 });
-const ALL_DOTS = DOTS.map(({ x, y }) => `M${(x - 1.5).toFixed(2)} ${y.toFixed(2)}a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0-3 0`).join("");
+const ALL_DOTS = DOTS.map(
+  ({ x, y }) => `M${(x - 1.5).toFixed(2)} ${y.toFixed(2)}a1.5 1.5 0 1 0 3 0a1.5 1.5 0 1 0-3 0`,
+).join("");
 
 /** A key as a place on a small ring; the middle is filled for major. */
 export function KeyRing({ name, size = 18 }: { name: string; size?: number }) {

@@ -22,7 +22,10 @@ export function KeySheet({ onClose }: { onClose: () => void }) {
   useNextKey(asked, (key) => {
     if (!asked) return;
     const clash = key === "escape" ? null : clashOf(asked, key);
-    if (clash) setRefusal(`${shown({ ...clash, id: "" })} already means “${clash.says}”. Choose another key, or change that one first.`);
+    if (clash)
+      setRefusal(
+        `${shown({ ...clash, id: "" })} already means “${clash.says}”. Choose another key, or change that one first.`,
+      );
     else if (key !== "escape") changeKey(asked, key);
     if (!clash) {
       setAsked(null);
@@ -34,37 +37,75 @@ export function KeySheet({ onClose }: { onClose: () => void }) {
     setAsked(entry);
   };
   return (
-    <Dialog open onClose={onClose} maxWidth={false} fullWidth slotProps={{ paper: { id: "key-sheet", sx: { maxWidth: 1180 } } }}>
+    <Dialog
+      open
+      onClose={onClose}
+      maxWidth={false}
+      fullWidth
+      slotProps={{ paper: { id: "key-sheet", sx: { maxWidth: 1180 } } }}
+    >
       <DialogTitle sx={{ typography: "h1", display: "flex", alignItems: "baseline", gap: 2, pb: 0.5 }}>
         Keys
-        <Box component="span" role="status" sx={{ typography: "body2", color: refusal ? "error.main" : "text.secondary" }}>
-          {refusal || (asked ? `Press the new key for “${asked.says}”, or Esc.` : "Click a key to change it.")}
+        <Box
+          component="span"
+          role="status"
+          sx={{ typography: "body2", color: refusal ? "error.main" : "text.secondary" }}
+        >
+          {refusal ||
+            (asked ? `Press the new key for “${asked.says}”, or Esc.` : "Click a key to change it.")}
         </Box>
       </DialogTitle>
       <DialogContent className="key-columns">
         {Object.entries(KEYS).map(([room, keys]) => (
           <section key={room}>
             <Typography variant="h2">{TITLES[room as RoomName]}</Typography>
-            {Object.values<KeyEntry>(keys).map((entry) => <Row key={entry.id} entry={entry} asked={entry === asked} changed={entry.id in own} onAsk={() => ask(entry)} />)}
+            {Object.values<KeyEntry>(keys).map((entry) => (
+              <Row
+                key={entry.id}
+                entry={entry}
+                asked={entry === asked}
+                changed={entry.id in own}
+                onAsk={() => ask(entry)}
+              />
+            ))}
           </section>
         ))}
       </DialogContent>
       <DialogActions>
         {Object.keys(own).length > 0 && <Button onClick={resetKeys}>All as they were</Button>}
         <Button onClick={() => window.print()}>Print</Button>
-        <Button variant="contained" autoFocus onClick={onClose}>Close</Button>
+        <Button variant="contained" autoFocus onClick={onClose}>
+          Close
+        </Button>
       </DialogActions>
     </Dialog>
   );
 }
 
-function Row({ entry, asked, changed, onAsk }: { entry: KeyEntry; asked: boolean; changed: boolean; onAsk: () => void }) {
+function Row({
+  entry,
+  asked,
+  changed,
+  onAsk,
+}: {
+  entry: KeyEntry;
+  asked: boolean;
+  changed: boolean;
+  onAsk: () => void;
+}) {
   return (
     <div className="key-row">
       {entry.fixed ? (
         <kbd>{shown(entry)}</kbd>
       ) : (
-        <Box component="button" type="button" aria-label={`Change the key for ${entry.says}, now ${keyOf(entry)}`} className={asked ? "asked" : changed ? "changed" : undefined} onClick={onAsk} sx={{ fontFamily: FIGURES }}>
+        <Box
+          component="button"
+          type="button"
+          aria-label={`Change the key for ${entry.says}, now ${keyOf(entry)}`}
+          className={asked ? "asked" : changed ? "changed" : undefined}
+          onClick={onAsk}
+          sx={{ fontFamily: FIGURES }}
+        >
           {asked ? "…" : shown(entry)}
         </Box>
       )}

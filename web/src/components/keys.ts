@@ -15,7 +15,12 @@ const ROOMS = {
     undo: { key: "ctrl+z, meta+z", says: "Undo", shown: "Ctrl Z", fixed: true },
     redo: { key: "ctrl+shift+z, meta+shift+z, ctrl+y", says: "Redo", shown: "Ctrl ⇧ Z", fixed: true },
     help: { key: "shift+slash", says: "This key sheet", shown: "?" },
-    rooms: { key: "alt+1, alt+2, alt+3, alt+4, alt+5", says: "Arrivals, Shelf, Workbench, Crates, Sticks", shown: "Alt 1–5", fixed: true },
+    rooms: {
+      key: "alt+1, alt+2, alt+3, alt+4, alt+5",
+      says: "Arrivals, Shelf, Workbench, Crates, Sticks",
+      shown: "Alt 1–5",
+      fixed: true,
+    },
   },
   lists: {
     move: { key: "up, down", says: "Up and down; with ⇧ choose more", shown: "↑ ↓", fixed: true },
@@ -25,7 +30,12 @@ const ROOMS = {
     template: { key: "t", says: "Use a cue template on the chosen", shown: "T" },
     rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5", fixed: true },
     remove: { key: "delete, backspace", says: "Take out of this crate (Crates)", shown: "Del" },
-    reorder: { key: "alt+up, alt+down", says: "Move up or down in this crate (Crates)", shown: "Alt ↑ ↓", fixed: true },
+    reorder: {
+      key: "alt+up, alt+down",
+      says: "Move up or down in this crate (Crates)",
+      shown: "Alt ↑ ↓",
+      fixed: true,
+    },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
   },
   listen: {
@@ -82,7 +92,12 @@ const ROOMS = {
     loopOn: { key: "shift+o", says: "Move the loop on by its length", shown: "⇧ O" },
     engage: { key: "shift+e", says: "The loop engages by itself, or not", shown: "⇧ E" },
     pads: { key: "1, 2, 3, 4, 5, 6, 7, 8", says: "Jump to a pad, or set it here", shown: "1–8", fixed: true },
-    nth: { key: "shift+1, shift+2, shift+3, shift+4, shift+5, shift+6, shift+7, shift+8", says: "Jump to the n-th cue", shown: "⇧ 1–8", fixed: true },
+    nth: {
+      key: "shift+1, shift+2, shift+3, shift+4, shift+5, shift+6, shift+7, shift+8",
+      says: "Jump to the n-th cue",
+      shown: "⇧ 1–8",
+      fixed: true,
+    },
     select: { key: "up, down", says: "Choose a cue and jump to it", shown: "↑ ↓", fixed: true },
     snap: { key: "q", says: "Snap to beat, bar, phrase, off", shown: "Q" },
     name: { key: "n", says: "Name the chosen cue", shown: "N" },
@@ -120,8 +135,16 @@ export type RoomName = keyof Rooms;
 
 /** Every key of Vinyl, by room: the one list that the rooms, their buttons and the key sheet share. */
 export const KEYS = Object.fromEntries(
-  Object.entries(ROOMS).map(([room, entries]) => [room, Object.fromEntries(Object.entries(entries as Room).map(([name, entry]) => [name, { id: `${room}.${name}`, ...entry }]))]),
+  Object.entries(ROOMS).map(([room, entries]) => [
+    room,
+    Object.fromEntries(
+      Object.entries(entries as Room).map(([name, entry]) => [name, { id: `${room}.${name}`, ...entry }]),
+    ),
+  ]),
 ) as { [R in RoomName]: { [K in keyof Rooms[R]]: KeyEntry } };
 
 /** Rooms whose keys work at the same time, and so may not clash. */
-export const TOGETHER: readonly (readonly RoomName[])[] = [["everywhere", "lists"], ["everywhere", "listen", "grid", "cues", "track"]];
+export const TOGETHER: readonly (readonly RoomName[])[] = [
+  ["everywhere", "lists"],
+  ["everywhere", "listen", "grid", "cues", "track"],
+];

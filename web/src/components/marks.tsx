@@ -10,8 +10,16 @@ export function Marks({ track }: { track: Pick<Track, "locks" | "routes"> }) {
   const routes = `${track.routes} route${track.routes === 1 ? "" : "s"}`;
   return (
     <span className="marks">
-      {track.locks.length > 0 && <span title={locked} aria-label={locked}>▪{track.locks.map((part) => LETTERS[part]).join("")}</span>}
-      {track.routes > 0 && <span title={routes} aria-label={routes}>⤳</span>}
+      {track.locks.length > 0 && (
+        <span title={locked} aria-label={locked}>
+          ▪{track.locks.map((part) => LETTERS[part]).join("")}
+        </span>
+      )}
+      {track.routes > 0 && (
+        <span title={routes} aria-label={routes}>
+          ⤳
+        </span>
+      )}
     </span>
   );
 }

@@ -25,8 +25,18 @@ export function MessageProvider({ children }: { children: ReactNode }) {
         anchorOrigin={{ vertical: "bottom", horizontal: "center" }}
         sx={{ mb: 7 }}
       >
-        <Alert severity={message?.kind} variant="filled" icon={false} onClose={() => setOpen(false)} data-testid="message"
-          sx={(theme) => ({ bgcolor: message?.kind === "error" ? theme.inks.now : theme.inks.ink, color: message?.kind === "error" ? theme.inks.onStrong : theme.inks.paper, maxWidth: 640 })}>
+        <Alert
+          severity={message?.kind}
+          variant="filled"
+          icon={false}
+          onClose={() => setOpen(false)}
+          data-testid="message"
+          sx={(theme) => ({
+            bgcolor: message?.kind === "error" ? theme.inks.now : theme.inks.ink,
+            color: message?.kind === "error" ? theme.inks.onStrong : theme.inks.paper,
+            maxWidth: 640,
+          })}
+        >
           {message?.text}
         </Alert>
       </Snackbar>

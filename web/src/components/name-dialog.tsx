@@ -24,11 +24,22 @@ export function NameDialog({ title, label, action, initial = "", onDone, onClose
       <form onSubmit={done}>
         <DialogTitle>{title}</DialogTitle>
         <DialogContent>
-          <TextField autoFocus fullWidth size="small" margin="dense" label={label} value={text} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()} />
+          <TextField
+            autoFocus
+            fullWidth
+            size="small"
+            margin="dense"
+            label={label}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            onFocus={(e) => e.target.select()}
+          />
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!text.trim()}>{action}</Button>
+          <Button type="submit" variant="contained" disabled={!text.trim()}>
+            {action}
+          </Button>
         </DialogActions>
       </form>
     </Dialog>

@@ -1,4 +1,15 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, List, ListItemButton, ListItemText, TextField } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  List,
+  ListItemButton,
+  ListItemText,
+  TextField,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, cratesQuery, useMakeCrate, usePutIntoCrate } from "../api/queries";
@@ -28,20 +39,34 @@ export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => v
       <form onSubmit={submit}>
         <DialogTitle>Put {counted(ids.length, "track")} into…</DialogTitle>
         <DialogContent>
-          <TextField autoFocus fullWidth size="small" margin="dense" label="Crate" value={text} onChange={(e) => setText(e.target.value)} />
+          <TextField
+            autoFocus
+            fullWidth
+            size="small"
+            margin="dense"
+            label="Crate"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
           <List dense sx={{ maxHeight: 260, overflow: "auto" }}>
             {found.map((crate, i) => (
               <ListItemButton key={crate.id} selected={i === 0} onClick={() => into(crate)}>
                 <ListItemText primary={crate.name} secondary={counted(crate.tracks, "track")} />
               </ListItemButton>
             ))}
-            {!found.length && !wanted && <Box sx={{ color: "text.secondary", py: 1 }}>There is no crate yet. Type a name to make one.</Box>}
+            {!found.length && !wanted && (
+              <Box sx={{ color: "text.secondary", py: 1 }}>
+                There is no crate yet. Type a name to make one.
+              </Box>
+            )}
           </List>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
           {wanted && !exact && <Button onClick={makeNew}>Make “{text.trim()}”</Button>}
-          <Button type="submit" variant="contained" disabled={!found.length && !wanted}>Put in</Button>
+          <Button type="submit" variant="contained" disabled={!found.length && !wanted}>
+            Put in
+          </Button>
         </DialogActions>
       </form>
     </Dialog>

@@ -20,8 +20,25 @@ export function Stars({ value, onChange, label }: Props) {
     <span role="group" aria-label={`${label}: ${value} of 5 stars`} className="stars">
       {STARS.map((n) => {
         const look = n <= value ? "star on" : "star";
-        if (!onChange) return <span key={n} className={look}>★</span>;
-        return <button key={n} type="button" tabIndex={-1} aria-label={`${n} stars`} className={look} onClick={give(n)} onDoubleClick={still}>★</button>;
+        if (!onChange)
+          return (
+            <span key={n} className={look}>
+              ★
+            </span>
+          );
+        return (
+          <button
+            key={n}
+            type="button"
+            tabIndex={-1}
+            aria-label={`${n} stars`}
+            className={look}
+            onClick={give(n)}
+            onDoubleClick={still}
+          >
+            ★
+          </button>
+        );
       })}
     </span>
   );

@@ -16,12 +16,31 @@ import { WorkTray } from "./work-tray";
 /** The divider cards of the record crate, what goes on in the background, and undo. */
 export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }) {
   return (
-    <Box component="header" sx={(theme) => ({ display: "flex", alignItems: "flex-end", gap: 1, pl: 2, pr: 2, height: 50, bgcolor: theme.inks.bar, borderBottom: `2px solid ${theme.inks.ink}`, flex: "none" })}>
+    <Box
+      component="header"
+      sx={(theme) => ({
+        display: "flex",
+        alignItems: "flex-end",
+        gap: 1,
+        pl: 2,
+        pr: 2,
+        height: 50,
+        bgcolor: theme.inks.bar,
+        borderBottom: `2px solid ${theme.inks.ink}`,
+        flex: "none",
+      })}
+    >
       <Logo />
       <Rooms />
       <Box sx={{ flex: 1 }} />
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, height: 48 }}>
-        {heard ? <WorkTray /> : <Box role="alert" sx={{ color: "error.main", fontWeight: 600, fontSize: "0.8rem" }}>The server does not answer; trying again…</Box>}
+        {heard ? (
+          <WorkTray />
+        ) : (
+          <Box role="alert" sx={{ color: "error.main", fontWeight: 600, fontSize: "0.8rem" }}>
+            The server does not answer; trying again…
+          </Box>
+        )}
         <FindTrack />
         <UndoButtons />
         <LookMenu onHelp={onHelp} />
@@ -32,7 +51,18 @@ export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }
 
 function Logo() {
   return (
-    <Box sx={{ display: "flex", alignItems: "center", gap: 1, height: 48, fontFamily: NAMES, fontWeight: 700, fontSize: "1.45rem", letterSpacing: "-0.02em" }}>
+    <Box
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        height: 48,
+        fontFamily: NAMES,
+        fontWeight: 700,
+        fontSize: "1.45rem",
+        letterSpacing: "-0.02em",
+      }}
+    >
       <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden>
         <circle cx="10" cy="10" r="10" fill="#14241d" />
         <circle cx="10" cy="10" r="5.5" fill="#e0401f" />
@@ -54,14 +84,40 @@ function Rooms() {
             component={NavLink}
             to={room.path === "/shelf" ? rememberedShelf() : room.path}
             sx={(theme) => ({
-              px: 1.8, pt: 1, pb: 0.9, fontSize: "0.84rem", lineHeight: 1.4, textDecoration: "none", color: theme.inks.faint, bgcolor: theme.inks.tab,
-              border: `1px solid ${theme.inks.rule}`, borderBottom: 0, borderRadius: "7px 7px 0 0", mt: "4px",
-              "&.active": { color: theme.inks.ink, fontWeight: 650, bgcolor: theme.inks.paper, border: `2px solid ${theme.inks.ink}`, borderBottom: 0, mb: "-2px", pt: 1.1, pb: 1.1, mt: 0 },
+              px: 1.8,
+              pt: 1,
+              pb: 0.9,
+              fontSize: "0.84rem",
+              lineHeight: 1.4,
+              textDecoration: "none",
+              color: theme.inks.faint,
+              bgcolor: theme.inks.tab,
+              border: `1px solid ${theme.inks.rule}`,
+              borderBottom: 0,
+              borderRadius: "7px 7px 0 0",
+              mt: "4px",
+              "&.active": {
+                color: theme.inks.ink,
+                fontWeight: 650,
+                bgcolor: theme.inks.paper,
+                border: `2px solid ${theme.inks.ink}`,
+                borderBottom: 0,
+                mb: "-2px",
+                pt: 1.1,
+                pb: 1.1,
+                mt: 0,
+              },
             })}
           >
             {room.name}
             {room.name === "Arrivals" && waiting > 0 && (
-              <Box component="span" sx={{ color: "error.main", fontFamily: FIGURES, fontSize: "0.75rem", ml: 0.8 }} aria-label={`${waiting} tracks wait for analysis`}>{waiting}</Box>
+              <Box
+                component="span"
+                sx={{ color: "error.main", fontFamily: FIGURES, fontSize: "0.75rem", ml: 0.8 }}
+                aria-label={`${waiting} tracks wait for analysis`}
+              >
+                {waiting}
+              </Box>
             )}
           </Box>
         </Tooltip>
@@ -77,10 +133,14 @@ function FindTrack() {
   const [params] = useSearchParams();
   const [text, setText] = useState("");
   const input = useRef<HTMLInputElement>(null);
-  useHotkeys(keyOf(KEYS.everywhere.find), () => {
-    const target = onShelf ? document.getElementById("shelf-search") : input.current;
-    target?.focus();
-  }, { preventDefault: true, useKey: true });
+  useHotkeys(
+    keyOf(KEYS.everywhere.find),
+    () => {
+      const target = onShelf ? document.getElementById("shelf-search") : input.current;
+      target?.focus();
+    },
+    { preventDefault: true, useKey: true },
+  );
   if (onShelf) return null;
   const go = (event: React.FormEvent) => {
     event.preventDefault();
@@ -90,9 +150,33 @@ function FindTrack() {
     setText("");
   };
   return (
-    <Box component="form" role="search" onSubmit={go} sx={(theme) => ({ display: "flex", width: 150, border: `1px solid ${theme.inks.rule}`, borderRadius: "4px", bgcolor: theme.inks.paper, px: 1 })}>
-      <InputBase inputRef={input} value={text} onChange={(e) => setText(e.target.value)} placeholder="Find a track" inputProps={{ "aria-label": "Find a track" }} sx={{ fontSize: "0.84rem", flex: 1 }} />
-      <Box sx={{ alignSelf: "center", fontFamily: FIGURES, fontSize: "0.75rem", color: "text.secondary" }} aria-hidden>/</Box>
+    <Box
+      component="form"
+      role="search"
+      onSubmit={go}
+      sx={(theme) => ({
+        display: "flex",
+        width: 150,
+        border: `1px solid ${theme.inks.rule}`,
+        borderRadius: "4px",
+        bgcolor: theme.inks.paper,
+        px: 1,
+      })}
+    >
+      <InputBase
+        inputRef={input}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        placeholder="Find a track"
+        inputProps={{ "aria-label": "Find a track" }}
+        sx={{ fontSize: "0.84rem", flex: 1 }}
+      />
+      <Box
+        sx={{ alignSelf: "center", fontFamily: FIGURES, fontSize: "0.75rem", color: "text.secondary" }}
+        aria-hidden
+      >
+        /
+      </Box>
     </Box>
   );
 }
@@ -104,10 +188,18 @@ function UndoButtons() {
   return (
     <>
       <Tooltip title={names?.undo ? `Undo: ${names.undo} (Ctrl Z)` : "Nothing to undo"}>
-        <span><Button disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>Undo</Button></span>
+        <span>
+          <Button disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>
+            Undo
+          </Button>
+        </span>
       </Tooltip>
       <Tooltip title={names?.redo ? `Redo: ${names.redo} (Ctrl ⇧ Z)` : "Nothing to redo"}>
-        <span><Button disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>Redo</Button></span>
+        <span>
+          <Button disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>
+            Redo
+          </Button>
+        </span>
       </Tooltip>
     </>
   );
@@ -124,11 +216,27 @@ function LookMenu({ onHelp }: { onHelp: () => void }) {
   return (
     <>
       <Tooltip title="Type size, daylight or booth, keys">
-        <IconButton aria-label="Look and help" onClick={(e) => setAnchor(e.currentTarget)} sx={{ fontFamily: NAMES, fontSize: "0.95rem", fontWeight: 700, color: "text.primary", borderRadius: "4px" }}>Aa</IconButton>
+        <IconButton
+          aria-label="Look and help"
+          onClick={(e) => setAnchor(e.currentTarget)}
+          sx={{
+            fontFamily: NAMES,
+            fontSize: "0.95rem",
+            fontWeight: 700,
+            color: "text.primary",
+            borderRadius: "4px",
+          }}
+        >
+          Aa
+        </IconButton>
       </Tooltip>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={choose(() => setSize(size === "normal" ? "large" : "normal"))}>{size === "normal" ? "Large type, for two metres" : "Normal type"}</MenuItem>
-        <MenuItem onClick={choose(() => setTheme(theme === "paper" ? "booth" : "paper"))}>{theme === "paper" ? "Booth: dark" : "Paper: daylight"}</MenuItem>
+        <MenuItem onClick={choose(() => setSize(size === "normal" ? "large" : "normal"))}>
+          {size === "normal" ? "Large type, for two metres" : "Normal type"}
+        </MenuItem>
+        <MenuItem onClick={choose(() => setTheme(theme === "paper" ? "booth" : "paper"))}>
+          {theme === "paper" ? "Booth: dark" : "Paper: daylight"}
+        </MenuItem>
         <MenuItem onClick={choose(() => setGuide(true))}>Guide</MenuItem>
         <MenuItem onClick={choose(onHelp)}>Keys (?)</MenuItem>
       </Menu>

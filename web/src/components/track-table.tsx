@@ -39,7 +39,19 @@ const NONE: readonly string[] = [];
 const TOO_WIDE = ["LUFS", "Style", "Energy"];
 
 /** Tracks as rows of a ledger: any number of them, only those in sight drawn. */
-export function TrackTable({ order, selection, sort, descending, onSort, onOpen, onPutIntoCrate, sortable = false, without = NONE, label, view }: Props) {
+export function TrackTable({
+  order,
+  selection,
+  sort,
+  descending,
+  onSort,
+  onOpen,
+  onPutIntoCrate,
+  sortable = false,
+  without = NONE,
+  label,
+  view,
+}: Props) {
   const { size } = useSettings();
   const columns = useMemo(() => {
     const left = size === "large" ? [...without, ...TOO_WIDE] : without;
@@ -48,12 +60,22 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
   const height = size === "large" ? 52 : 38;
   const [templateFor, setTemplateFor] = useState<number[] | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => height, overscan: 16, scrollPaddingStart: HEAD });
+  const rows = useVirtualizer({
+    count: order.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => height,
+    overscan: 16,
+    scrollPaddingStart: HEAD,
+  });
   useEffect(() => rows.measure(), [rows, height]);
   const items = rows.getVirtualItems();
   const tracks = useRows(order, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
   const rate = useRate();
-  const actions = useRowActions({ open: onOpen, click: selection.click, rate: (id, stars) => rate.mutate({ ids: [id], stars }) });
+  const actions = useRowActions({
+    open: onOpen,
+    click: selection.click,
+    rate: (id, stars) => rate.mutate({ ids: [id], stars }),
+  });
   useEffect(() => rows.scrollToOffset(0), [rows, view]);
   const chosen = () => order.filter((id) => selection.ids.has(id));
 
@@ -82,16 +104,35 @@ export function TrackTable({ order, selection, sort, descending, onSort, onOpen,
   });
 
   return (
-    <Box role="grid" aria-label={label} aria-rowcount={order.length} aria-multiselectable sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
-      <Box ref={scroller} tabIndex={0} aria-label={`${label}, rows`} sx={{ flex: 1, overflow: "auto", outlineOffset: -2 }} data-testid="rows">
+    <Box
+      role="grid"
+      aria-label={label}
+      aria-rowcount={order.length}
+      aria-multiselectable
+      sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}
+    >
+      <Box
+        ref={scroller}
+        tabIndex={0}
+        aria-label={`${label}, rows`}
+        sx={{ flex: 1, overflow: "auto", outlineOffset: -2 }}
+        data-testid="rows"
+      >
         <Head columns={columns} sort={sort} descending={descending} onSort={onSort} />
         <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
           {items.map((item) => {
             const id = order[item.index];
             if (id === undefined) return null;
             const shared = {
-              columns, track: tracks.get(id), id, place: item.index, chosen: selection.ids.has(id), focused: selection.focus === item.index,
-              top: item.start, height, actions,
+              columns,
+              track: tracks.get(id),
+              id,
+              place: item.index,
+              chosen: selection.ids.has(id),
+              focused: selection.focus === item.index,
+              top: item.start,
+              height,
+              actions,
             };
             return sortable ? <SortableRow key={id} {...shared} /> : <DraggableRow key={id} {...shared} />;
           })}
@@ -118,21 +159,66 @@ function useRowActions(newest: RowActions): RowActions {
   );
 }
 
-function Head({ columns, sort, descending, onSort }: { columns: Column[]; sort: SortName; descending: boolean; onSort?: (sort: SortName) => void }) {
+function Head({
+  columns,
+  sort,
+  descending,
+  onSort,
+}: {
+  columns: Column[];
+  sort: SortName;
+  descending: boolean;
+  onSort?: (sort: SortName) => void;
+}) {
   return (
-    <Box role="row" sx={(theme) => ({ display: "grid", gridTemplateColumns: gridOf(columns), columnGap: "12px", px: "16px", height: HEAD, alignItems: "center", borderBottom: `2px solid ${theme.inks.ink}`, position: "sticky", top: 0, zIndex: 1, bgcolor: "background.paper" })}>
+    <Box
+      role="row"
+      sx={(theme) => ({
+        display: "grid",
+        gridTemplateColumns: gridOf(columns),
+        columnGap: "12px",
+        px: "16px",
+        height: HEAD,
+        alignItems: "center",
+        borderBottom: `2px solid ${theme.inks.ink}`,
+        position: "sticky",
+        top: 0,
+        zIndex: 1,
+        bgcolor: "background.paper",
+      })}
+    >
       <span />
       {columns.map((column) => {
         const { sort: name } = column;
         const active = name === sort;
         return (
-          <Box key={column.name} role="columnheader" aria-sort={active ? (descending ? "descending" : "ascending") : undefined} sx={{ textAlign: column.align, fontSize: "0.76rem", fontWeight: 600, minWidth: 0 }}>
+          <Box
+            key={column.name}
+            role="columnheader"
+            aria-sort={active ? (descending ? "descending" : "ascending") : undefined}
+            sx={{ textAlign: column.align, fontSize: "0.76rem", fontWeight: 600, minWidth: 0 }}
+          >
             {name && onSort ? (
-              <Box component="button" type="button" onClick={() => onSort(name)} sx={(theme) => ({ font: "inherit", border: 0, p: 0, background: "none", cursor: "pointer", color: active ? theme.inks.ink : theme.inks.faint })}>
-                {column.name}{active && (descending ? " ↓" : " ↑")}
+              <Box
+                component="button"
+                type="button"
+                onClick={() => onSort(name)}
+                sx={(theme) => ({
+                  font: "inherit",
+                  border: 0,
+                  p: 0,
+                  background: "none",
+                  cursor: "pointer",
+                  color: active ? theme.inks.ink : theme.inks.faint,
+                })}
+              >
+                {column.name}
+                {active && (descending ? " ↓" : " ↑")}
               </Box>
             ) : (
-              <Box component="span" sx={{ color: "text.secondary" }}>{column.name}</Box>
+              <Box component="span" sx={{ color: "text.secondary" }}>
+                {column.name}
+              </Box>
             )}
           </Box>
         );
@@ -166,14 +252,43 @@ const DraggableRow = memo(function DraggableRow(props: RowProps) {
 
 const SortableRow = memo(function SortableRow(props: RowProps) {
   const drag = useSortable({ id: props.id });
-  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} shift={CSS.Translate.toString(drag.transform)} />;
+  return (
+    <Row
+      {...props}
+      handle={{ ref: drag.setNodeRef, ...drag.listeners }}
+      dragging={drag.isDragging}
+      shift={CSS.Translate.toString(drag.transform)}
+    />
+  );
 });
 
-function Row({ columns, track, id, place, chosen, focused, top, height, actions, handle, dragging, shift }: RowProps & { handle: object; dragging: boolean; shift?: string }) {
+function Row({
+  columns,
+  track,
+  id,
+  place,
+  chosen,
+  focused,
+  top,
+  height,
+  actions,
+  handle,
+  dragging,
+  shift,
+}: RowProps & { handle: object; dragging: boolean; shift?: string }) {
   const look = `row${focused ? " focused" : ""}${dragging ? " dragging" : ""}`;
   return (
-    <div role="row" aria-selected={chosen} aria-rowindex={place + 1} data-track={id} className={look} style={{ top, height, transform: shift, gridTemplateColumns: gridOf(columns) }}
-      onClick={(event) => actions.click(place, event)} onDoubleClick={() => actions.open(id)} {...handle}>
+    <div
+      role="row"
+      aria-selected={chosen}
+      aria-rowindex={place + 1}
+      data-track={id}
+      className={look}
+      style={{ top, height, transform: shift, gridTemplateColumns: gridOf(columns) }}
+      onClick={(event) => actions.click(place, event)}
+      onDoubleClick={() => actions.open(id)}
+      {...handle}
+    >
       <span className="place">{place + 1}</span>
       {track && <Cells columns={columns} track={track} rate={actions.rate} />}
     </div>
@@ -181,7 +296,15 @@ function Row({ columns, track, id, place, chosen, focused, top, height, actions,
 }
 
 /** Apart from the row, so that dragging and choosing do not draw them again. */
-const Cells = memo(function Cells({ columns, track, rate }: { columns: Column[]; track: Track; rate: RowActions["rate"] }) {
+const Cells = memo(function Cells({
+  columns,
+  track,
+  rate,
+}: {
+  columns: Column[];
+  track: Track;
+  rate: RowActions["rate"];
+}) {
   return columns.map((column) => (
     <div key={column.name} role="gridcell" className={column.align ? "cell right" : "cell"}>
       {column.show(track, (stars) => rate(track.id, stars))}

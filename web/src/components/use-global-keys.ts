@@ -26,11 +26,23 @@ export function useGlobalKeys(onHelp: () => void) {
   const keys = KEYS.everywhere;
   useKeyMap();
   useClicksKeepKeys();
-  useHotkeys(keyOf(keys.undo), () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }), { preventDefault: true });
-  useHotkeys(keyOf(keys.redo), () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }), { preventDefault: true });
+  useHotkeys(
+    keyOf(keys.undo),
+    () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }),
+    { preventDefault: true },
+  );
+  useHotkeys(
+    keyOf(keys.redo),
+    () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }),
+    { preventDefault: true },
+  );
   useHotkeys(keyOf(keys.help), onHelp, { preventDefault: true });
-  useHotkeys(keyOf(keys.rooms), (event) => {
-    const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
-    if (room) void navigate(room.path === "/shelf" ? rememberedShelf() : room.path);
-  }, { preventDefault: true });
+  useHotkeys(
+    keyOf(keys.rooms),
+    (event) => {
+      const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
+      if (room) void navigate(room.path === "/shelf" ? rememberedShelf() : room.path);
+    },
+    { preventDefault: true },
+  );
 }

@@ -17,8 +17,11 @@ export function useKeys(keys: KeyEntry | string, act: (event: KeyboardEvent) => 
 }
 
 function belongsElsewhere(event: KeyboardEvent): boolean {
-  if (document.querySelector("[role=dialog], [role=menu], .MuiPopover-root, .MuiAutocomplete-popper")) return true;
-  const onButton = event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;
+  if (document.querySelector("[role=dialog], [role=menu], .MuiPopover-root, .MuiAutocomplete-popper"))
+    return true;
+  const onButton =
+    event.target instanceof HTMLElement &&
+    event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;
   return onButton && (event.key === " " || event.key === "Enter");
 }
 
@@ -26,7 +29,10 @@ function belongsElsewhere(event: KeyboardEvent): boolean {
 export function useClicksKeepKeys(): void {
   useEffect(() => {
     const giveBack = (event: MouseEvent) => {
-      const button = event.target instanceof HTMLElement ? event.target.closest<HTMLElement>("button, a, [role=option], [role=tab]") : null;
+      const button =
+        event.target instanceof HTMLElement
+          ? event.target.closest<HTMLElement>("button, a, [role=option], [role=tab]")
+          : null;
       if (event.detail > 0 && button && !button.closest("[role=dialog]")) button.blur();
     };
     document.addEventListener("click", giveBack);

@@ -14,6 +14,7 @@ export function useRows(ids: readonly number[], first: number, last: number): Ma
   }, [ids, first, last]);
   return useQueries({
     queries: pages.map((page) => rowsQuery(page)),
-    combine: (results) => new Map(results.flatMap((result) => (result.data ?? []).map((track) => [track.id, track] as const))),
+    combine: (results) =>
+      new Map(results.flatMap((result) => (result.data ?? []).map((track) => [track.id, track] as const))),
   });
 }

@@ -1,5 +1,7 @@
 /** A canvas made as sharp as the screen; returns its context in CSS pixels. */
-export function prepare(canvas: HTMLCanvasElement): { context: CanvasRenderingContext2D; width: number; height: number } | null {
+export function prepare(
+  canvas: HTMLCanvasElement,
+): { context: CanvasRenderingContext2D; width: number; height: number } | null {
   const context = canvas.getContext("2d");
   const { clientWidth: width, clientHeight: height } = canvas;
   if (!context || !width || !height) return null;

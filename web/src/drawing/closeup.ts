@@ -27,7 +27,13 @@ const FOOT = 14;
 const NEAR_S = 20;
 
 /** The stretch around the present: the sound, beats, bars, anchors, attacks and cues. `span` is how many seconds are in sight. */
-export function drawCloseup(canvas: HTMLCanvasElement, content: CloseupContent, time: number, span: number, inks: Inks): void {
+export function drawCloseup(
+  canvas: HTMLCanvasElement,
+  content: CloseupContent,
+  time: number,
+  span: number,
+  inks: Inks,
+): void {
   const prepared = prepare(canvas);
   if (!prepared) return;
   const { context, width, height } = prepared;
@@ -38,15 +44,25 @@ export function drawCloseup(canvas: HTMLCanvasElement, content: CloseupContent, 
   context.fillRect(from, 0, Math.min(width, xOf(content.duration)) - from, height);
   if (content.mark) drawMark(context, xOf(content.mark.from), xOf(content.mark.to), height, inks);
   drawSound(context, content, start, span, width, height, inks);
-  if (content.waveform && span <= NEAR_S) drawTransients(context, content.waveform, start, start + span, xOf, height, inks);
-  if (content.analysed && span <= NEAR_S) drawAnalysed(context, content.analysed, start, start + span, xOf, height, inks);
+  if (content.waveform && span <= NEAR_S)
+    drawTransients(context, content.waveform, start, start + span, xOf, height, inks);
+  if (content.analysed && span <= NEAR_S)
+    drawAnalysed(context, content.analysed, start, start + span, xOf, height, inks);
   if (content.map) drawBeats(context, content.map, start, start + span, xOf, height, width, inks);
   if (content.map) drawAnchors(context, content.map, xOf, width, height, inks);
   drawCues(context, content, xOf, span, width, height, inks);
   drawNow(context, NOW_SHARE * width, height, inks);
 }
 
-function drawCues(context: CanvasRenderingContext2D, content: CloseupContent, xOf: (t: number) => number, span: number, width: number, height: number, inks: Inks): void {
+function drawCues(
+  context: CanvasRenderingContext2D,
+  content: CloseupContent,
+  xOf: (t: number) => number,
+  span: number,
+  width: number,
+  height: number,
+  inks: Inks,
+): void {
   for (const cue of content.cues) {
     const x = xOf(cue.position_s);
     if (cue.length_s !== null) {
@@ -55,7 +71,17 @@ function drawCues(context: CanvasRenderingContext2D, content: CloseupContent, xO
       context.fillRect(x, 0, (cue.length_s / span) * width, height);
       context.globalAlpha = 1;
     }
-    if (x > -20 && x < width) drawFlagAt(context, x, height - 13 - HANDLES, 13, cue, cue.id === content.chosenCue, content.palette, inks);
+    if (x > -20 && x < width)
+      drawFlagAt(
+        context,
+        x,
+        height - 13 - HANDLES,
+        13,
+        cue,
+        cue.id === content.chosenCue,
+        content.palette,
+        inks,
+      );
   }
   for (const ghost of content.proposals) {
     const x = xOf(ghost.position_s);
@@ -63,12 +89,26 @@ function drawCues(context: CanvasRenderingContext2D, content: CloseupContent, xO
   }
 }
 
-function drawMark(context: CanvasRenderingContext2D, from: number, to: number, height: number, inks: Inks): void {
+function drawMark(
+  context: CanvasRenderingContext2D,
+  from: number,
+  to: number,
+  height: number,
+  inks: Inks,
+): void {
   context.fillStyle = inks.chosenWash;
   context.fillRect(from, 0, Math.max(1, to - from), height);
 }
 
-function drawSound(context: CanvasRenderingContext2D, content: CloseupContent, start: number, span: number, width: number, height: number, inks: Inks): void {
+function drawSound(
+  context: CanvasRenderingContext2D,
+  content: CloseupContent,
+  start: number,
+  span: number,
+  width: number,
+  height: number,
+  inks: Inks,
+): void {
   const middle = (height - FOOT) / 2 + 8;
   const half = (height - FOOT) / 2 - 10;
   const { pcm, waveform } = content;
@@ -89,7 +129,15 @@ function drawSound(context: CanvasRenderingContext2D, content: CloseupContent, s
 }
 
 /** Attacks as small ticks under the bar numbers, taller where they are stronger. */
-function drawTransients(context: CanvasRenderingContext2D, waveform: Waveform, start: number, end: number, xOf: (t: number) => number, height: number, inks: Inks): void {
+function drawTransients(
+  context: CanvasRenderingContext2D,
+  waveform: Waveform,
+  start: number,
+  end: number,
+  xOf: (t: number) => number,
+  height: number,
+  inks: Inks,
+): void {
   const { times, strength } = waveform.transients;
   context.fillStyle = inks.sure;
   for (let i = firstFrom(times, start); i < times.length && (times[i] ?? 0) <= end; i++) {
@@ -98,7 +146,15 @@ function drawTransients(context: CanvasRenderingContext2D, waveform: Waveform, s
   }
 }
 
-function drawAnalysed(context: CanvasRenderingContext2D, map: TempoMap, start: number, end: number, xOf: (t: number) => number, height: number, inks: Inks): void {
+function drawAnalysed(
+  context: CanvasRenderingContext2D,
+  map: TempoMap,
+  start: number,
+  end: number,
+  xOf: (t: number) => number,
+  height: number,
+  inks: Inks,
+): void {
   context.strokeStyle = inks.doubt;
   context.lineWidth = 1;
   context.setLineDash([3, 4]);
@@ -113,7 +169,16 @@ function drawAnalysed(context: CanvasRenderingContext2D, map: TempoMap, start: n
 }
 
 /** Bars are numbered where there is room; single beats are left out where they would run together. */
-function drawBeats(context: CanvasRenderingContext2D, map: TempoMap, start: number, end: number, xOf: (t: number) => number, height: number, width: number, inks: Inks): void {
+function drawBeats(
+  context: CanvasRenderingContext2D,
+  map: TempoMap,
+  start: number,
+  end: number,
+  xOf: (t: number) => number,
+  height: number,
+  width: number,
+  inks: Inks,
+): void {
   const first = Math.ceil(map.beatAt(start));
   const last = Math.floor(map.beatAt(end));
   const apart = width / Math.max(1, last - first);
@@ -133,7 +198,11 @@ function drawBeats(context: CanvasRenderingContext2D, map: TempoMap, start: numb
       context.globalAlpha = 1;
       if (beat >= 0 && (phrase ? beat - map.firstPhraseBeat : beat) % every === 0) {
         context.fillStyle = inks.ink;
-        context.fillText(phrase ? `bar ${beat / map.beatsPerBar + 1}` : String(beat / map.beatsPerBar + 1), x + 5, 12);
+        context.fillText(
+          phrase ? `bar ${beat / map.beatsPerBar + 1}` : String(beat / map.beatsPerBar + 1),
+          x + 5,
+          12,
+        );
       }
     } else {
       context.fillStyle = inks.ink;
@@ -145,7 +214,14 @@ function drawBeats(context: CanvasRenderingContext2D, map: TempoMap, start: numb
 }
 
 /** Anchors as pins below their lines; they can be taken there. */
-function drawAnchors(context: CanvasRenderingContext2D, map: TempoMap, xOf: (t: number) => number, width: number, height: number, inks: Inks): void {
+function drawAnchors(
+  context: CanvasRenderingContext2D,
+  map: TempoMap,
+  xOf: (t: number) => number,
+  width: number,
+  height: number,
+  inks: Inks,
+): void {
   context.fillStyle = inks.chosen;
   for (const anchor of map.anchors) {
     const x = xOf(anchor.time);

@@ -13,7 +13,12 @@ export function driftTime(x: number, width: number, duration: number): number {
 }
 
 /** How far attacks lie from the grid along the whole track, in ms: the line, its spread as a band, and the worst place. */
-export function drawDrift(canvas: HTMLCanvasElement, drift: Schema["DriftOut"], duration: number, inks: Inks): void {
+export function drawDrift(
+  canvas: HTMLCanvasElement,
+  drift: Schema["DriftOut"],
+  duration: number,
+  inks: Inks,
+): void {
   const prepared = prepare(canvas);
   if (!prepared) return;
   const { context, width, height } = prepared;
@@ -30,7 +35,12 @@ export function drawDrift(canvas: HTMLCanvasElement, drift: Schema["DriftOut"], 
     const spread = Math.min(reach, drift.spread_ms[i] ?? 0);
     context.globalAlpha = 0.35;
     context.fillStyle = inks.peak;
-    context.fillRect(xOf(time) - wide / 2, yOf(offset + spread), wide, Math.max(1, yOf(offset - spread) - yOf(offset + spread)));
+    context.fillRect(
+      xOf(time) - wide / 2,
+      yOf(offset + spread),
+      wide,
+      Math.max(1, yOf(offset - spread) - yOf(offset + spread)),
+    );
     context.globalAlpha = 1;
     context.fillStyle = Math.abs(offset) > SURE_MS ? inks.now : inks.ink;
     context.fillRect(xOf(time) - wide / 2, yOf(offset) - 1, wide, 2);

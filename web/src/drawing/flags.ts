@@ -11,7 +11,11 @@ export function shadeOf(palette: Palette, colour: string, inks: Inks): string {
 
 /** Ink or paper, whichever can be read on a shade. */
 export function readableOn(hex: string): string {
-  const [r, g, b] = [1, 3, 5].map((at) => (parseInt(hex.slice(at, at + 2), 16) / 255) ** 2.2) as [number, number, number];
+  const [r, g, b] = [1, 3, 5].map((at) => (parseInt(hex.slice(at, at + 2), 16) / 255) ** 2.2) as [
+    number,
+    number,
+    number,
+  ];
   return 0.2126 * r + 0.7152 * g + 0.0722 * b > 0.2 ? "#10181a" : "#ffffff";
 }
 
@@ -24,7 +28,16 @@ export function cueSign(cue: Pick<Cue, "pad" | "role" | "length_s" | "colour">, 
   return palette[cue.colour]?.sign || (cue.length_s === null ? "•" : "∞");
 }
 
-export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: number, tall: number, cue: Cue, chosen: boolean, palette: Palette, inks: Inks): void {
+export function drawFlagAt(
+  context: CanvasRenderingContext2D,
+  x: number,
+  y: number,
+  tall: number,
+  cue: Cue,
+  chosen: boolean,
+  palette: Palette,
+  inks: Inks,
+): void {
   const shade = shadeOf(palette, cue.colour, inks);
   context.fillStyle = shade;
   context.fillRect(x - 1, y, 2, tall);
@@ -42,7 +55,14 @@ export function drawFlagAt(context: CanvasRenderingContext2D, x: number, y: numb
 }
 
 /** A cue that is only proposed: a flag in outline, with its name beside it. */
-export function drawGhostAt(context: CanvasRenderingContext2D, x: number, y: number, tall: number, ghost: Schema["ProposalOut"], inks: Inks): void {
+export function drawGhostAt(
+  context: CanvasRenderingContext2D,
+  x: number,
+  y: number,
+  tall: number,
+  ghost: Schema["ProposalOut"],
+  inks: Inks,
+): void {
   context.strokeStyle = inks.ink;
   context.lineWidth = 1;
   context.setLineDash([2, 2]);

@@ -41,7 +41,8 @@ export type Section = Schema["SectionOut"];
 /** A page has a line for every 16 bars, from the line that holds the start of the sound. */
 export function layOut(map: BeatMap, duration: number, width: number, height: number): PageLayout {
   const lineBeats = LINE_BARS * map.beatsPerBar;
-  const firstBeat = map.firstPhraseBeat + Math.floor((map.beatAt(0) + 0.25 - map.firstPhraseBeat) / lineBeats) * lineBeats;
+  const firstBeat =
+    map.firstPhraseBeat + Math.floor((map.beatAt(0) + 0.25 - map.firstPhraseBeat) / lineBeats) * lineBeats;
   const lines = Math.max(1, Math.ceil((map.beatAt(duration) - 0.25 - firstBeat) / lineBeats));
   const lineHeight = Math.max(LEAST, Math.min(TALLEST, height / lines));
   return { firstBeat, lines, lineBeats, lineHeight, width: width - MARGIN - 6 };
@@ -50,7 +51,10 @@ export function layOut(map: BeatMap, duration: number, width: number, height: nu
 /** The place of a time on the page. */
 export function placeOf(layout: PageLayout, map: BeatMap, time: number): { x: number; y: number } {
   const beat = map.beatAt(time);
-  const line = Math.max(0, Math.min(layout.lines - 1, Math.floor((beat + NEAR_BEATS - layout.firstBeat) / layout.lineBeats)));
+  const line = Math.max(
+    0,
+    Math.min(layout.lines - 1, Math.floor((beat + NEAR_BEATS - layout.firstBeat) / layout.lineBeats)),
+  );
   const within = (beat - layout.firstBeat) / layout.lineBeats - line;
   return { x: MARGIN + within * layout.width, y: line * layout.lineHeight };
 }
@@ -71,9 +75,19 @@ export function drawPage(canvas: HTMLCanvasElement, content: PageContent, inks: 
   const layout = layOut(content.map, content.duration, width, height);
   for (let line = 0; line < layout.lines; line++) drawLine(context, layout, content, line, inks);
   for (const section of content.sections) drawSectionName(context, layout, content.map, section, inks);
-  if (content.mark) drawStretch(context, layout, content.map, content.mark.from, content.mark.to, inks.chosen, 0.22);
+  if (content.mark)
+    drawStretch(context, layout, content.map, content.mark.from, content.mark.to, inks.chosen, 0.22);
   for (const cue of content.cues) {
-    if (cue.length_s !== null) drawStretch(context, layout, content.map, cue.position_s, cue.position_s + cue.length_s, shadeOf(content.palette, cue.colour, inks), 0.32);
+    if (cue.length_s !== null)
+      drawStretch(
+        context,
+        layout,
+        content.map,
+        cue.position_s,
+        cue.position_s + cue.length_s,
+        shadeOf(content.palette, cue.colour, inks),
+        0.32,
+      );
   }
   for (const jump of content.jumps) drawJump(context, layout, content.map, jump.from, jump.to, inks);
   for (const ghost of content.proposals) {
@@ -83,7 +97,13 @@ export function drawPage(canvas: HTMLCanvasElement, content: PageContent, inks: 
   for (const cue of content.cues) drawFlag(context, layout, content, cue, inks);
 }
 
-function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content: PageContent, line: number, inks: Inks): void {
+function drawLine(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  content: PageContent,
+  line: number,
+  inks: Inks,
+): void {
   const { map, waveform, duration } = content;
   const top = line * layout.lineHeight;
   const tall = layout.lineHeight - GAP;
@@ -99,11 +119,22 @@ function drawLine(context: CanvasRenderingContext2D, layout: PageLayout, content
   context.font = `11px ${FIGURES}`;
   context.textAlign = "right";
   const bar = firstBeat / map.beatsPerBar + 1;
-  const named = content.sections.some((section) => Math.abs(map.beatAt(section.start_s) - firstBeat) < map.beatsPerBar / 2);
+  const named = content.sections.some(
+    (section) => Math.abs(map.beatAt(section.start_s) - firstBeat) < map.beatsPerBar / 2,
+  );
   context.fillText(bar > 0 ? String(bar) : "pick-up", MARGIN - 9, top + tall / 2 + (named ? 11 : 4));
 }
 
-function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: BeatMap, firstBeat: number, layout: PageLayout, middle: number, half: number, inks: Inks): void {
+function drawSound(
+  context: CanvasRenderingContext2D,
+  waveform: Waveform,
+  map: BeatMap,
+  firstBeat: number,
+  layout: PageLayout,
+  middle: number,
+  half: number,
+  inks: Inks,
+): void {
   const beatsPerPixel = layout.lineBeats / layout.width;
   let from = map.timeAt(firstBeat);
   const level = levelFor(waveform, map.timeAt(firstBeat + beatsPerPixel) - from);
@@ -120,7 +151,13 @@ function drawSound(context: CanvasRenderingContext2D, waveform: Waveform, map: B
 }
 
 /** A section's name: in the margin where it begins a line, else in the line on a slip of paper. */
-function drawSectionName(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, section: Section, inks: Inks): void {
+function drawSectionName(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  map: BeatMap,
+  section: Section,
+  inks: Inks,
+): void {
   const { x, y } = placeOf(layout, map, section.start_s + 1e-3);
   const tall = layout.lineHeight - GAP;
   context.font = `600 11px ${TEXT}`;
@@ -138,7 +175,15 @@ function drawSectionName(context: CanvasRenderingContext2D, layout: PageLayout, 
   context.fillText(section.label, x + 5, y + tall - 3);
 }
 
-function drawBars(context: CanvasRenderingContext2D, layout: PageLayout, beatsPerBar: number, top: number, tall: number, end: number, inks: Inks): void {
+function drawBars(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  beatsPerBar: number,
+  top: number,
+  tall: number,
+  end: number,
+  inks: Inks,
+): void {
   const barWidth = (layout.width * beatsPerBar) / layout.lineBeats;
   for (let bar = 0; bar <= LINE_BARS; bar++) {
     const x = MARGIN + bar * barWidth;
@@ -151,13 +196,36 @@ function drawBars(context: CanvasRenderingContext2D, layout: PageLayout, beatsPe
   }
 }
 
-function drawFlag(context: CanvasRenderingContext2D, layout: PageLayout, content: PageContent, cue: Cue, inks: Inks): void {
+function drawFlag(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  content: PageContent,
+  cue: Cue,
+  inks: Inks,
+): void {
   const { x, y } = placeOf(layout, content.map, cue.position_s);
-  drawFlagAt(context, x, y, layout.lineHeight - GAP, cue, cue.id === content.chosenCue, content.palette, inks);
+  drawFlagAt(
+    context,
+    x,
+    y,
+    layout.lineHeight - GAP,
+    cue,
+    cue.id === content.chosenCue,
+    content.palette,
+    inks,
+  );
 }
 
 /** A stretch of the page, over as many lines as it takes. */
-function drawStretch(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, start: number, end: number, colour: string, share: number): void {
+function drawStretch(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  map: BeatMap,
+  start: number,
+  end: number,
+  colour: string,
+  share: number,
+): void {
   const first = placeOf(layout, map, start);
   const last = placeOf(layout, map, end - 1e-4);
   context.fillStyle = colour;
@@ -171,7 +239,14 @@ function drawStretch(context: CanvasRenderingContext2D, layout: PageLayout, map:
 }
 
 /** A jump as it is drawn: from where it leaves to where it comes in. */
-function drawJump(context: CanvasRenderingContext2D, layout: PageLayout, map: BeatMap, from: number, to: number, inks: Inks): void {
+function drawJump(
+  context: CanvasRenderingContext2D,
+  layout: PageLayout,
+  map: BeatMap,
+  from: number,
+  to: number,
+  inks: Inks,
+): void {
   const tall = layout.lineHeight - GAP;
   const [a, b] = [placeOf(layout, map, from - 1e-3), placeOf(layout, map, to + 1e-3)];
   context.strokeStyle = inks.chosen;
@@ -187,7 +262,13 @@ function drawJump(context: CanvasRenderingContext2D, layout: PageLayout, map: Be
 }
 
 /** The line of the present, over the whole page. */
-export function drawPagePlayhead(canvas: HTMLCanvasElement, map: BeatMap, duration: number, time: number, inks: Inks): void {
+export function drawPagePlayhead(
+  canvas: HTMLCanvasElement,
+  map: BeatMap,
+  duration: number,
+  time: number,
+  inks: Inks,
+): void {
   const prepared = prepare(canvas);
   if (!prepared) return;
   const { context, width, height } = prepared;

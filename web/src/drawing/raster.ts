@@ -25,18 +25,39 @@ const HEAD = 16;
 
 export function parseRaster(buffer: ArrayBuffer): Raster {
   const view = new DataView(buffer);
-  const [bars, columns, firstBar, margin] = [view.getInt32(0, true), view.getInt32(4, true), view.getInt32(8, true), view.getFloat32(12, true)];
-  return { bars, columns, firstBar, margin, low: new Uint8Array(buffer, HEAD, bars * columns), high: new Uint8Array(buffer, HEAD + bars * columns) };
+  const [bars, columns, firstBar, margin] = [
+    view.getInt32(0, true),
+    view.getInt32(4, true),
+    view.getInt32(8, true),
+    view.getFloat32(12, true),
+  ];
+  return {
+    bars,
+    columns,
+    firstBar,
+    margin,
+    low: new Uint8Array(buffer, HEAD, bars * columns),
+    high: new Uint8Array(buffer, HEAD + bars * columns),
+  };
 }
 
 /** How far a row is moved, in bars. */
 export function rowShift(lean: Lean | null, row: number): number {
   if (!lean) return 0;
-  return lean.shift + (row > lean.from ? (lean.by * (row - lean.from)) / Math.max(1, lean.at - lean.from) : 0);
+  return (
+    lean.shift + (row > lean.from ? (lean.by * (row - lean.from)) / Math.max(1, lean.at - lean.from) : 0)
+  );
 }
 
 /** Bars on top of each other, the first on top: the low band in ink, what lies above it in blue. A right grid stands in straight stripes. */
-export function drawRaster(canvas: HTMLCanvasElement, raster: Raster, lean: Lean | null, beatsPerBar: number, anchorRows: readonly number[], inks: Inks): void {
+export function drawRaster(
+  canvas: HTMLCanvasElement,
+  raster: Raster,
+  lean: Lean | null,
+  beatsPerBar: number,
+  anchorRows: readonly number[],
+  inks: Inks,
+): void {
   const context = canvas.getContext("2d");
   if (!context || !canvas.clientWidth) return;
   const [columns, rows] = [Math.round(canvas.clientWidth), raster.bars];
@@ -51,7 +72,12 @@ export function drawRaster(canvas: HTMLCanvasElement, raster: Raster, lean: Lean
       const column = Math.round(from + x * perColumn);
       const inside = column >= 0 && column < raster.columns;
       const at = row * raster.columns + column;
-      inkOf(image.data, 4 * (row * columns + x), inside ? (raster.low[at] ?? 0) : 0, inside ? (raster.high[at] ?? 0) : 0);
+      inkOf(
+        image.data,
+        4 * (row * columns + x),
+        inside ? (raster.low[at] ?? 0) : 0,
+        inside ? (raster.high[at] ?? 0) : 0,
+      );
     }
   }
   context.putImageData(image, 0, 0);
@@ -62,17 +88,23 @@ export function drawRaster(canvas: HTMLCanvasElement, raster: Raster, lean: Lean
   }
   context.globalAlpha = 0.8;
   context.fillStyle = inks.chosen;
-  for (const row of anchorRows) context.fillRect(0, row, Math.round(columns * 0.045), Math.max(1, rows / 150));
+  for (const row of anchorRows)
+    context.fillRect(0, row, Math.round(columns * 0.045), Math.max(1, rows / 150));
   context.globalAlpha = 1;
 }
 
 type Rgb = readonly [number, number, number];
 
-function mixer(paper: Rgb, ink: Rgb, blue: Rgb): (pixels: Uint8ClampedArray, at: number, low: number, high: number) => void {
+function mixer(
+  paper: Rgb,
+  ink: Rgb,
+  blue: Rgb,
+): (pixels: Uint8ClampedArray, at: number, low: number, high: number) => void {
   return (pixels, at, low, high) => {
     const strong = Math.min(1, low / 200);
     const bright = Math.min(1, high / 210) * (1 - strong);
-    for (const c of [0, 1, 2] as const) pixels[at + c] = paper[c] * (1 - strong - bright) + ink[c] * strong + blue[c] * bright;
+    for (const c of [0, 1, 2] as const)
+      pixels[at + c] = paper[c] * (1 - strong - bright) + ink[c] * strong + blue[c] * bright;
     pixels[at + 3] = 255;
   };
 }

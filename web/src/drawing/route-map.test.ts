@@ -6,7 +6,11 @@ import { TempoMap } from "./tempo-map";
 
 const map = new TempoMap({ anchors: [{ time: 0, beat: 0, bpm: 120 }], beats_per_bar: 4, phrase_bars: 8 });
 // From 0 to bar 17, on at bar 33 to bar 49, back to bar 25 for the rest of 130 s.
-const route = new RouteMap(map, [{ start_s: 0, end_s: 32 }, { start_s: 64, end_s: 96 }, { start_s: 48, end_s: 130 }]);
+const route = new RouteMap(map, [
+  { start_s: 0, end_s: 32 },
+  { start_s: 64, end_s: 96 },
+  { start_s: 48, end_s: 130 },
+]);
 
 describe("a route's own beats", () => {
   it("count on over the joints and lead to what is played", () => {
@@ -22,11 +26,20 @@ describe("a route's own beats", () => {
     expect(route.beatAt(70)).toBeCloseTo(76, 9);
     expect(route.beatAt(50)).toBeCloseTo(132, 9);
     expect(route.beatAt(40)).toBeCloseTo(64, 9);
-    expect([10, 31.99, 40, 63.98, 129].map((time) => route.plays(time))).toEqual([true, false, false, true, true]);
+    expect([10, 31.99, 40, 63.98, 129].map((time) => route.plays(time))).toEqual([
+      true,
+      false,
+      false,
+      true,
+      true,
+    ]);
   });
 
   it("lay out as a page that is shorter than the track's when less is played", () => {
-    const short = new RouteMap(map, [{ start_s: 0, end_s: 32 }, { start_s: 96, end_s: 130 }]);
+    const short = new RouteMap(map, [
+      { start_s: 0, end_s: 32 },
+      { start_s: 96, end_s: 130 },
+    ]);
     const [whole, part] = [layOut(map, 130, 800, 500), layOut(short, 130, 800, 500)];
     expect(part.lines).toBeLessThan(whole.lines);
     const { x, y } = placeOf(part, short, 100);
@@ -49,6 +62,8 @@ describe("the raster under the hand", () => {
     expect(rowShift(null, 9)).toBe(0);
     expect(rowShift({ shift: 0.1, by: 0, from: 0, at: 1 }, 40)).toBeCloseTo(0.1);
     const lean = { shift: 0, by: 0.2, from: 10, at: 30 };
-    expect([5, 10, 20, 30, 50].map((row) => Number(rowShift(lean, row).toFixed(6)))).toEqual([0, 0, 0.1, 0.2, 0.4]);
+    expect([5, 10, 20, 30, 50].map((row) => Number(rowShift(lean, row).toFixed(6)))).toEqual([
+      0, 0, 0.1, 0.2, 0.4,
+    ]);
   });
 });

@@ -15,7 +15,10 @@ export class RouteMap implements BeatMap {
   readonly length: number;
   private readonly parts: { beat: number; beats: number; from: number; start: number; end: number }[] = [];
 
-  constructor(private readonly map: TempoMap, stretches: readonly Stretch[]) {
+  constructor(
+    private readonly map: TempoMap,
+    stretches: readonly Stretch[],
+  ) {
     this.beatsPerBar = map.beatsPerBar;
     this.phraseBeats = map.phraseBeats;
     let beat = stretches[0] ? map.beatAt(stretches[0].start_s) - map.firstPhraseBeat : 0;
@@ -43,7 +46,11 @@ export class RouteMap implements BeatMap {
     const played = this.parts.find((part) => time >= part.start && time < part.end);
     if (played) return played.beat + this.map.beatsBetween(played.start, time);
     const before = this.parts.findLast((part) => part.end <= time) ?? this.parts[0];
-    return before ? (time < before.start ? before.beat - this.map.beatsBetween(time, before.start) : before.beat + before.beats) : 0;
+    return before
+      ? time < before.start
+        ? before.beat - this.map.beatsBetween(time, before.start)
+        : before.beat + before.beats
+      : 0;
   }
 
   snap(time: number): number {

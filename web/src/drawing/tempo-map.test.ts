@@ -2,8 +2,19 @@ import { describe, expect, it } from "vitest";
 import { layOut, placeOf, timeOf } from "./page";
 import { TempoMap } from "./tempo-map";
 
-const steady = new TempoMap({ anchors: [{ time: 0.5, beat: 0, bpm: 120 }], beats_per_bar: 4, phrase_bars: 8 });
-const stepped = new TempoMap({ anchors: [{ time: 0.2, beat: 0, bpm: 100 }, { time: 38.6, beat: 64, bpm: 126 }], beats_per_bar: 4, phrase_bars: 8 });
+const steady = new TempoMap({
+  anchors: [{ time: 0.5, beat: 0, bpm: 120 }],
+  beats_per_bar: 4,
+  phrase_bars: 8,
+});
+const stepped = new TempoMap({
+  anchors: [
+    { time: 0.2, beat: 0, bpm: 100 },
+    { time: 38.6, beat: 64, bpm: 126 },
+  ],
+  beats_per_bar: 4,
+  phrase_bars: 8,
+});
 
 describe("the tempo map for drawing", () => {
   it("agrees with the core on both sides of every anchor", () => {
@@ -11,7 +22,8 @@ describe("the tempo map for drawing", () => {
     expect(steady.timeAt(240)).toBeCloseTo(120.5, 9);
     expect(stepped.timeAt(32)).toBeCloseTo(19.4, 9);
     expect(stepped.timeAt(65)).toBeCloseTo(38.6 + 60 / 126, 9);
-    for (const beat of [-7.5, 0, 12.25, 64, 300]) expect(stepped.beatAt(stepped.timeAt(beat))).toBeCloseTo(beat, 9);
+    for (const beat of [-7.5, 0, 12.25, 64, 300])
+      expect(stepped.beatAt(stepped.timeAt(beat))).toBeCloseTo(beat, 9);
   });
 
   it("counts bars from 1 and snaps to the nearest beat", () => {
@@ -32,7 +44,9 @@ describe("the page", () => {
         const { x, y } = placeOf(layout, map, time);
         expect(timeOf(layout, map, 200, x, y + 3)).toBeCloseTo(time, 6);
       }
-      expect(placeOf(layout, map, map.timeAt(64)).y).toBeGreaterThan(placeOf(layout, map, map.timeAt(63.9)).y);
+      expect(placeOf(layout, map, map.timeAt(64)).y).toBeGreaterThan(
+        placeOf(layout, map, map.timeAt(63.9)).y,
+      );
     }
   });
 });

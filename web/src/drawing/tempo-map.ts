@@ -23,7 +23,10 @@ export class TempoMap implements BeatMap {
   private readonly times: number[];
   private readonly beats: number[];
 
-  constructor(grid: Pick<Grid, "anchors" | "beats_per_bar" | "phrase_bars">, phraseStart: number | null = null) {
+  constructor(
+    grid: Pick<Grid, "anchors" | "beats_per_bar" | "phrase_bars">,
+    phraseStart: number | null = null,
+  ) {
     const first = grid.anchors[0];
     const last = grid.anchors.at(-1);
     if (!first || !last) throw new Error("a beatgrid has at least one anchor");
@@ -33,7 +36,8 @@ export class TempoMap implements BeatMap {
     this.times = [first.time - 60, ...grid.anchors.map((a) => a.time), last.time + 60];
     this.beats = [first.beat - first.bpm, ...grid.anchors.map((a) => a.beat), last.beat + last.bpm];
     const bar = phraseStart === null ? 0 : Math.round(this.beatAt(phraseStart) / this.beatsPerBar);
-    this.firstPhraseBeat = (((bar % grid.phrase_bars) + grid.phrase_bars) % grid.phrase_bars) * this.beatsPerBar;
+    this.firstPhraseBeat =
+      (((bar % grid.phrase_bars) + grid.phrase_bars) % grid.phrase_bars) * this.beatsPerBar;
   }
 
   timeAt(beat: number): number {

@@ -27,7 +27,10 @@ const STEPS_A_PIXEL = 3;
 export function parseWaveform(buffer: ArrayBuffer): Waveform {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "VWF3") throw new Error("This waveform is of a kind that this page does not know. Reload the page, and analyse the track again.");
+  if (magic !== "VWF3")
+    throw new Error(
+      "This waveform is of a kind that this page does not know. Reload the page, and analyse the track again.",
+    );
   const rate = view.getUint32(4, true);
   let at = 12;
   const take = (count: number) => new Uint8Array(buffer, (at += count) - count, count);
@@ -43,7 +46,10 @@ export function parseWaveform(buffer: ArrayBuffer): Waveform {
   const [onsetLow, onsetHigh] = [take(count), take(count)];
   const points = view.getUint32(at, true);
   at += 4;
-  const times = Float64Array.from({ length: points }, (_, i) => view.getUint32(at + 4 * i, true) / TICKS_PER_S);
+  const times = Float64Array.from(
+    { length: points },
+    (_, i) => view.getUint32(at + 4 * i, true) / TICKS_PER_S,
+  );
   at += 4 * points;
   const [low, high] = [take(points), take(points)];
   const strength = Uint8Array.from({ length: points }, (_, i) => Math.max(low[i] ?? 0, high[i] ?? 0));

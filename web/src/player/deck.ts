@@ -58,6 +58,7 @@ function withoutPadding(context: AudioContext, decoded: AudioBuffer, track: Stic
   if (padding_s === 0 || decoded.duration < track.duration_s + padding_s * 0.9) return decoded;
   const skip = Math.round(padding_s * decoded.sampleRate);
   const trimmed = context.createBuffer(decoded.numberOfChannels, decoded.length - skip, decoded.sampleRate);
-  for (let channel = 0; channel < decoded.numberOfChannels; channel++) trimmed.copyToChannel(decoded.getChannelData(channel).subarray(skip), channel);
+  for (let channel = 0; channel < decoded.numberOfChannels; channel++)
+    trimmed.copyToChannel(decoded.getChannelData(channel).subarray(skip), channel);
   return trimmed;
 }

@@ -44,8 +44,10 @@ async function get(path: string): Promise<Response> {
 }
 
 export const readSlots = async (): Promise<Slot[]> => (await (await get("")).json()) as Slot[];
-export const readIndex = async (stick: string): Promise<StickIndex> => (await (await get(`/${encodeURIComponent(stick)}/index`)).json()) as StickIndex;
-export const fileUrl = (stick: string, file: string): string => `/player/sticks/${encodeURIComponent(stick)}/files/${file.split("/").map(encodeURIComponent).join("/")}`;
+export const readIndex = async (stick: string): Promise<StickIndex> =>
+  (await (await get(`/${encodeURIComponent(stick)}/index`)).json()) as StickIndex;
+export const fileUrl = (stick: string, file: string): string =>
+  `/player/sticks/${encodeURIComponent(stick)}/files/${file.split("/").map(encodeURIComponent).join("/")}`;
 export const readFile = async (stick: string, file: string): Promise<ArrayBuffer> => {
   const response = await fetch(fileUrl(stick, file));
   if (!response.ok) throw new Error(`${file} is not on the stick.`);
@@ -61,7 +63,8 @@ export function beatsOf(track: StickTrack): { time: number; beat: number }[] {
     const seconds = next ? (next.time - anchor.time) / (next.beat - anchor.beat) : 60 / anchor.bpm;
     const from = i === 0 ? anchor.beat - Math.floor((anchor.time + 1e-6) / seconds) : Math.ceil(anchor.beat);
     const to = next ? next.beat : anchor.beat + (track.duration_s - anchor.time) / seconds;
-    for (let beat = Math.ceil(from); beat < to; beat++) found.push({ beat, time: anchor.time + (beat - anchor.beat) * seconds });
+    for (let beat = Math.ceil(from); beat < to; beat++)
+      found.push({ beat, time: anchor.time + (beat - anchor.beat) * seconds });
   });
   return found;
 }

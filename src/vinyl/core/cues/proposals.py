@@ -37,12 +37,18 @@ def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal
     if lead_in is not None:
         found.append(CueProposal(lead_in, "in", "in"))
     found.append(CueProposal(_way_out(structure.sections, mains[-1]), "out", "out"))
-    found += [CueProposal(s.start_s, None, "break") for s in structure.sections if s.label == "break" and s.start_s > mains[0].start_s]
+    found += [
+        CueProposal(s.start_s, None, "break")
+        for s in structure.sections
+        if s.label == "break" and s.start_s > mains[0].start_s
+    ]
     found += [CueProposal(time_s, None, "drop") for time_s in structure.drops_s if time_s > mains[0].start_s]
     return tuple(sorted(found, key=lambda cue: cue.time_s))
 
 
-def still_open(proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap) -> list[CueProposal]:
+def still_open(
+    proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap
+) -> list[CueProposal]:
     """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role. Each lies on a bar of the grid."""
     set_cues = [(float(tempo_map.beat_at(time_s)), role) for time_s, role in cues]
     left = []
@@ -50,7 +56,10 @@ def still_open(proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str
         time_s = tempo_map.snap(proposal.time_s, "bar")
         time_s = 0.0 if -EARLIEST_S < time_s < 0.0 else time_s
         beat = float(tempo_map.beat_at(time_s))
-        taken = any(abs(beat - other) < ANSWERED_BEATS or (role is not None and role == proposal.role) for other, role in set_cues)
+        taken = any(
+            abs(beat - other) < ANSWERED_BEATS or (role is not None and role == proposal.role)
+            for other, role in set_cues
+        )
         if not taken and time_s >= 0.0:
             left.append(replace(proposal, time_s=time_s))
     return left
@@ -71,7 +80,11 @@ def _way_out(sections: tuple[Section, ...], last_main: Section) -> float:
     """The start of the outro, or the end of the last main part, if a phrase at least is left; else the last phrases of the main part."""
     end = sections[-1].end_bar
     for section in sections:
-        if section.label == "outro" and section.start_s >= last_main.start_s and end - section.first_bar >= LEAST_OUT_BARS:
+        if (
+            section.label == "outro"
+            and section.start_s >= last_main.start_s
+            and end - section.first_bar >= LEAST_OUT_BARS
+        ):
             return section.start_s
     if end - last_main.end_bar >= LEAST_OUT_BARS:
         return last_main.end_s

@@ -43,7 +43,11 @@ class WantedCue:
 
 
 def apply_template(
-    template: Iterable[TemplateCue], places: Iterable[CueProposal], cues_s: Iterable[float], tempo_map: TempoMap, duration_s: float
+    template: Iterable[TemplateCue],
+    places: Iterable[CueProposal],
+    cues_s: Iterable[float],
+    tempo_map: TempoMap,
+    duration_s: float,
 ) -> list[WantedCue]:
     """What a template makes of a track, in order of time.
 
@@ -57,16 +61,22 @@ def apply_template(
     wanted: list[WantedCue] = []
     for cue in template:
         for number, place in enumerate(p for p in found if cue.place in (p.role, p.label)):
-            made = _make(cue, float(tempo_map.beat_at(place.time_s)), number == 0, tempo_map, duration_s, taken)
+            made = _make(
+                cue, float(tempo_map.beat_at(place.time_s)), number == 0, tempo_map, duration_s, taken
+            )
             if made is not None:
                 wanted.append(made)
     return sorted(wanted, key=lambda cue: cue.position_s)
 
 
-def _make(cue: TemplateCue, beat: float, first: bool, tempo_map: TempoMap, duration_s: float, taken: list[float]) -> WantedCue | None:
+def _make(
+    cue: TemplateCue, beat: float, first: bool, tempo_map: TempoMap, duration_s: float, taken: list[float]
+) -> WantedCue | None:
     start_beat = beat + cue.offset_beats
     start = float(tempo_map.time_at(start_beat))
-    length = None if cue.length_beats is None else float(tempo_map.time_at(start_beat + cue.length_beats)) - start
+    length = (
+        None if cue.length_beats is None else float(tempo_map.time_at(start_beat + cue.length_beats)) - start
+    )
     if start < -1e-6 or start + (length or 0.0) > duration_s:
         return None
     there = any(abs(start_beat - other) < SAME_PLACE_BEATS for other in taken)

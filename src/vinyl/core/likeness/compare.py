@@ -76,7 +76,11 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
 def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int) -> Relation:
     """From the errors of the segments, the share of them at the main offset, and the frames the longer has to spare."""
     if (error < SURE_ERROR).mean() < WHOLE:
-        return "same backing" if (error < PART_ERROR).mean() >= PART and in_place >= LEAST_IN_PLACE else "different"
+        return (
+            "same backing"
+            if (error < PART_ERROR).mean() >= PART and in_place >= LEAST_IN_PLACE
+            else "different"
+        )
     excess = groups.max(axis=1) - np.median(groups, axis=1)
     if np.quantile(excess, (0.8, 0.9)).mean() > LARGEST_EXCESS:
         return "same backing"
@@ -109,7 +113,11 @@ def _group_errors(a: Signs, b: Signs, offset: int) -> FloatArray:
     frames = np.full((whole, BITS // GROUP_BITS), 0.5)
     first, last = max(0, -offset), min(whole, len(b) - offset)
     if last > first:
-        agree = (a[first:last] * b[first + offset : last + offset]).reshape(last - first, -1, GROUP_BITS).mean(axis=2)
+        agree = (
+            (a[first:last] * b[first + offset : last + offset])
+            .reshape(last - first, -1, GROUP_BITS)
+            .mean(axis=2)
+        )
         frames[first:last] = 0.5 - 0.5 * agree
     errors: FloatArray = frames.reshape(-1, SEGMENT, BITS // GROUP_BITS).mean(axis=1)
     return errors

@@ -37,7 +37,9 @@ def _timbre(onsets: Onsets) -> FloatArray:
     whole = len(onsets.bands) // block * block
     blocks = onsets.bands[:whole].reshape(-1, block, onsets.bands.shape[1])
     mean = blocks.mean(axis=1, dtype=np.float64)
-    movement = np.sqrt(np.maximum(np.einsum("ijk,ijk->ik", blocks, blocks, dtype=np.float64) / block - mean**2, 0.0))
+    movement = np.sqrt(
+        np.maximum(np.einsum("ijk,ijk->ik", blocks, blocks, dtype=np.float64) / block - mean**2, 0.0)
+    )
     level = mean.mean(axis=1)
     loud = level >= np.quantile(level, 1 - LOUD_SHARE)
     tilt = mean[loud].mean(axis=0)
@@ -51,9 +53,15 @@ def _rhythm(onsets: Onsets, tempo_map: TempoMap | None, duration_s: float) -> Fl
     bars = np.arange(np.ceil(first), np.floor(last))
     if not len(bars):
         return np.zeros(2 * STEPS_PER_BAR)
-    steps = (bars[0] + np.arange(len(bars) * STEPS_PER_BAR + 1) / STEPS_PER_BAR - 0.25 / STEPS_PER_BAR) * tempo_map.beats_per_bar
+    steps = (
+        bars[0] + np.arange(len(bars) * STEPS_PER_BAR + 1) / STEPS_PER_BAR - 0.25 / STEPS_PER_BAR
+    ) * tempo_map.beats_per_bar
     flux = np.stack([onsets.low, onsets.mid + onsets.high], axis=1)
-    pattern = means_between(flux, onsets.rate_hz, tempo_map.time_at(steps)).reshape(len(bars), STEPS_PER_BAR, 2).mean(axis=0)
+    pattern = (
+        means_between(flux, onsets.rate_hz, tempo_map.time_at(steps))
+        .reshape(len(bars), STEPS_PER_BAR, 2)
+        .mean(axis=0)
+    )
     centred: FloatArray = (pattern - pattern.mean(axis=0)) / (pattern.std(axis=0) + 1e-6)
     return centred.T.ravel()
 

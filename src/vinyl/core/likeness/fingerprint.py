@@ -32,7 +32,9 @@ class FingerprintMeter:
         self.frames_per_s = rate_hz / HOP
         edges = np.geomspace(LOWEST_HZ, HIGHEST_HZ, BITS + 2) * WINDOW / rate_hz
         bins = np.arange(KEPT_BINS)
-        self._matrix = np.stack([(bins >= a) & (bins < b) for a, b in pairwise(edges)], axis=1).astype(np.float32)
+        self._matrix = np.stack([(bins >= a) & (bins < b) for a, b in pairwise(edges)], axis=1).astype(
+            np.float32
+        )
         self._last = np.zeros((LAG, BITS), np.float32)
         self._loudest = 1e-9
         self._words: list[Fingerprint] = []

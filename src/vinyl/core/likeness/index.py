@@ -23,13 +23,19 @@ class DescriptorIndex:
         self._ids = track_ids
         self._descriptors = np.ascontiguousarray(descriptors, dtype=np.float32).reshape(-1, SIZE)
 
-    def nearest(self, wanted: Descriptor, count: int, question: Question = "sounds similar") -> list[tuple[int, float]]:
+    def nearest(
+        self, wanted: Descriptor, count: int, question: Question = "sounds similar"
+    ) -> list[tuple[int, float]]:
         """Track numbers with their likeness (-1 to 1), best first."""
         weighted = np.zeros(SIZE, np.float32)
         for part, say in SAY[question]:
             weighted[part] = say * wanted[part]
         likeness = self._descriptors @ weighted
         count = min(count, len(likeness))
-        best = np.argpartition(likeness, len(likeness) - count)[len(likeness) - count :] if count else np.zeros(0, np.int64)
+        best = (
+            np.argpartition(likeness, len(likeness) - count)[len(likeness) - count :]
+            if count
+            else np.zeros(0, np.int64)
+        )
         best = best[np.argsort(likeness[best])[::-1]]
         return [(int(self._ids[i]), float(likeness[i])) for i in best]

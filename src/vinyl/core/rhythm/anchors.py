@@ -29,7 +29,9 @@ def move_anchor(tempo_map: TempoMap, time_s: float, to_s: float) -> TempoMap:
     anchors = list(tempo_map.anchors)
     for other in (place - 1, place + 1):
         if 0 <= other < len(anchors) and (anchors[other].time_s - to_s) * (other - place) <= 0:
-            raise TempoMapError(f"An anchor cannot be moved past its neighbour at {anchors[other].time_s:.2f} s.")
+            raise TempoMapError(
+                f"An anchor cannot be moved past its neighbour at {anchors[other].time_s:.2f} s."
+            )
     anchors[place] = replace(anchors[place], time_s=to_s)
     return replace(tempo_map, anchors=tuple(anchors))
 
@@ -111,9 +113,13 @@ def splice(tempo_map: TempoMap, part: TempoMap, start_s: float, end_s: float) ->
     end = part.nearest_beat(to_s) + offset
     gap_s = LEAST_GAP_BEATS * 60.0 / part.bpm
     inside = [
-        Anchor(a.time_s, a.beat + offset, a.bpm) for a in _pinned_around(part, from_s, to_s) if from_s + gap_s < a.time_s < to_s - gap_s
+        Anchor(a.time_s, a.beat + offset, a.bpm)
+        for a in _pinned_around(part, from_s, to_s)
+        if from_s + gap_s < a.time_s < to_s - gap_s
     ]
-    return replace(tempo_map, anchors=(*before, *inside, *(replace(a, beat=a.beat - last + end) for a in after)))
+    return replace(
+        tempo_map, anchors=(*before, *inside, *(replace(a, beat=a.beat - last + end) for a in after))
+    )
 
 
 def nearest_anchor(tempo_map: TempoMap, time_s: float) -> int:
@@ -129,7 +135,13 @@ def _pinned(tempo_map: TempoMap, beat: int) -> TempoMap:
         return tempo_map
     place = sum(anchor.beat < beat for anchor in anchors)
     time_s = float(tempo_map.time_at(beat))
-    bpm = anchors[0].bpm if place == 0 else anchors[-1].bpm if place == len(anchors) else _bpm_after(tempo_map, place - 1)
+    bpm = (
+        anchors[0].bpm
+        if place == 0
+        else anchors[-1].bpm
+        if place == len(anchors)
+        else _bpm_after(tempo_map, place - 1)
+    )
     return replace(tempo_map, anchors=(*anchors[:place], Anchor(time_s, float(beat), bpm), *anchors[place:]))
 
 

@@ -45,7 +45,11 @@ class Course:
 
 
 def find_course(
-    onsets: Onsets, tempo: TempoEstimate, duration_s: float, window_bpm: tuple[float, float] | None = None, wanted: Kind | None = None
+    onsets: Onsets,
+    tempo: TempoEstimate,
+    duration_s: float,
+    window_bpm: tuple[float, float] | None = None,
+    wanted: Kind | None = None,
 ) -> Course:
     """The course of the tempo, or the best one of the kind wanted; steady where there is none of that kind.
 
@@ -55,7 +59,9 @@ def find_course(
     0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8 to 4 ms.
     """
     fit = fit_steady(onsets, 60.0 / tempo.bpm)
-    steady = Course("steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit)
+    steady = Course(
+        "steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit
+    )
     if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD):
         return steady
     if wanted != "elastic":
@@ -68,7 +74,9 @@ def find_course(
     moving = _moving(onsets, accent_envelope(onsets), tempo)
     if moving is None or (wanted is None and moving.held < fit.held + ELASTIC_GAIN):
         return steady
-    return Course("elastic", np.arange(len(moving.beats_s), dtype=np.float64), moving.beats_s, moving.held, fit)
+    return Course(
+        "elastic", np.arange(len(moving.beats_s), dtype=np.float64), moving.beats_s, moving.held, fit
+    )
 
 
 def _exact(pieces: list[Piece]) -> bool:

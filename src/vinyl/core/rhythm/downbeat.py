@@ -41,12 +41,16 @@ class BarFit:
     clarity: float
 
 
-def find_bars(onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_share: float, steps: NDArray[np.int64]) -> BarFit:
+def find_bars(
+    onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_share: float, steps: NDArray[np.int64]
+) -> BarFit:
     """Metre and bar start for half-beat slots; slot 0 is a beat, ``steps`` are slots where the tempo changes.
 
     A beat that hardly stands out from the off-beat (``beat_share`` small) may be moved by half a beat.
     """
-    peaks = [_peak_near(band, onsets.rate_hz, slot_times_s[:-1]) for band in (onsets.low, onsets.mid, onsets.high)]
+    peaks = [
+        _peak_near(band, onsets.rate_hz, slot_times_s[:-1]) for band in (onsets.low, onsets.mid, onsets.high)
+    ]
     pitch = means_between(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, slot_times_s)
     metre = find_metre(np.stack(peaks, axis=1), pitch)
     slots = metre * SLOTS_PER_BEAT
@@ -72,7 +76,9 @@ def find_metre(peaks: FloatArray, pitch: FloatArray) -> int:
     Args:
         peaks: attacks of half-beat slots (slots, bands). pitch: pitch-class strengths of the same slots (slots, classes).
     """
-    drums, harmony = (_metre_scores(_whole_beats(features)) for features in (peaks / (peaks.std(axis=0) + 1e-9), pitch))
+    drums, harmony = (
+        _metre_scores(_whole_beats(features)) for features in (peaks / (peaks.std(axis=0) + 1e-9), pitch)
+    )
     score = drums + harmony
     best = int(np.argmax(score))
     if best == 6 and drums[6] < drums[3] + SIX_GAIN:
@@ -83,7 +89,9 @@ def find_metre(peaks: FloatArray, pitch: FloatArray) -> int:
 def _metre_scores(beats: FloatArray) -> FloatArray:
     """How well each number of beats, as index, stands out among the lags at which the beats repeat."""
     alike = _repetition(beats)
-    return np.array([_stands_out(alike, metre) if metre in METRES else -1.0 for metre in range(max(METRES) + 1)])
+    return np.array(
+        [_stands_out(alike, metre) if metre in METRES else -1.0 for metre in range(max(METRES) + 1)]
+    )
 
 
 def _whole_beats(features: FloatArray) -> FloatArray:
@@ -97,14 +105,18 @@ def _repetition(beats: FloatArray) -> FloatArray:
     """Correlation of beats (beats, dims) with those 0, 1, 2, … beats later."""
     power = float((beats**2).mean()) + 1e-12
     lags = min(LONGEST_LAG_BEATS, len(beats) - 1)
-    return np.array([float((beats[lag:] * beats[: len(beats) - lag]).mean()) / power for lag in range(lags + 1)])
+    return np.array(
+        [float((beats[lag:] * beats[: len(beats) - lag]).mean()) / power for lag in range(lags + 1)]
+    )
 
 
 def _stands_out(alike: FloatArray, metre: int) -> float:
     """Mean likeness after whole bars less that after other numbers of beats."""
     lags = np.arange(2, min(metre * BARS_COMPARED + 3, len(alike)))
     bars = (lags % metre == 0) & (lags <= metre * BARS_COMPARED)
-    return float(alike[lags[bars]].mean() - alike[lags[~bars]].mean()) if bars.any() and not bars.all() else 0.0
+    return (
+        float(alike[lags[bars]].mean() - alike[lags[~bars]].mean()) if bars.any() and not bars.all() else 0.0
+    )
 
 
 def _change(features: FloatArray, span: int) -> FloatArray:

@@ -64,11 +64,16 @@ def stretch(tempo_map: TempoMap, hold_s: float, line_s: float, to_s: float) -> T
     """
     held, line = (float(tempo_map.time_at(tempo_map.nearest_beat(time_s))) for time_s in (hold_s, line_s))
     if abs(line - held) < SAME_S:
-        raise TempoMapError("The line to move is the one that is held: go further into the track, or hold another.")
+        raise TempoMapError(
+            "The line to move is the one that is held: go further into the track, or hold another."
+        )
     factor = (to_s - held) / (line - held)
     if factor <= 0:
         raise TempoMapError("A line cannot be moved past the one that is held.")
-    moved = tuple(Anchor(held + (a.time_s - held) * factor, a.beat, checked_bpm(a.bpm / factor)) for a in tempo_map.anchors)
+    moved = tuple(
+        Anchor(held + (a.time_s - held) * factor, a.beat, checked_bpm(a.bpm / factor))
+        for a in tempo_map.anchors
+    )
     return replace(tempo_map, anchors=moved)
 
 

@@ -57,7 +57,9 @@ def _attack_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
     period_s = float(np.median(np.diff(beats_s)))
     bins = round(period_s * rate_hz)
     numbers = np.interp(np.arange(len(fine)) / rate_hz, beats_s, np.arange(len(beats_s)))
-    folded = np.bincount(np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1), weights=fine, minlength=bins)
+    folded = np.bincount(
+        np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1), weights=fine, minlength=bins
+    )
     lag_s = attack(folded.astype(np.float64), 0.0, period_s, SMEARED_SHARE)
     return lag_s - period_s if lag_s > period_s / 2 else lag_s
 
@@ -68,7 +70,10 @@ def even_knots(beats_s: FloatArray, first: int, beats_per_bar: int) -> NDArray[n
     for bars in (4, 2, 1):
         pinned = np.arange(first, len(beats_s), bars * beats_per_bar)
         between = (numbers >= pinned[0]) & (numbers <= pinned[-1])
-        if bars == 1 or np.abs(np.interp(numbers, pinned, beats_s[pinned]) - beats_s)[between].max() < TOLERANCE_S:
+        if (
+            bars == 1
+            or np.abs(np.interp(numbers, pinned, beats_s[pinned]) - beats_s)[between].max() < TOLERANCE_S
+        ):
             return pinned
     return pinned
 
@@ -112,7 +117,9 @@ def _lags(profiles: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Lag in beats of each profile against the mean of all, its weight, and how alike they are."""
     centred = profiles - profiles.mean(axis=1, keepdims=True)
     template = centred.sum(axis=0)
-    correlation = scipy.fft.irfft(scipy.fft.rfft(centred, axis=1) * np.conj(scipy.fft.rfft(template)), BINS, axis=1)
+    correlation = scipy.fft.irfft(
+        scipy.fft.rfft(centred, axis=1) * np.conj(scipy.fft.rfft(template)), BINS, axis=1
+    )
     window = np.concatenate([correlation[:, -REACH_BINS:], correlation[:, : REACH_BINS + 1]], axis=1)
     best = np.clip(np.argmax(window, axis=1), 1, 2 * REACH_BINS - 1)
     rows = np.arange(len(best))

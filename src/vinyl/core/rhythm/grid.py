@@ -37,7 +37,11 @@ class GridEstimate:
 
 
 def estimate_grid(
-    onsets: Onsets, chroma: Chroma, duration_s: float, window_bpm: tuple[float, float] | None = None, wanted: Kind | None = None
+    onsets: Onsets,
+    chroma: Chroma,
+    duration_s: float,
+    window_bpm: tuple[float, float] | None = None,
+    wanted: Kind | None = None,
 ) -> GridEstimate | None:
     """The grid that fits a track best, of the kind wanted if there is one, or None where nothing repeats."""
     if duration_s < 4.0 or (not onsets.low.any() and not onsets.mid.any() and not onsets.high.any()):
@@ -50,7 +54,9 @@ def estimate_grid(
     if len(slots) < 16:
         return None
     bars = find_bars(onsets, chroma, course.time_at(slots), course.fit.beat_share, _steps(course, slots))
-    return GridEstimate(_tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar), *_doubt(tempo, course, bars))
+    return GridEstimate(
+        _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar), *_doubt(tempo, course, bars)
+    )
 
 
 def _slots(course: Course, duration_s: float) -> FloatArray:
@@ -81,13 +87,20 @@ def _tempo_map(course: Course, first: float, metre: int) -> TempoMap:
         times = course.time_at(whole + part)
         beats = (whole + part)[even_knots(times, 0, metre)]
     times_s, after_s = course.time_at(beats), course.time_at(beats + 1.0)
-    anchors = tuple(Anchor(float(t), float(n - first), 60.0 / float(a - t)) for n, t, a in zip(beats, times_s, after_s, strict=True))
+    anchors = tuple(
+        Anchor(float(t), float(n - first), 60.0 / float(a - t))
+        for n, t, a in zip(beats, times_s, after_s, strict=True)
+    )
     return TempoMap(anchors, metre)
 
 
 def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, tuple[str, ...]]:
     reasons, fit = [], course.fit
-    drift = float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1)) if course.kind == "steady" else 0.0
+    drift = (
+        float(np.clip((fit.spread_s - STEADY_SPREAD_S) / (LOOSE_SPREAD_S - STEADY_SPREAD_S), 0, 1))
+        if course.kind == "steady"
+        else 0.0
+    )
     if drift > 0.2:
         reasons.append(f"the tempo does not hold: attacks stray by {fit.spread_s * 1000:.0f} ms")
     if course.held < LEAST_HELD:
@@ -95,7 +108,11 @@ def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, t
         reasons.append(f"the grid fits only {course.held:.0%} of the attacks")
     if course.kind == "stepped":
         count = len(course.numbers) - 2
-        reasons.append("the tempo takes a step: check where" if count == 1 else f"the tempo takes {count} steps: check where")
+        reasons.append(
+            "the tempo takes a step: check where"
+            if count == 1
+            else f"the tempo takes {count} steps: check where"
+        )
     elif course.kind == "elastic":
         reasons.append("the tempo moves with the player")
     octave = float(np.clip(1 - tempo.clarity / (3 * LEAST_CLARITY), 0, 1))
@@ -107,5 +124,7 @@ def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, t
     weak = float(np.clip((WEAK_REPETITION - tempo.repetition) / (WEAK_REPETITION - NO_REPETITION), 0, 1))
     if weak > 0:
         reasons.append("the beat is hardly there")
-    doubt = 1 - (1 - COURSE_DOUBT[course.kind]) * (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar) * (1 - 0.8 * weak)
+    doubt = 1 - (1 - COURSE_DOUBT[course.kind]) * (1 - 0.9 * drift) * (1 - 0.6 * octave) * (1 - 0.5 * bar) * (
+        1 - 0.8 * weak
+    )
     return round(float(doubt), 3), tuple(reasons)

@@ -33,7 +33,10 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
         fine: attack envelope (n,) at ``rate_hz``.
     """
     changes_s = [_change(fine, rate_hz, a, b) for a, b in pairwise(pieces)]
-    options = [_chain([_shifted(pieces[0], half), *pieces[1:]], changes_s, _half_cost(pieces[0], half)) for half in (0, 1)]
+    options = [
+        _chain([_shifted(pieces[0], half), *pieces[1:]], changes_s, _half_cost(pieces[0], half))
+        for half in (0, 1)
+    ]
     _, numbers, times = min(options, key=lambda option: option[0])
     return np.array(numbers), np.array(times)
 
@@ -42,7 +45,9 @@ def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
     """The time in seconds before which beats are like those of the first piece, and after which like those of the second."""
     low_s, high_s = min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S
     times_s = np.arange(low_s, high_s, 0.05)
-    balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(times_s, *_likeness(fine, rate_hz, b))
+    balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(
+        times_s, *_likeness(fine, rate_hz, b)
+    )
     return float(times_s[np.argmax(np.cumsum(balance))])
 
 
@@ -66,11 +71,15 @@ def _half_cost(piece: Piece, halves: int) -> float:
     return HALF_COST * piece.beat_share * halves
 
 
-def _chain(pieces: list[Piece], changes_s: list[float], total: float) -> tuple[float, list[float], list[float]]:
+def _chain(
+    pieces: list[Piece], changes_s: list[float], total: float
+) -> tuple[float, list[float], list[float]]:
     before = pieces[0]
     numbers, times = [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
     for piece, change_s in zip(pieces[1:], changes_s, strict=True):
-        found = (_meeting(before, _shifted(piece, half), change_s, _half_cost(piece, half)) for half in (0, 1))
+        found = (
+            _meeting(before, _shifted(piece, half), change_s, _half_cost(piece, half)) for half in (0, 1)
+        )
         cost, ours, theirs, piece = min(found, key=lambda meeting: meeting[0])
         total += cost
         numbers.append(numbers[-1] + max(1, round((ours - times[-1]) / before.period_s)))
@@ -102,6 +111,9 @@ def _meeting(a: Piece, b: Piece, change_s: float, extra_cost: float) -> tuple[fl
 
 
 def _beats(piece: Piece, low: float, high: float) -> FloatArray:
-    first, last = np.ceil((low - piece.phase_s) / piece.period_s), np.floor((high - piece.phase_s) / piece.period_s)
+    first, last = (
+        np.ceil((low - piece.phase_s) / piece.period_s),
+        np.floor((high - piece.phase_s) / piece.period_s),
+    )
     beats: FloatArray = piece.phase_s + piece.period_s * np.arange(first, last + 1)
     return beats

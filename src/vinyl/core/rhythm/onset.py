@@ -51,7 +51,14 @@ class Onsets:
         """The part from one time to another; its times count from the first fine block."""
         part = slice(round(start_s * self.rate_hz), round(end_s * self.rate_hz))
         fine = slice(round(start_s * self.fine_rate_hz), round(end_s * self.fine_rate_hz))
-        return replace(self, bands=self.bands[part], low=self.low[part], mid=self.mid[part], high=self.high[part], fine=self.fine[:, fine])
+        return replace(
+            self,
+            bands=self.bands[part],
+            low=self.low[part],
+            mid=self.mid[part],
+            high=self.high[part],
+            fine=self.fine[:, fine],
+        )
 
 
 class OnsetMeter:
@@ -92,10 +99,15 @@ class OnsetMeter:
         flux[1:-1] = np.concatenate([flux[:0], *self._flux])
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
         return Onsets(
-            centres_hz=self._centres, bands=bands, low=flux[:, 0].copy(), mid=flux[:, 1].copy(), high=flux[:, 2].copy(),
+            centres_hz=self._centres,
+            bands=bands,
+            low=flux[:, 0].copy(),
+            mid=flux[:, 1].copy(),
+            high=flux[:, 2].copy(),
             rate_hz=self._rate_hz / HOP,
-            fine=np.stack([_log_rise(energy) for energy in fine]), fine_rate_hz=self._rate_hz / FINE_HOP,
-        )  # fmt: skip
+            fine=np.stack([_log_rise(energy) for energy in fine]),
+            fine_rate_hz=self._rate_hz / FINE_HOP,
+        )
 
     def _keep(self, frames: FloatArray) -> None:
         for start in range(0, len(frames), FRAMES_AT_ONCE):
@@ -120,7 +132,9 @@ def _band_matrix(rate_hz: int) -> tuple[FloatArray, FloatArray]:
     """Centre frequencies in Hz and a (bins, BANDS) matrix of triangles on a logarithmic axis."""
     edges = np.geomspace(35.0, min(15000.0, rate_hz * 0.45), BANDS + 2)
     bins = np.fft.rfftfreq(WINDOW, 1.0 / rate_hz)
-    position = np.interp(np.log(np.maximum(bins, 1.0)), np.log(edges), np.arange(BANDS + 2), left=-1, right=BANDS + 2)
+    position = np.interp(
+        np.log(np.maximum(bins, 1.0)), np.log(edges), np.arange(BANDS + 2), left=-1, right=BANDS + 2
+    )
     distance = np.abs(position[:, None] - np.arange(1, BANDS + 1)[None, :])
     matrix = np.maximum(0.0, 1.0 - distance)
     for band in np.flatnonzero(matrix.sum(axis=0) == 0):

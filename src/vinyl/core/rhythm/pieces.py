@@ -67,7 +67,9 @@ class _Segments:
     agrees: NDArray[np.bool_]
 
 
-def find_pieces(onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None) -> tuple[list[Piece], float]:
+def find_pieces(
+    onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None
+) -> tuple[list[Piece], float]:
     """Steady pieces in order of time, and the share (0 to 1) of all attacks that they explain.
 
     Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those that explain
@@ -77,8 +79,13 @@ def find_pieces(onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple
     level = np.cumsum(fine)
     runs: list[Piece] = []
     for start_s in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S):
-        if not any(run.start_s <= start_s and start_s + WINDOW_S <= run.end_s and run.alike > SURE_ALIKE for run in runs):
-            proposal = _proposal(onsets, float(start_s), min(float(start_s) + WINDOW_S, duration_s), window_bpm)
+        if not any(
+            run.start_s <= start_s and start_s + WINDOW_S <= run.end_s and run.alike > SURE_ALIKE
+            for run in runs
+        ):
+            proposal = _proposal(
+                onsets, float(start_s), min(float(start_s) + WINDOW_S, duration_s), window_bpm
+            )
             run = _follow(fine, onsets.fine_rate_hz, proposal, level) if proposal else None
             runs += [run] if run else []
     chosen: list[Piece] = []
@@ -96,7 +103,9 @@ def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) ->
     return float(level[last] - level[first])
 
 
-def _proposal(onsets: Onsets, start_s: float, end_s: float, window_bpm: tuple[float, float] | None) -> Piece | None:
+def _proposal(
+    onsets: Onsets, start_s: float, end_s: float, window_bpm: tuple[float, float] | None
+) -> Piece | None:
     """The grid of one window, if it holds there."""
     part = onsets.between(start_s, end_s)
     if len(part.low) < LEAST_FRAMES:
@@ -124,7 +133,9 @@ def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -
 
 
 def _moved(piece: Piece, by_s: float) -> Piece:
-    return replace(piece, start_s=piece.start_s + by_s, end_s=piece.end_s + by_s, phase_s=piece.phase_s + by_s)
+    return replace(
+        piece, start_s=piece.start_s + by_s, end_s=piece.end_s + by_s, phase_s=piece.phase_s + by_s
+    )
 
 
 def _extended(segments: _Segments, piece: Piece) -> Piece | None:
@@ -140,9 +151,13 @@ def _extended(segments: _Segments, piece: Piece) -> Piece | None:
     half_s = SEGMENT_BEATS / 2 * piece.period_s
     period_s, phase_s = _shift(piece, slope, offset, float(centres_s.mean()))
     return Piece(
-        start_s=max(float(centres_s[0]) - half_s, 0.0), end_s=float(centres_s[-1]) + half_s, period_s=period_s, phase_s=phase_s,
-        alike=float(segments.alike[used].mean()), spread_s=float(np.sqrt(np.average(strays_s**2, weights=weights))),
-    )  # fmt: skip
+        start_s=max(float(centres_s[0]) - half_s, 0.0),
+        end_s=float(centres_s[-1]) + half_s,
+        period_s=period_s,
+        phase_s=phase_s,
+        alike=float(segments.alike[used].mean()),
+        spread_s=float(np.sqrt(np.average(strays_s**2, weights=weights))),
+    )
 
 
 def _shift(piece: Piece, slope: float, offset_s: float, pivot_s: float) -> tuple[float, float]:
@@ -155,7 +170,9 @@ def _shift(piece: Piece, slope: float, offset_s: float, pivot_s: float) -> tuple
 def _agreement(fine: FloatArray, rate_hz: float, piece: Piece) -> _Segments:
     """How segments of beats along the whole track agree with the piece's own attacks."""
     bins = round(piece.period_s * rate_hz)
-    beat, rows = beat_rows(fine, bins / (rate_hz * piece.period_s), bins, rate_hz * (0.25 * piece.period_s - piece.phase_s))
+    beat, rows = beat_rows(
+        fine, bins / (rate_hz * piece.period_s), bins, rate_hz * (0.25 * piece.period_s - piece.phase_s)
+    )
     first = beat // SEGMENT_BEATS
     segment = (beat + np.arange(len(rows))) // SEGMENT_BEATS - first
     profiles = np.add.reduceat(rows, np.flatnonzero(np.diff(segment, prepend=-1)), axis=0)
@@ -208,7 +225,9 @@ def join_same(pieces: list[Piece]) -> list[Piece]:
         before = joined[-1]
         longer = max(before, piece, key=lambda p: p.end_s - p.start_s)
         if _same(before, piece):
-            joined[-1] = replace(longer, start_s=before.start_s, end_s=piece.end_s, attacks=before.attacks + piece.attacks)
+            joined[-1] = replace(
+                longer, start_s=before.start_s, end_s=piece.end_s, attacks=before.attacks + piece.attacks
+            )
         else:
             joined.append(piece)
     return joined

@@ -19,7 +19,9 @@ WINDOW = (0.72, 1.39)
 FloatArray = NDArray[np.float32]
 
 
-def rescan(samples: FloatArray, rate_hz: int, kind: Kind, window_bpm: tuple[float, float] | None = None) -> TempoMap:
+def rescan(
+    samples: FloatArray, rate_hz: int, kind: Kind, window_bpm: tuple[float, float] | None = None
+) -> TempoMap:
     """The tempo map of samples (channels, n), of one kind.
 
     Raises:
@@ -30,11 +32,15 @@ def rescan(samples: FloatArray, rate_hz: int, kind: Kind, window_bpm: tuple[floa
     if found is None:
         raise TempoMapError("No beat was found there. Type or tap the tempo instead.")
     if found.tempo_map.kind == "steady" != kind:
-        raise TempoMapError(f"Heard as {kind}, this has one tempo all the same: {found.tempo_map.bpm:.2f} bpm. Nothing was changed.")
+        raise TempoMapError(
+            f"Heard as {kind}, this has one tempo all the same: {found.tempo_map.bpm:.2f} bpm. Nothing was changed."
+        )
     return found.tempo_map
 
 
-def rescan_stretch(samples: FloatArray, rate_hz: int, tempo_map: TempoMap, kind: Kind, start_s: float, end_s: float) -> TempoMap:
+def rescan_stretch(
+    samples: FloatArray, rate_hz: int, tempo_map: TempoMap, kind: Kind, start_s: float, end_s: float
+) -> TempoMap:
     """A map whose beats between two times are heard anew. Holds every beat outside in time.
 
     Raises:

@@ -84,7 +84,9 @@ def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: 
     return sums
 
 
-def _folded(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int, beats: int | None) -> FloatArray:
+def _folded(
+    envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int, beats: int | None
+) -> FloatArray:
     """Sums by phase (segments, bins), in segments of so many beats or in one; a stretch at a time, for the sake of long mixes."""
     count = 1 if beats is None else int((len(envelope) - 1) / (rate_hz * period_s) / beats) + 1
     sums = np.zeros((count, bins))
@@ -131,7 +133,9 @@ def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, Fl
     return lags_against(profiles, profiles.sum(axis=0), period_s)
 
 
-def lags_against(profiles: FloatArray, template: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray, FloatArray]:
+def lags_against(
+    profiles: FloatArray, template: FloatArray, period_s: float
+) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Lag in seconds of each profile (segments, bins) against a template, within an eighth of a beat, its weight, and likeness."""
     bins = profiles.shape[1]
     centred, template = profiles - profiles.mean(axis=1, keepdims=True), template - template.mean()

@@ -72,6 +72,8 @@ def _by_attacks(transients: Transients, taps: FloatArray, period: float, error: 
     reach = float(np.clip(SEARCH_SPREADS * error, 0.002 * period, 0.03 * period))
     periods = period + np.linspace(-reach, reach, SEARCH_STEPS)
     turns = times[None, :] / periods[:, None]
-    together = sum(np.abs(np.exp(2j * np.pi * parts * turns) @ strength) for parts in SUBDIVISIONS) / (len(SUBDIVISIONS) * strength.sum())
+    together = sum(np.abs(np.exp(2j * np.pi * parts * turns) @ strength) for parts in SUBDIVISIONS) / (
+        len(SUBDIVISIONS) * strength.sum()
+    )
     best = int(np.argmax(together))
     return float(periods[best]) if together[best] > CONFIRMED and 0 < best < SEARCH_STEPS - 1 else None

@@ -154,7 +154,9 @@ def anchors_to(tempo_map: TempoMap) -> list[dict[str, float]]:
 
 def _check_pair(before: Anchor, after: Anchor) -> None:
     if not (before.time_s < after.time_s and before.beat < after.beat):
-        raise TempoMapError("Anchors must stand in order: each later in time and in beats than the one before.")
+        raise TempoMapError(
+            "Anchors must stand in order: each later in time and in beats than the one before."
+        )
     check_bpm((after.beat - before.beat) / (after.time_s - before.time_s) * 60.0)
 
 

@@ -35,7 +35,9 @@ def tempo_path(envelope: FloatArray, rate_hz: float, bpm: float) -> tuple[FloatA
     padded = np.pad(envelope, window // 2)
     frames = sliding_window_view(padded, window)[::step]
     periods_s = 60.0 / (bpm * 2.0 ** np.linspace(-RANGE_OCTAVES, RANGE_OCTAVES, STATES))
-    score = np.concatenate([_salience(frames[i : i + AT_ONCE], periods_s * rate_hz) for i in range(0, len(frames), AT_ONCE)])
+    score = np.concatenate(
+        [_salience(frames[i : i + AT_ONCE], periods_s * rate_hz) for i in range(0, len(frames), AT_ONCE)]
+    )
     score /= score.std() + 1e-9
     path = _best_path(score)
     return np.arange(len(frames)) * step / rate_hz, periods_s[path]
@@ -51,7 +53,9 @@ def _salience(frames: FloatArray, periods: FloatArray) -> FloatArray:
     return score
 
 
-def follow_beats(envelope: FloatArray, rate_hz: float, times_s: FloatArray, periods_s: FloatArray) -> FloatArray:
+def follow_beats(
+    envelope: FloatArray, rate_hz: float, times_s: FloatArray, periods_s: FloatArray
+) -> FloatArray:
     """Beat times in seconds on peaks of the envelope, as far apart as the local periods ask (Ellis, 2007)."""
     slow = decimated(envelope, DECIMATION) / (envelope.std() + 1e-9)
     rate_hz = rate_hz / DECIMATION

@@ -42,7 +42,9 @@ class Transients:
         """
         first, last = np.searchsorted(self.times_s, [time_s - REACH_S, time_s + REACH_S])
         if first == last:
-            raise TempoMapError(f"There is no attack within {1000 * REACH_S:.0f} ms of {time_s:.3f} s to snap to.")
+            raise TempoMapError(
+                f"There is no attack within {1000 * REACH_S:.0f} ms of {time_s:.3f} s to snap to."
+            )
         away = np.abs(self.times_s[first:last] - time_s) / REACH_S
         return float(self.times_s[first + int(np.argmax(self.strength[first:last] * (1.0 - 0.8 * away)))])
 
@@ -53,18 +55,30 @@ def find_transients(onsets: Onsets) -> Transients:
     width = round(APART_S * onsets.fine_rate_hz)
     count = onsets.fine.shape[1]
     parts = [
-        _peaks_in(onsets.fine[:, max(0, at - 2 * width) : at + STRETCH + 2 * width], scales, width, min(at, 2 * width))
+        _peaks_in(
+            onsets.fine[:, max(0, at - 2 * width) : at + STRETCH + 2 * width],
+            scales,
+            width,
+            min(at, 2 * width),
+        )
         for at in range(0, count, STRETCH)
     ]
     offsets = [max(0, at - 2 * width) for at in range(0, count, STRETCH)]
-    rows = [np.stack([places + offset, low, high]) for offset, (places, low, high) in zip(offsets, parts, strict=True)]
+    rows = [
+        np.stack([places + offset, low, high])
+        for offset, (places, low, high) in zip(offsets, parts, strict=True)
+    ]
     places, low, high = np.concatenate(rows, axis=1) if rows else np.zeros((3, 0))
     return Transients(places / onsets.fine_rate_hz, low, high)
 
 
-def _peaks_in(fine: NDArray[np.float32], scales: list[float], width: int, skipped: int) -> tuple[FloatArray, FloatArray, FloatArray]:
+def _peaks_in(
+    fine: NDArray[np.float32], scales: list[float], width: int, skipped: int
+) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Places and strengths of the peaks of one stretch; its first ``skipped`` blocks, and those after it, are its neighbours'."""
-    low, high = (np.clip(band.astype(np.float64) * scale, 0.0, 1.0) for band, scale in zip(fine, scales, strict=True))
+    low, high = (
+        np.clip(band.astype(np.float64) * scale, 0.0, 1.0) for band, scale in zip(fine, scales, strict=True)
+    )
     total = np.maximum(low, high)
     peaks = np.flatnonzero((total == maximum_filter1d(total, 2 * width + 1)) & (total > LEAST_SHARE))
     peaks = peaks[np.diff(peaks, prepend=-2 * width) > width // 2]

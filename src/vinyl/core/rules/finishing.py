@@ -43,7 +43,11 @@ def what_is_left(track: Preparation, rules: FinishRules) -> list[Part]:
     left: list[Part] = []
     if not _grid_done(track, rules.grid):
         left.append("grid")
-    if rules.key and "key" not in track.locks and (track.key is None or (track.key_confidence or 0.0) < LEAST_KEY_CONFIDENCE):
+    if (
+        rules.key
+        and "key" not in track.locks
+        and (track.key is None or (track.key_confidence or 0.0) < LEAST_KEY_CONFIDENCE)
+    ):
         left.append("key")
     if track.cues < rules.cues or not track.roles.issuperset(rules.roles):
         left.append("cues")

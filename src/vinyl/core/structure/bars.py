@@ -49,4 +49,6 @@ def describe_bars(onsets: Onsets, chroma: Chroma, starts_s: FloatArray) -> Bars:
     flux = np.stack([onsets.low, onsets.mid + onsets.high], axis=1)
     pitch = means_between(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, starts_s)
     attacks = means_between(flux, onsets.rate_hz, starts_s)
-    return Bars(starts_s, sound, pitch, magnitudes[:, :LOW_BANDS].mean(axis=1), magnitudes.mean(axis=1), attacks)
+    return Bars(
+        starts_s, sound, pitch, magnitudes[:, :LOW_BANDS].mean(axis=1), magnitudes.mean(axis=1), attacks
+    )

@@ -71,7 +71,9 @@ def _block_means(frames: NDArray[np.floating], block: int) -> FloatArray:
     return means
 
 
-def _attacks(flux: NDArray[np.float32], rate_hz: float, block: int, blocks: int) -> tuple[FloatArray, FloatArray]:
+def _attacks(
+    flux: NDArray[np.float32], rate_hz: float, block: int, blocks: int
+) -> tuple[FloatArray, FloatArray]:
     """Attacks a second and their mean strength a second, in each block."""
     block = min(block, len(flux))
     highest = maximum_filter1d(flux, 2 * round(ONSET_APART_S * rate_hz / 2) + 1)

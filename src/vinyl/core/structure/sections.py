@@ -78,7 +78,9 @@ def _features(bars: Bars) -> FloatArray:
     pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
     attacks = bars.attacks - bars.attacks.mean(axis=0)
     parts = (1.0, sound), (ATTACKS_SAY, attacks), (PITCH_SAY, pitch - pitch.mean(axis=0))
-    rows: FloatArray = np.hstack([say * part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for say, part in parts])
+    rows: FloatArray = np.hstack(
+        [say * part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for say, part in parts]
+    )
     return rows
 
 
@@ -164,7 +166,11 @@ def _break_or_build(bars: Bars, span: tuple[int, int], attacks: FloatArray, inde
 
 def _edges(labels: list[str], level: FloatArray, has_low: NDArray[np.bool_], tones: FloatArray) -> None:
     """Name the sections before the first full one intro, and those after the last outro, in place."""
-    for whole in (has_low & (level > BREAK_LEVEL) & (tones > FULL_TONES), has_low & (level > BREAK_LEVEL), level >= level.max()):
+    for whole in (
+        has_low & (level > BREAK_LEVEL) & (tones > FULL_TONES),
+        has_low & (level > BREAK_LEVEL),
+        level >= level.max(),
+    ):
         if whole.any():
             break
     first, last = np.flatnonzero(whole)[[0, -1]]
@@ -207,4 +213,8 @@ def _joined(bars: Bars, spans: list[tuple[int, int]], labels: list[str]) -> tupl
 
 def _drops(sections: tuple[Section, ...]) -> tuple[float, ...]:
     """Starts of mains that follow a break or a build."""
-    return tuple(b.start_s for a, b in pairwise(sections) if a.label in ("break", "build") and b.label.startswith("main"))
+    return tuple(
+        b.start_s
+        for a, b in pairwise(sections)
+        if a.label in ("break", "build") and b.label.startswith("main")
+    )

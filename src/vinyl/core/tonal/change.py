@@ -36,11 +36,17 @@ def find_change(chroma: Chroma) -> KeyChange | None:
     splits = np.arange(edge, count - edge + 1)
     if not len(splits):
         return None
-    treble, bass = (say * _alike(part[splits], part[-1] - part[splits]) for say, part in zip(SAY, sums, strict=True))
+    treble, bass = (
+        say * _alike(part[splits], part[-1] - part[splits]) for say, part in zip(SAY, sums, strict=True)
+    )
     alike = treble + bass
     gain = alike - alike[:, :1]
     split, semitones = np.unravel_index(int(gain.argmax()), gain.shape)
-    return KeyChange(float(splits[split] * BLOCK_S), int(semitones)) if gain[split, semitones] > LEAST_GAIN else None
+    return (
+        KeyChange(float(splits[split] * BLOCK_S), int(semitones))
+        if gain[split, semitones] > LEAST_GAIN
+        else None
+    )
 
 
 def in_first_key(chroma: Chroma) -> tuple[Chroma, KeyChange | None]:
@@ -49,14 +55,19 @@ def in_first_key(chroma: Chroma) -> tuple[Chroma, KeyChange | None]:
     if change is None:
         return chroma, None
     at = round(change.time_s * chroma.rate_hz)
-    treble, bass = (np.vstack([part[:at], np.roll(part[at:], -change.semitones, axis=1)]) for part in (chroma.treble, chroma.bass))
+    treble, bass = (
+        np.vstack([part[:at], np.roll(part[at:], -change.semitones, axis=1)])
+        for part in (chroma.treble, chroma.bass)
+    )
     return replace(chroma, treble=treble, bass=bass), change
 
 
 def _alike(before: FloatArray, after: FloatArray) -> FloatArray:
     """Correlation (splits, 12) of what comes before with what comes after, moved down by 0 to 11 semitones."""
     before, after = standardised(before), standardised(after)
-    return np.stack([(before * np.roll(after, -semitones, axis=1)).mean(axis=1) for semitones in range(12)], axis=1)
+    return np.stack(
+        [(before * np.roll(after, -semitones, axis=1)).mean(axis=1) for semitones in range(12)], axis=1
+    )
 
 
 def _block_sums(frames: NDArray[np.float32], length: int) -> FloatArray:

@@ -74,14 +74,18 @@ class ChromaMeter:
             return magnitudes
         level = np.sqrt((magnitudes**2).mean(axis=1))
         fading = LEVEL_FADE ** np.arange(1, len(level) + 1)
-        loud = np.maximum(np.maximum.accumulate(level / fading) * fading, (self._loudest or float(level.max())) * fading)
+        loud = np.maximum(
+            np.maximum.accumulate(level / fading) * fading, (self._loudest or float(level.max())) * fading
+        )
         self._loudest = float(loud[-1])
         evened: FloatArray = (magnitudes * (LEVEL / (loud + SILENCE))[:, None]).astype(np.float32)
         return evened
 
     def finish(self) -> Chroma:
         """The chroma of all that came."""
-        peaks = _Peaks(*(np.concatenate([getattr(part, name) for part in self._peaks]) for name in _Peaks.__slots__))
+        peaks = _Peaks(
+            *(np.concatenate([getattr(part, name) for part in self._peaks]) for name in _Peaks.__slots__)
+        )
         tuning, concentration = _tuning(peaks)
         low = peaks.midi - tuning < BASS_MIDI
         return Chroma(
@@ -107,16 +111,23 @@ def _find_peaks(magnitudes: FloatArray, rate_hz: float, first_frame: int) -> _Pe
     """Peaks that stand above the spectrum's own floor, where drums and noise lie."""
     level = np.log1p(magnitudes)
     raised = level - uniform_filter1d(level, FLOOR_BINS, axis=1)
-    first, last = int(LOWEST_HZ * WINDOW / rate_hz), min(int(HIGHEST_HZ * WINDOW / rate_hz), level.shape[1] - 2)
+    first, last = (
+        int(LOWEST_HZ * WINDOW / rate_hz),
+        min(int(HIGHEST_HZ * WINDOW / rate_hz), level.shape[1] - 2),
+    )
     centre, left, right = level[:, first:last], level[:, first - 1 : last - 1], level[:, first + 1 : last + 1]
     frame, column = np.nonzero((centre > left) & (centre >= right) & (raised[:, first:last] > LEAST_RISE))
     a, b, c = left[frame, column], centre[frame, column], right[frame, column]
     part = 0.5 * (a - c) / np.minimum(a - 2 * b + c, -1e-6)
     column = column + first
     rise = raised[frame, column]
-    around = np.minimum(raised[np.maximum(frame - 1, 0), column], raised[np.minimum(frame + 1, len(raised) - 1), column])
+    around = np.minimum(
+        raised[np.maximum(frame - 1, 0), column], raised[np.minimum(frame + 1, len(raised) - 1), column]
+    )
     midi = 69.0 + 12.0 * np.log2((column + part) * (rate_hz / WINDOW / A4_HZ))
-    return _Peaks((frame + first_frame).astype(np.int32), midi.astype(np.float32), rise**2, around > 0.5 * rise)
+    return _Peaks(
+        (frame + first_frame).astype(np.int32), midi.astype(np.float32), rise**2, around > 0.5 * rise
+    )
 
 
 def _tuning(peaks: _Peaks) -> tuple[float, float]:
@@ -127,13 +138,17 @@ def _tuning(peaks: _Peaks) -> tuple[float, float]:
         return 0.0, 0.0
     mean = np.sum(np.exp(2j * np.pi * peaks.midi[sure]) * strength) / strength.sum()
     concentration = float(abs(mean))
-    return (float(np.angle(mean) / (2 * np.pi)) if concentration > LEAST_CONCENTRATION else 0.0), concentration
+    return (
+        float(np.angle(mean) / (2 * np.pi)) if concentration > LEAST_CONCENTRATION else 0.0
+    ), concentration
 
 
 def _pitch_classes(peaks: _Peaks, chosen: NDArray[np.bool_], tuning: float, frames: int) -> FloatArray:
     midi = peaks.midi[chosen] - tuning
     nearest = np.rint(midi)
-    near = np.exp(-0.5 * ((midi - nearest) / 0.2) ** 2) * np.clip((FADE_MIDI[1] - midi) / (FADE_MIDI[1] - FADE_MIDI[0]), 0.0, 1.0)
+    near = np.exp(-0.5 * ((midi - nearest) / 0.2) ** 2) * np.clip(
+        (FADE_MIDI[1] - midi) / (FADE_MIDI[1] - FADE_MIDI[0]), 0.0, 1.0
+    )
     sums = np.zeros(frames * 12)
     for down, share in HARMONICS:
         index = peaks.frame[chosen] * 12 + (nearest.astype(np.int64) - down) % 12

@@ -53,7 +53,9 @@ def estimate_key(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) ->
     confidence = float(chances.max())
     if change is None:
         return KeyEstimate(best, confidence, next_best, chroma.tuning_cents)
-    return KeyEstimate(best, confidence, next_best, chroma.tuning_cents, best.transposed(change.semitones), change.time_s)
+    return KeyEstimate(
+        best, confidence, next_best, chroma.tuning_cents, best.transposed(change.semitones), change.time_s
+    )
 
 
 def _key(index: int | np.integer) -> Key:

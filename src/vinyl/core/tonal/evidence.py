@@ -10,7 +10,15 @@ from vinyl.core.tonal.chroma import Chroma
 from vinyl.core.tonal.profiles import BASS_LINES, KEYS, TONIC_TRIADS, TONICS, fit
 
 PHRASE_BARS = 8
-KINDS = ("tones", "bass line", "phrase's first bass", "phrase's first chord", "chord over the tonic", "third over the tonic", "last chord")
+KINDS = (
+    "tones",
+    "bass line",
+    "phrase's first bass",
+    "phrase's first chord",
+    "chord over the tonic",
+    "third over the tonic",
+    "last chord",
+)
 # Made by vinyl.bench.key_weights.
 WEIGHTS = (5.9, 2.2, 3.9, 5.7, 4.2, 2.7, 3.4)
 END_S = 3.0
@@ -34,7 +42,17 @@ def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) ->
     treble, bass = (part.mean(axis=0, dtype=np.float64) for part in (chroma.treble, chroma.bass))
     chords, thirds = _over_each_bass(chroma)
     last = grid_doubt * fit(_last_chord(chroma), TONIC_TRIADS)
-    return np.stack([fit(treble, KEYS), fit(bass, BASS_LINES), *_phrase_starts(chroma, bar_starts_s), chords, thirds, last], axis=1)
+    return np.stack(
+        [
+            fit(treble, KEYS),
+            fit(bass, BASS_LINES),
+            *_phrase_starts(chroma, bar_starts_s),
+            chords,
+            thirds,
+            last,
+        ],
+        axis=1,
+    )
 
 
 def key_chances(evidence: FloatArray) -> FloatArray:
@@ -50,9 +68,13 @@ def _phrase_starts(chroma: Chroma, bar_starts_s: FloatArray) -> tuple[FloatArray
     if len(bar_starts_s) <= 2 * PHRASE_BARS:
         return np.zeros(24), np.zeros(24)
     halves_s = np.interp(np.arange(2 * len(bar_starts_s) - 1) / 2, np.arange(len(bar_starts_s)), bar_starts_s)
-    bass, treble = (means_between(part, chroma.rate_hz, halves_s)[::2] for part in (chroma.bass, chroma.treble))
+    bass, treble = (
+        means_between(part, chroma.rate_hz, halves_s)[::2] for part in (chroma.bass, chroma.treble)
+    )
     share = _repeated(np.hstack([treble, bass]))
-    return share * fit(bass[::PHRASE_BARS].mean(axis=0), TONICS), share * fit(treble[::PHRASE_BARS].mean(axis=0), TONICS)
+    return share * fit(bass[::PHRASE_BARS].mean(axis=0), TONICS), share * fit(
+        treble[::PHRASE_BARS].mean(axis=0), TONICS
+    )
 
 
 def _repeated(bars: FloatArray) -> float:
@@ -60,14 +82,20 @@ def _repeated(bars: FloatArray) -> float:
     unit = bars / (np.sqrt((bars**2).sum(axis=1, keepdims=True)) + 1e-9)
     away = unit - unit.mean(axis=0)
     places = [away[place::PHRASE_BARS] for place in range(PHRASE_BARS)]
-    explained = sum(len(place) * float((place.mean(axis=0) ** 2).sum()) for place in places) / (float((away**2).sum()) + 1e-9)
+    explained = sum(len(place) * float((place.mean(axis=0) ** 2).sum()) for place in places) / (
+        float((away**2).sum()) + 1e-9
+    )
     chance = (PHRASE_BARS - 1) / (len(bars) - 1)
     return max((explained - chance) / (1.0 - chance), 0.0)
 
 
 def _over_each_bass(chroma: Chroma) -> tuple[FloatArray, FloatArray]:
     """For each key, how like its tonic's triad that is which sounds while its tonic is the bass, and whose third it has."""
-    together = chroma.bass.T.astype(np.float64) @ chroma.treble / (chroma.bass.sum(axis=0, dtype=np.float64)[:, None] + 1e-9)
+    together = (
+        chroma.bass.T.astype(np.float64)
+        @ chroma.treble
+        / (chroma.bass.sum(axis=0, dtype=np.float64)[:, None] + 1e-9)
+    )
     tonic = np.arange(12)
     chords = fit(together, TONIC_TRIADS)[np.concatenate([tonic, tonic]), np.arange(24)]
     thirds = together[tonic, (tonic + MAJOR_THIRD) % 12] - together[tonic, (tonic + MINOR_THIRD) % 12]

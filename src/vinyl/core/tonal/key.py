@@ -9,7 +9,17 @@ from typing import Literal
 
 TONICS = ("C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 SHARP_TONICS = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
-OTHER_NAMES = {"C#": "Db", "D#": "Eb", "Gb": "F#", "G#": "Ab", "A#": "Bb", "Cb": "B", "B#": "C", "E#": "F", "Fb": "E"}
+OTHER_NAMES = {
+    "C#": "Db",
+    "D#": "Eb",
+    "Gb": "F#",
+    "G#": "Ab",
+    "A#": "Bb",
+    "Cb": "B",
+    "B#": "C",
+    "E#": "F",
+    "Fb": "E",
+}
 MODE_NAMES = {
     "major": "major",
     "maj": "major",
@@ -48,7 +58,11 @@ class Key:
     @property
     def relative(self) -> Key:
         """The key of the other mode with the same notes."""
-        return Key((self.tonic + 9) % 12, "minor") if self.mode == "major" else Key((self.tonic + 3) % 12, "major")
+        return (
+            Key((self.tonic + 9) % 12, "minor")
+            if self.mode == "major"
+            else Key((self.tonic + 3) % 12, "major")
+        )
 
     @property
     def parallel(self) -> Key:

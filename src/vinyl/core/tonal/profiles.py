@@ -29,7 +29,9 @@ def fit(strengths: NDArray[np.floating], profiles: FloatArray) -> FloatArray:
 
 def standardised(values: NDArray[np.floating]) -> FloatArray:
     """Values (…, 12) of mean 0 and deviation 1."""
-    result: FloatArray = (values - values.mean(axis=-1, keepdims=True)) / (values.std(axis=-1, keepdims=True) + 1e-9)
+    result: FloatArray = (values - values.mean(axis=-1, keepdims=True)) / (
+        values.std(axis=-1, keepdims=True) + 1e-9
+    )
     return result
 
 

@@ -59,23 +59,38 @@ class SummaryMeter:
         powers = [np.einsum("ij,ij->i", part, part) / HOP for part in (blocks, low_blocks)]
         self._rows.append(np.stack([peak, *powers]))
 
-    def finish(self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], transients: Transients) -> WaveformSummary:
+    def finish(
+        self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], transients: Transients
+    ) -> WaveformSummary:
         """The summary; the onset envelopes have steps of HOP and any scale."""
         rows = np.concatenate(self._rows, axis=1) if self._rows else np.zeros((3, 0), np.float32)
         count = rows.shape[1]
         levels = tuple(_level(rows, factor) for factor in FACTORS)
-        return WaveformSummary(self._rate_hz, levels, _attacks(onset_low, count), _attacks(onset_high, count), transients)
+        return WaveformSummary(
+            self._rate_hz, levels, _attacks(onset_low, count), _attacks(onset_high, count), transients
+        )
 
 
 def pack(summary: WaveformSummary) -> bytes:
     """The summary as bytes, see docs/formats/waveform.md."""
     parts = [MAGIC, struct.pack("<II", summary.rate_hz, len(summary.levels))]
     for level in summary.levels:
-        parts += [struct.pack("<II", level.hop, len(level.peak)), level.peak.tobytes(), level.body.tobytes(), level.low.tobytes()]
+        parts += [
+            struct.pack("<II", level.hop, len(level.peak)),
+            level.peak.tobytes(),
+            level.body.tobytes(),
+            level.low.tobytes(),
+        ]
     points = summary.transients
-    parts += [summary.onset_low.tobytes(), summary.onset_high.tobytes(), struct.pack("<I", len(points.times_s))]
+    parts += [
+        summary.onset_low.tobytes(),
+        summary.onset_high.tobytes(),
+        struct.pack("<I", len(points.times_s)),
+    ]
     ticks = np.rint(points.times_s * TICKS_PER_S).clip(0).astype("<u4")
-    return b"".join([*parts, ticks.tobytes(), _to_bytes(points.low).tobytes(), _to_bytes(points.high).tobytes()])
+    return b"".join(
+        [*parts, ticks.tobytes(), _to_bytes(points.low).tobytes(), _to_bytes(points.high).tobytes()]
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +121,9 @@ def unpack_onsets(data: bytes) -> StoredOnsets:
     at += 2 * finest
     (points,) = struct.unpack_from("<I", data, at)
     times = np.frombuffer(data, "<u4", points, at + 4) / TICKS_PER_S
-    strengths = [np.frombuffer(data, np.uint8, points, at + 4 + 4 * points + start) / 255.0 for start in (0, points)]
+    strengths = [
+        np.frombuffer(data, np.uint8, points, at + 4 + 4 * points + start) / 255.0 for start in (0, points)
+    ]
     return StoredOnsets(rate_hz / HOP, low, high, Transients(times, *strengths))
 
 
@@ -116,7 +133,9 @@ def _level(rows: FloatArray, factor: int) -> WaveformLevel:
     grouped[:, : rows.shape[1]] = rows
     grouped = grouped.reshape(3, count, factor)
     body, low = (np.sqrt(part.mean(axis=1)) for part in grouped[1:])
-    return WaveformLevel(HOP * factor, _to_bytes(grouped[0].max(axis=1, initial=0.0)), _to_bytes(body), _to_bytes(low))
+    return WaveformLevel(
+        HOP * factor, _to_bytes(grouped[0].max(axis=1, initial=0.0)), _to_bytes(body), _to_bytes(low)
+    )
 
 
 def _attacks(onset: NDArray[np.float64], count: int) -> Bytes:

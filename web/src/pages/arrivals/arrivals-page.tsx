@@ -16,14 +16,30 @@ export function ArrivalsPage() {
   const work = useQuery(workQuery).data;
   const [chosen, setChosen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
-  const start = useChange((folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })), ["imports", "work"]);
+  const start = useChange(
+    (folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })),
+    ["imports", "work"],
+  );
   const add = (folder: string) => start.mutate(folder, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "340px 1fr" }}>
-      <Box sx={(theme) => ({ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider", overflow: "auto", p: 2, display: "flex", flexDirection: "column", gap: 2.5 })}>
+      <Box
+        sx={(theme) => ({
+          bgcolor: theme.inks.panel,
+          borderRight: 1,
+          borderColor: "divider",
+          overflow: "auto",
+          p: 2,
+          display: "flex",
+          flexDirection: "column",
+          gap: 2.5,
+        })}
+      >
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
-        {work?.imports.map((each) => <ImportLine key={each.id} run={each} />)}
+        {work?.imports.map((each) => (
+          <ImportLine key={each.id} run={each} />
+        ))}
         {work && <AnalysisLine work={work.analysis} />}
         <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
       </Box>
@@ -31,7 +47,9 @@ export function ArrivalsPage() {
         <ImportReport key={run.id} run={run} />
       ) : (
         <Empty title="Nothing has arrived yet">
-          <p>Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.</p>
+          <p>
+            Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.
+          </p>
           <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
         </Empty>
       )}
@@ -40,16 +58,50 @@ export function ArrivalsPage() {
   );
 }
 
-function Offered({ onAdd, onChoose, busy }: { onAdd: (folder: string) => void; onChoose: () => void; busy: boolean }) {
+function Offered({
+  onAdd,
+  onChoose,
+  busy,
+}: {
+  onAdd: (folder: string) => void;
+  onChoose: () => void;
+  busy: boolean;
+}) {
   const offered = useQuery(offeredQuery).data ?? [];
   return (
     <Box>
-      <Typography variant="h2" sx={{ mb: 1 }}>Bring music in</Typography>
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        Bring music in
+      </Typography>
       {offered.map((folder) => (
-        <Box key={folder.path} sx={(theme) => ({ border: `1px solid ${folder.imported ? theme.inks.rule : theme.inks.ink}`, bgcolor: "background.paper", borderRadius: "4px", p: 1.5, mb: 1.5 })}>
+        <Box
+          key={folder.path}
+          sx={(theme) => ({
+            border: `1px solid ${folder.imported ? theme.inks.rule : theme.inks.ink}`,
+            bgcolor: "background.paper",
+            borderRadius: "4px",
+            p: 1.5,
+            mb: 1.5,
+          })}
+        >
           <Box sx={{ fontWeight: 600 }}>Demo music</Box>
-          <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", color: "text.secondary", overflowWrap: "anywhere", mb: 1 }}>{folder.path}</Box>
-          <Button variant={folder.imported ? "outlined" : "contained"} color="error" disabled={busy} onClick={() => onAdd(folder.path)}>
+          <Box
+            sx={{
+              fontFamily: FIGURES,
+              fontSize: "0.72rem",
+              color: "text.secondary",
+              overflowWrap: "anywhere",
+              mb: 1,
+            }}
+          >
+            {folder.path}
+          </Box>
+          <Button
+            variant={folder.imported ? "outlined" : "contained"}
+            color="error"
+            disabled={busy}
+            onClick={() => onAdd(folder.path)}
+          >
             {folder.imported ? "Look for new files again" : "Add this folder"}
           </Button>
         </Box>
@@ -59,20 +111,51 @@ function Offered({ onAdd, onChoose, busy }: { onAdd: (folder: string) => void; o
   );
 }
 
-function Runs({ runs, chosen, onChoose }: { runs: ImportRun[]; chosen: number | null; onChoose: (id: number) => void }) {
+function Runs({
+  runs,
+  chosen,
+  onChoose,
+}: {
+  runs: ImportRun[];
+  chosen: number | null;
+  onChoose: (id: number) => void;
+}) {
   if (!runs.length) return null;
   return (
     <Box>
-      <Typography variant="h2" sx={{ mb: 0.5 }}>Imports</Typography>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>
+        Imports
+      </Typography>
       {runs.map((run) => (
-        <Box key={run.id} component="button" type="button" onClick={() => onChoose(run.id)} aria-current={run.id === chosen}
+        <Box
+          key={run.id}
+          component="button"
+          type="button"
+          onClick={() => onChoose(run.id)}
+          aria-current={run.id === chosen}
           sx={(theme) => ({
-            display: "block", width: "100%", textAlign: "left", font: "inherit", border: 0, borderTop: 1, borderColor: "divider", px: 1, py: 1, cursor: "pointer",
-            color: run.id === chosen ? theme.inks.paper : theme.inks.ink, bgcolor: run.id === chosen ? theme.inks.ink : "transparent",
-          })}>
+            display: "block",
+            width: "100%",
+            textAlign: "left",
+            font: "inherit",
+            border: 0,
+            borderTop: 1,
+            borderColor: "divider",
+            px: 1,
+            py: 1,
+            cursor: "pointer",
+            color: run.id === chosen ? theme.inks.paper : theme.inks.ink,
+            bgcolor: run.id === chosen ? theme.inks.ink : "transparent",
+          })}
+        >
           <Box sx={{ display: "flex", justifyContent: "space-between", gap: 1, fontWeight: 600 }}>
             <span>{run.folder.split("/").pop() || "/"}</span>
-            <Box component="span" sx={{ fontFamily: FIGURES, fontWeight: 400, fontSize: "0.78rem", whiteSpace: "nowrap" }}>{ago(run.started_at)}</Box>
+            <Box
+              component="span"
+              sx={{ fontFamily: FIGURES, fontWeight: 400, fontSize: "0.78rem", whiteSpace: "nowrap" }}
+            >
+              {ago(run.started_at)}
+            </Box>
           </Box>
           <Box sx={{ fontSize: "0.8rem", opacity: 0.85 }}>{summary(run)}</Box>
         </Box>

@@ -22,22 +22,44 @@ export function KeyPicture({ counts, chosen, onChange }: Props) {
     { names: FIFTHS_MINOR, minor: true, inner: 23, outer: 35 },
   ];
   return (
-    <svg viewBox="-50 -50 100 100" height="100%" style={{ display: "block", margin: "0 auto" }} role="group" aria-label="Keys">
+    <svg
+      viewBox="-50 -50 100 100"
+      height="100%"
+      style={{ display: "block", margin: "0 auto" }}
+      role="group"
+      aria-label="Keys"
+    >
       {rings.flatMap(({ names, minor, inner, outer }) =>
         names.map((tonic, i) => {
           const name = `${tonic} ${minor ? "minor" : "major"}`;
           const count = counts[name] ?? 0;
           const on = fits(i, minor);
           return (
-            <path key={name} d={segment(i, inner, outer)} role="button" aria-label={`${name}, ${count}`} aria-pressed={name === chosen}
-              fill={on ? inks.chosen : inks.body} fillOpacity={on ? (name === chosen ? 1 : 0.75) : 0.12 + 0.75 * Math.sqrt(count / most)} style={{ cursor: "pointer" }}
-              onClick={() => onChange(name === chosen ? null : name)}>
+            <path
+              key={name}
+              d={segment(i, inner, outer)}
+              role="button"
+              aria-label={`${name}, ${count}`}
+              aria-pressed={name === chosen}
+              fill={on ? inks.chosen : inks.body}
+              fillOpacity={on ? (name === chosen ? 1 : 0.75) : 0.12 + 0.75 * Math.sqrt(count / most)}
+              style={{ cursor: "pointer" }}
+              onClick={() => onChange(name === chosen ? null : name)}
+            >
               <title>{`${name}: ${count}`}</title>
             </path>
           );
         }),
       )}
-      <text textAnchor="middle" dominantBaseline="central" fontSize={chosen ? 12 : 8} fontWeight={600} fill={inks.ink}>{chosen ? short(chosen) : "all"}</text>
+      <text
+        textAnchor="middle"
+        dominantBaseline="central"
+        fontSize={chosen ? 12 : 8}
+        fontWeight={600}
+        fill={inks.ink}
+      >
+        {chosen ? short(chosen) : "all"}
+      </text>
     </svg>
   );
 }
@@ -47,7 +69,11 @@ function short(name: string): string {
 }
 
 function segment(index: number, inner: number, outer: number): string {
-  const [from, to] = [((index - 0.46) * Math.PI) / 6 - Math.PI / 2, ((index + 0.46) * Math.PI) / 6 - Math.PI / 2];
-  const at = (radius: number, angle: number) => `${(radius * Math.cos(angle)).toFixed(2)} ${(radius * Math.sin(angle)).toFixed(2)}`;
+  const [from, to] = [
+    ((index - 0.46) * Math.PI) / 6 - Math.PI / 2,
+    ((index + 0.46) * Math.PI) / 6 - Math.PI / 2,
+  ];
+  const at = (radius: number, angle: number) =>
+    `${(radius * Math.cos(angle)).toFixed(2)} ${(radius * Math.sin(angle)).toFixed(2)}`;
   return `M${at(outer, from)}A${outer} ${outer} 0 0 1 ${at(outer, to)}L${at(inner, to)}A${inner} ${inner} 0 0 0 ${at(inner, from)}Z`;
 }

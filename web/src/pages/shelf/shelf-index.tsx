@@ -14,28 +14,77 @@ interface Props {
 /** The collection in pictures, each of them a filter. */
 export function ShelfIndex({ index, query, onChange }: Props) {
   const months = lastMonths(index.month);
-  const toggle = (name: "month" | "genre", value: string) => onChange({ [name]: query[name] === value ? null : value });
-  const energies = Array.from({ length: 10 }, (_, n) => ({ value: String(10 * n), label: n % 2 ? "" : String(10 * n), count: index.energy[String(10 * n)] ?? 0 }));
-  const stars = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: `${n}★`, count: index.rating[String(n)] ?? 0 }));
+  const toggle = (name: "month" | "genre", value: string) =>
+    onChange({ [name]: query[name] === value ? null : value });
+  const energies = Array.from({ length: 10 }, (_, n) => ({
+    value: String(10 * n),
+    label: n % 2 ? "" : String(10 * n),
+    count: index.energy[String(10 * n)] ?? 0,
+  }));
+  const stars = [1, 2, 3, 4, 5].map((n) => ({
+    value: String(n),
+    label: `${n}★`,
+    count: index.rating[String(n)] ?? 0,
+  }));
   return (
-    <Box sx={(theme) => ({ display: "grid", gridTemplateColumns: "minmax(240px, 1.5fr) 150px minmax(120px, 0.7fr) minmax(100px, 0.5fr) minmax(170px, 1.2fr) minmax(120px, 0.7fr)", columnGap: 2.6, px: 2, pt: 1.2, pb: 0.8, height: 152, bgcolor: theme.inks.panel, flex: "none" })}>
+    <Box
+      sx={(theme) => ({
+        display: "grid",
+        gridTemplateColumns:
+          "minmax(240px, 1.5fr) 150px minmax(120px, 0.7fr) minmax(100px, 0.5fr) minmax(170px, 1.2fr) minmax(120px, 0.7fr)",
+        columnGap: 2.6,
+        px: 2,
+        pt: 1.2,
+        pb: 0.8,
+        height: 152,
+        bgcolor: theme.inks.panel,
+        flex: "none",
+      })}
+    >
       <Picture title="Tempo" chosen={query.bpm_from !== undefined ? `${query.bpm_from}–${query.bpm_to}` : ""}>
-        <TempoPicture counts={index.bpm} from={query.bpm_from ?? null} to={query.bpm_to ?? null} onChange={(from, to) => onChange({ bpm_from: from, bpm_to: to })} />
+        <TempoPicture
+          counts={index.bpm}
+          from={query.bpm_from ?? null}
+          to={query.bpm_to ?? null}
+          onChange={(from, to) => onChange({ bpm_from: from, bpm_to: to })}
+        />
       </Picture>
       <Picture title="Key" chosen={query.key ? `fits ${query.key}` : ""}>
         <KeyPicture counts={index.key} chosen={query.key ?? null} onChange={(key) => onChange({ key })} />
       </Picture>
-      <Picture title="Energy" chosen={typeof query.energy === "number" ? `${query.energy}–${query.energy + 9}` : ""}>
-        <BarPicture bars={energies} chosen={typeof query.energy === "number" ? String(query.energy) : null} onChoose={(n) => onChange({ energy: Number(n) === query.energy ? null : Number(n) })} what="and up, energy" />
+      <Picture
+        title="Energy"
+        chosen={typeof query.energy === "number" ? `${query.energy}–${query.energy + 9}` : ""}
+      >
+        <BarPicture
+          bars={energies}
+          chosen={typeof query.energy === "number" ? String(query.energy) : null}
+          onChoose={(n) => onChange({ energy: Number(n) === query.energy ? null : Number(n) })}
+          what="and up, energy"
+        />
       </Picture>
       <Picture title="Stars" chosen={query.rating_from ? `${query.rating_from} or more` : ""}>
-        <BarPicture bars={stars} chosen={query.rating_from ? String(query.rating_from) : null} onChoose={(n) => onChange({ rating_from: Number(n) === query.rating_from ? null : Number(n) })} what="stars or more" />
+        <BarPicture
+          bars={stars}
+          chosen={query.rating_from ? String(query.rating_from) : null}
+          onChoose={(n) => onChange({ rating_from: Number(n) === query.rating_from ? null : Number(n) })}
+          what="stars or more"
+        />
       </Picture>
       <Picture title="Style, as the files say" chosen="">
-        <Styles counts={index.genre} chosen={query.genre ?? null} onChoose={(genre) => toggle("genre", genre)} />
+        <Styles
+          counts={index.genre}
+          chosen={query.genre ?? null}
+          onChoose={(genre) => toggle("genre", genre)}
+        />
       </Picture>
       <Picture title="Added" chosen={query.month ?? ""}>
-        <BarPicture bars={months} chosen={query.month ?? null} onChoose={(month) => toggle("month", month)} what="" />
+        <BarPicture
+          bars={months}
+          chosen={query.month ?? null}
+          onChoose={(month) => toggle("month", month)}
+          what=""
+        />
       </Picture>
     </Box>
   );
@@ -45,24 +94,55 @@ function Picture({ title, chosen, children }: { title: string; chosen: string; c
   return (
     <Box sx={{ minWidth: 0, display: "flex", flexDirection: "column", minHeight: 0 }}>
       <Box sx={{ display: "flex", justifyContent: "space-between", gap: 1, flex: "none" }}>
-        <Typography variant="overline" noWrap>{title}</Typography>
-        <Typography variant="overline" noWrap sx={{ color: "secondary.main" }}>{chosen}</Typography>
+        <Typography variant="overline" noWrap>
+          {title}
+        </Typography>
+        <Typography variant="overline" noWrap sx={{ color: "secondary.main" }}>
+          {chosen}
+        </Typography>
       </Box>
       <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
     </Box>
   );
 }
 
-function Styles({ counts, chosen, onChoose }: { counts: Record<string, number>; chosen: string | null; onChoose: (genre: string) => void }) {
+function Styles({
+  counts,
+  chosen,
+  onChoose,
+}: {
+  counts: Record<string, number>;
+  chosen: string | null;
+  onChoose: (genre: string) => void;
+}) {
   const sorted = Object.entries(counts).sort((a, b) => b[1] - a[1]);
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6, maxHeight: "100%", overflow: "auto", pt: 0.3 }}>
       {sorted.map(([genre, count]) => {
         const on = genre === chosen;
         return (
-          <Box key={genre} component="button" type="button" aria-pressed={on} onClick={() => onChoose(genre)}
-            sx={(theme) => ({ font: "inherit", fontSize: "0.78rem", px: 0.8, py: 0.15, borderRadius: "3px", cursor: "pointer", border: `1px solid ${on ? theme.inks.chosen : theme.inks.rule}`, bgcolor: on ? theme.inks.chosen : "background.paper", color: on ? theme.inks.onStrong : theme.inks.ink })}>
-            {genre} <Box component="span" sx={{ opacity: 0.7 }}>{count.toLocaleString("en")}</Box>
+          <Box
+            key={genre}
+            component="button"
+            type="button"
+            aria-pressed={on}
+            onClick={() => onChoose(genre)}
+            sx={(theme) => ({
+              font: "inherit",
+              fontSize: "0.78rem",
+              px: 0.8,
+              py: 0.15,
+              borderRadius: "3px",
+              cursor: "pointer",
+              border: `1px solid ${on ? theme.inks.chosen : theme.inks.rule}`,
+              bgcolor: on ? theme.inks.chosen : "background.paper",
+              color: on ? theme.inks.onStrong : theme.inks.ink,
+            })}
+          >
+            {genre}{" "}
+            <Box component="span" sx={{ opacity: 0.7 }}>
+              {count.toLocaleString("en")}
+            </Box>
           </Box>
         );
       })}

@@ -37,28 +37,73 @@ export function TempoPicture({ counts, from, to, onChange }: Props) {
     if (by === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    const [start, end] = from === null || to === null ? [120, 126] : event.shiftKey ? [from, to + by] : [from + by, to + by];
+    const [start, end] =
+      from === null || to === null ? [120, 126] : event.shiftKey ? [from, to + by] : [from + by, to + by];
     onChange(start, Math.max(start, end));
   };
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <svg
-        ref={svg} viewBox={`${low} 0 ${high - low} 100`} preserveAspectRatio="none" width="100%" style={{ flex: 1, minHeight: 0, cursor: "crosshair", touchAction: "none" }}
-        tabIndex={0} role="slider" aria-label="Tempo range" aria-valuenow={from ?? 0} aria-valuetext={from === null ? "all tempi" : `${from} to ${to} bpm`}
-        onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); setDrag([tempoAt(e), tempoAt(e)]); }}
+        ref={svg}
+        viewBox={`${low} 0 ${high - low} 100`}
+        preserveAspectRatio="none"
+        width="100%"
+        style={{ flex: 1, minHeight: 0, cursor: "crosshair", touchAction: "none" }}
+        tabIndex={0}
+        role="slider"
+        aria-label="Tempo range"
+        aria-valuenow={from ?? 0}
+        aria-valuetext={from === null ? "all tempi" : `${from} to ${to} bpm`}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          setDrag([tempoAt(e), tempoAt(e)]);
+        }}
         onPointerMove={(e) => drag && setDrag([drag[0], tempoAt(e)])}
-        onPointerUp={release} onKeyDown={nudge}
+        onPointerUp={release}
+        onKeyDown={nudge}
       >
         <rect x={low} y={0} width={high - low} height={100} fill="transparent" />
-        {a !== null && b !== null && <rect x={a} y={0} width={Math.max(b - a + 1, 0.3)} height={100} fill={inks.chosenWash} stroke={inks.chosen} strokeWidth={1} vectorEffect="non-scaling-stroke" />}
+        {a !== null && b !== null && (
+          <rect
+            x={a}
+            y={0}
+            width={Math.max(b - a + 1, 0.3)}
+            height={100}
+            fill={inks.chosenWash}
+            stroke={inks.chosen}
+            strokeWidth={1}
+            vectorEffect="non-scaling-stroke"
+          />
+        )}
         {tempi.map((bpm) => {
           const tall = Math.max((94 * (counts[String(bpm)] ?? 0)) / most, 2);
           const inside = a !== null && b !== null && bpm >= a && bpm <= b;
-          return <rect key={bpm} x={bpm + 0.12} y={100 - tall} width={0.76} height={tall} fill={inside ? inks.chosen : inks.body} />;
+          return (
+            <rect
+              key={bpm}
+              x={bpm + 0.12}
+              y={100 - tall}
+              width={0.76}
+              height={tall}
+              fill={inside ? inks.chosen : inks.body}
+            />
+          );
         })}
       </svg>
       <Box sx={{ position: "relative", height: 16, fontSize: "0.65rem", color: "text.secondary" }}>
-        {STEPS.filter((n) => n > low && n < high).map((n) => <Box key={n} component="span" sx={{ position: "absolute", left: `${(100 * (n - low)) / (high - low)}%`, transform: "translateX(-50%)" }}>{n}</Box>)}
+        {STEPS.filter((n) => n > low && n < high).map((n) => (
+          <Box
+            key={n}
+            component="span"
+            sx={{
+              position: "absolute",
+              left: `${(100 * (n - low)) / (high - low)}%`,
+              transform: "translateX(-50%)",
+            }}
+          >
+            {n}
+          </Box>
+        ))}
       </Box>
     </Box>
   );

@@ -18,28 +18,44 @@ export function useShelfQuery() {
   const [params, setParams] = useSearchParams();
   useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
   const query = useMemo(() => {
-    const found: ShelfQuery = { sort: (params.get("sort") ?? "added_at") as SortName, descending: params.get("order") !== "up" };
+    const found: ShelfQuery = {
+      sort: (params.get("sort") ?? "added_at") as SortName,
+      descending: params.get("order") !== "up",
+    };
     for (const name of TEXTS) if (params.get(name)) found[name] = params.get(name) ?? undefined;
     for (const name of NUMBERS) if (params.get(name)) found[name] = Number(params.get(name));
     return found;
   }, [params]);
   const change = (changes: Partial<Record<keyof Filters, string | number | null>>) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      for (const [name, value] of Object.entries(changes)) {
-        if (value === null || value === "") next.delete(name);
-        else next.set(name, String(value));
-      }
-      return next;
-    }, { replace: true });
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        for (const [name, value] of Object.entries(changes)) {
+          if (value === null || value === "") next.delete(name);
+          else next.set(name, String(value));
+        }
+        return next;
+      },
+      { replace: true },
+    );
   const sortBy = (sort: SortName) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      const up = query.sort === sort ? query.descending : sort !== "added_at" && sort !== "rating" && sort !== "doubt";
-      next.set("sort", sort);
-      next.set("order", up ? "up" : "down");
-      return next;
-    }, { replace: true });
-  const clear = () => setParams((old) => new URLSearchParams([...old].filter(([name]) => name === "sort" || name === "order")), { replace: true });
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        const up =
+          query.sort === sort
+            ? query.descending
+            : sort !== "added_at" && sort !== "rating" && sort !== "doubt";
+        next.set("sort", sort);
+        next.set("order", up ? "up" : "down");
+        return next;
+      },
+      { replace: true },
+    );
+  const clear = () =>
+    setParams(
+      (old) => new URLSearchParams([...old].filter(([name]) => name === "sort" || name === "order")),
+      { replace: true },
+    );
   return { query, change, sortBy, clear };
 }

@@ -1,4 +1,13 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Stick } from "../../api/client";
@@ -17,14 +26,35 @@ export function SticksPage() {
   const stick = sticks?.find((each) => each.id === chosen) ?? sticks?.[0];
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "270px minmax(0, 1fr)" }}>
-      <Box component="nav" aria-label="Sticks" sx={(theme) => ({ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider", overflow: "auto", p: 1.6 })}>
+      <Box
+        component="nav"
+        aria-label="Sticks"
+        sx={(theme) => ({
+          bgcolor: theme.inks.panel,
+          borderRight: 1,
+          borderColor: "divider",
+          overflow: "auto",
+          p: 1.6,
+        })}
+      >
         <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
           <Typography variant="overline">Sticks</Typography>
           <Button onClick={() => setMaking(true)}>Make a stand-in stick</Button>
         </Box>
-        {sticks?.map((each) => <StickCard key={each.id} stick={each} open={each.id === stick?.id} onShow={() => setChosen(each.id)} />)}
+        {sticks?.map((each) => (
+          <StickCard
+            key={each.id}
+            stick={each}
+            open={each.id === stick?.id}
+            onShow={() => setChosen(each.id)}
+          />
+        ))}
         <Box sx={{ mt: 3, fontSize: "0.8rem", color: "text.secondary" }}>
-          A stand-in stick is a folder that behaves like a stick of a given size. <Box component="a" href="/player/" target="_blank" rel="noreferrer" sx={{ color: "info.main" }}>Open the stand-in player</Box> to hear what is on it.
+          A stand-in stick is a folder that behaves like a stick of a given size.{" "}
+          <Box component="a" href="/player/" target="_blank" rel="noreferrer" sx={{ color: "info.main" }}>
+            Open the stand-in player
+          </Box>{" "}
+          to hear what is on it.
         </Box>
       </Box>
       {stick ? (
@@ -33,7 +63,9 @@ export function SticksPage() {
         sticks && (
           <Empty title="No stick is here">
             <p>Make a stand-in stick to pack crates for the gig and try them in the stand-in player.</p>
-            <Button variant="contained" color="error" onClick={() => setMaking(true)}>Make a stand-in stick</Button>
+            <Button variant="contained" color="error" onClick={() => setMaking(true)}>
+              Make a stand-in stick
+            </Button>
           </Empty>
         )
       )}
@@ -43,10 +75,30 @@ export function SticksPage() {
 }
 
 function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onShow: () => void }) {
-  const text = stick.is_in ? `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}` : "not in the computer";
+  const text = stick.is_in
+    ? `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`
+    : "not in the computer";
   return (
-    <Box component="button" type="button" aria-current={open} onClick={onShow}
-      sx={(theme) => ({ display: "block", width: "100%", textAlign: "left", font: "inherit", cursor: "pointer", mb: 0.8, px: 1.4, py: 1, borderRadius: "2px 7px 7px 2px", color: theme.inks.ink, border: open ? `2px solid ${theme.inks.ink}` : `1px solid ${theme.inks.rule}`, bgcolor: open ? theme.inks.paper : theme.inks.tab })}>
+    <Box
+      component="button"
+      type="button"
+      aria-current={open}
+      onClick={onShow}
+      sx={(theme) => ({
+        display: "block",
+        width: "100%",
+        textAlign: "left",
+        font: "inherit",
+        cursor: "pointer",
+        mb: 0.8,
+        px: 1.4,
+        py: 1,
+        borderRadius: "2px 7px 7px 2px",
+        color: theme.inks.ink,
+        border: open ? `2px solid ${theme.inks.ink}` : `1px solid ${theme.inks.rule}`,
+        bgcolor: open ? theme.inks.paper : theme.inks.tab,
+      })}
+    >
       <Box sx={{ fontFamily: NAMES, fontWeight: 650, fontSize: "0.98rem" }}>{stick.name}</Box>
       <Box sx={{ fontSize: "0.76rem", opacity: 0.8, mb: 0.6 }}>{text}</Box>
       {stick.is_in && <Capacity used={stick.used_bytes} added={0} capacity={stick.capacity_bytes} />}
@@ -54,30 +106,68 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
   );
 }
 
-const SIZES_MB = [{ mb: 60, name: "60 MB (soon full)" }, { mb: 1000, name: "1 GB" }, { mb: 8000, name: "8 GB" }, { mb: 64000, name: "64 GB" }];
+const SIZES_MB = [
+  { mb: 60, name: "60 MB (soon full)" },
+  { mb: 1000, name: "1 GB" },
+  { mb: 8000, name: "8 GB" },
+  { mb: 64000, name: "64 GB" },
+];
 
 function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: Stick) => void }) {
   const [name, setName] = useState("Slipway Friday");
   const [mb, setMb] = useState(8000);
-  const make = useChange(() => unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })), ["sticks"]);
+  const make = useChange(
+    () => unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
+    ["sticks"],
+  );
   const submit = (event: React.FormEvent) => {
     event.preventDefault();
-    make.mutate(undefined, { onSuccess: (stick) => { onMade(stick); onClose(); } });
+    make.mutate(undefined, {
+      onSuccess: (stick) => {
+        onMade(stick);
+        onClose();
+      },
+    });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form onSubmit={submit}>
         <DialogTitle>Make a stand-in stick</DialogTitle>
         <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 2 }}>
-          <TextField autoFocus size="small" margin="dense" label="Name" value={name} onChange={(e) => setName(e.target.value)} onFocus={(e) => e.target.select()} slotProps={{ htmlInput: { maxLength: 40 } }} />
-          <TextField select size="small" label="Capacity" value={mb} onChange={(e) => setMb(Number(e.target.value))} slotProps={{ select: { native: true } }}>
-            {SIZES_MB.map((each) => <option key={each.mb} value={each.mb}>{each.name}</option>)}
+          <TextField
+            autoFocus
+            size="small"
+            margin="dense"
+            label="Name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            onFocus={(e) => e.target.select()}
+            slotProps={{ htmlInput: { maxLength: 40 } }}
+          />
+          <TextField
+            select
+            size="small"
+            label="Capacity"
+            value={mb}
+            onChange={(e) => setMb(Number(e.target.value))}
+            slotProps={{ select: { native: true } }}
+          >
+            {SIZES_MB.map((each) => (
+              <option key={each.mb} value={each.mb}>
+                {each.name}
+              </option>
+            ))}
           </TextField>
-          <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>For the player Quay One, which is Vinyl’s own stand-in: it plays MP3, AAC, FLAC and WAV; the rest is converted to FLAC.</Box>
+          <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
+            For the player Quay One, which is Vinyl’s own stand-in: it plays MP3, AAC, FLAC and WAV; the rest
+            is converted to FLAC.
+          </Box>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!name.trim() || make.isPending}>Make</Button>
+          <Button type="submit" variant="contained" disabled={!name.trim() || make.isPending}>
+            Make
+          </Button>
         </DialogActions>
       </form>
     </Dialog>

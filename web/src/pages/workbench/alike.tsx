@@ -5,7 +5,10 @@ import type { Schema } from "../../api/client";
 import { alikeQuery } from "../../api/queries";
 
 const RELATIONS: Record<Schema["AlikeOut"]["relation"], string> = {
-  same: "same recording", edit: "another edit", "same backing": "same backing", different: "",
+  same: "same recording",
+  edit: "another edit",
+  "same backing": "same backing",
+  different: "",
 };
 
 /** The tracks that sound most like this one; the same recording in another file is named as such. */
@@ -17,9 +20,32 @@ export function Alike({ id }: { id: number }) {
       <Typography variant="overline">Sounds like this</Typography>
       <Box component="ol" sx={{ listStyle: "none", m: 0, p: 0, fontSize: "0.8rem" }}>
         {data.map((other) => (
-          <Box component="li" key={other.track_id} sx={{ display: "flex", gap: 1, alignItems: "baseline", minWidth: 0 }}>
-            <Box component={Link} to={`/workbench/${other.track_id}`} title={`${other.title}, ${other.artist}: alike ${Math.round(other.likeness * 100)} of 100`} sx={{ color: "text.primary", textDecorationColor: "transparent", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", "&:hover": { textDecorationColor: "currentcolor" } }}>{other.title}</Box>
-            <Box component="span" sx={{ color: "secondary.main", fontSize: "0.72rem", whiteSpace: "nowrap", ml: "auto" }}>{RELATIONS[other.relation]}</Box>
+          <Box
+            component="li"
+            key={other.track_id}
+            sx={{ display: "flex", gap: 1, alignItems: "baseline", minWidth: 0 }}
+          >
+            <Box
+              component={Link}
+              to={`/workbench/${other.track_id}`}
+              title={`${other.title}, ${other.artist}: alike ${Math.round(other.likeness * 100)} of 100`}
+              sx={{
+                color: "text.primary",
+                textDecorationColor: "transparent",
+                overflow: "hidden",
+                textOverflow: "ellipsis",
+                whiteSpace: "nowrap",
+                "&:hover": { textDecorationColor: "currentcolor" },
+              }}
+            >
+              {other.title}
+            </Box>
+            <Box
+              component="span"
+              sx={{ color: "secondary.main", fontSize: "0.72rem", whiteSpace: "nowrap", ml: "auto" }}
+            >
+              {RELATIONS[other.relation]}
+            </Box>
           </Box>
         ))}
       </Box>

@@ -9,7 +9,10 @@ import type { Bench } from "./bench";
 import { clampSpan } from "./listen-actions";
 import { usePlayhead } from "./use-engine";
 
-type Hold = { kind: "scrub"; x: number; time: number; moved: boolean } | { kind: "grid"; x: number; by: number } | { kind: "anchor"; x: number; time: number; by: number };
+type Hold =
+  | { kind: "scrub"; x: number; time: number; moved: boolean }
+  | { kind: "grid"; x: number; by: number }
+  | { kind: "anchor"; x: number; time: number; by: number };
 
 const NEAR_PIXELS = 7;
 
@@ -25,8 +28,17 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
   const draw = (time: number) => {
     if (!canvas.current) return;
     canvas.current.setAttribute("aria-valuenow", time.toFixed(4));
-    drawCloseup(canvas.current, { ...content, map: hold.current ? shown.current : content.map }, time, span, inks);
-    canvas.current.setAttribute("aria-valuetext", `${clock(time, true)}, bar ${content.map?.barAndBeat(time) ?? "?"}`);
+    drawCloseup(
+      canvas.current,
+      { ...content, map: hold.current ? shown.current : content.map },
+      time,
+      span,
+      inks,
+    );
+    canvas.current.setAttribute(
+      "aria-valuetext",
+      `${clock(time, true)}, bar ${content.map?.barAndBeat(time) ?? "?"}`,
+    );
   };
   usePlayhead(draw, [content, span, inks]);
 
@@ -35,7 +47,8 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
     if (!element) return;
     const turn = (event: WheelEvent) => {
       event.preventDefault();
-      if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) engine.seek(engine.position() + (event.deltaX * span) / element.clientWidth);
+      if (Math.abs(event.deltaX) > Math.abs(event.deltaY))
+        engine.seek(engine.position() + (event.deltaX * span) / element.clientWidth);
       else setSpan(clampSpan(span * Math.exp(event.deltaY / (event.ctrlKey ? 120 : 500)), duration));
     };
     element.addEventListener("wheel", turn, { passive: false });
@@ -50,9 +63,14 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
   const take = (event: React.PointerEvent): Hold => {
     const box = event.currentTarget.getBoundingClientRect();
     const time = timeAt(event);
-    const anchor = event.clientY > box.bottom - HANDLES - 2 ? map?.anchors.find((each) => Math.abs(each.time - time) < NEAR_PIXELS * secondsPerPixel()) : undefined;
+    const anchor =
+      event.clientY > box.bottom - HANDLES - 2
+        ? map?.anchors.find((each) => Math.abs(each.time - time) < NEAR_PIXELS * secondsPerPixel())
+        : undefined;
     if (anchor) return { kind: "anchor", x: event.clientX, time: anchor.time, by: 0 };
-    return event.altKey && map ? { kind: "grid", x: event.clientX, by: 0 } : { kind: "scrub", x: event.clientX, time: engine.position(), moved: false };
+    return event.altKey && map
+      ? { kind: "grid", x: event.clientX, by: 0 }
+      : { kind: "scrub", x: event.clientX, time: engine.position(), moved: false };
   };
   const move = (event: React.PointerEvent) => {
     const held = hold.current;
@@ -64,7 +82,16 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
       return;
     }
     held.by = (event.clientX - held.x) * secondsPerPixel();
-    if (data.grid) shown.current = new TempoMap({ ...data.grid, anchors: data.grid.anchors.map((a) => (held.kind === "grid" || a.time === held.time ? { ...a, time: a.time + held.by } : a)) }, data.heard.phrase_s);
+    if (data.grid)
+      shown.current = new TempoMap(
+        {
+          ...data.grid,
+          anchors: data.grid.anchors.map((a) =>
+            held.kind === "grid" || a.time === held.time ? { ...a, time: a.time + held.by } : a,
+          ),
+        },
+        data.heard.phrase_s,
+      );
     draw(engine.position());
   };
   const release = (event: React.PointerEvent) => {
@@ -80,12 +107,22 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
       done();
     } else if (Math.abs(held.by) < 2e-4) done();
     else if (held.kind === "grid") actions.grid.mutate({ edit: "shift", by_s: held.by }, { onSettled: done });
-    else actions.grid.mutate({ edit: "move anchor", time_s: held.time, to_s: held.time + held.by }, { onSettled: done });
+    else
+      actions.grid.mutate(
+        { edit: "move anchor", time_s: held.time, to_s: held.time + held.by },
+        { onSettled: done },
+      );
   };
   return (
     <Box sx={{ height: 128, flex: "none", mb: 0.8 }}>
       <canvas
-        ref={canvas} role="slider" tabIndex={0} aria-label="Close-up" aria-valuemin={0} aria-valuemax={content.duration} aria-valuenow={0}
+        ref={canvas}
+        role="slider"
+        tabIndex={0}
+        aria-label="Close-up"
+        aria-valuemin={0}
+        aria-valuemax={content.duration}
+        aria-valuenow={0}
         title="Drag: move with sound. Wheel: nearer, wider. Alt and drag: move the grid. A pin below is an anchor: drag it. Double click: set an anchor."
         style={{ width: "100%", height: "100%", display: "block", cursor: "grab", touchAction: "none" }}
         onPointerDown={(e) => {
@@ -93,7 +130,9 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
           shown.current = content.map;
           hold.current = take(e);
         }}
-        onPointerMove={move} onPointerUp={release} onPointerCancel={release}
+        onPointerMove={move}
+        onPointerUp={release}
+        onPointerCancel={release}
         onDoubleClick={(e) => map && actions.grid.mutate({ edit: "add anchor", time_s: timeAt(e) })}
       />
     </Box>

@@ -1,4 +1,13 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogContentText,
+  DialogTitle,
+  TextField,
+} from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -18,8 +27,12 @@ export function ColoursDialog({ onClose }: { onClose: () => void }) {
 function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
   const { inks } = useTheme();
   const [colours, setColours] = useState(stored);
-  const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })), ["cue-colours"]);
-  const set = (place: number, change: Partial<Colour>) => setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
+  const save = useChange(
+    (body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })),
+    ["cue-colours"],
+  );
+  const set = (place: number, change: Partial<Colour>) =>
+    setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
   const submit = (event: React.FormEvent) => {
     event.preventDefault();
     save.mutate(colours, { onSuccess: onClose });
@@ -31,28 +44,91 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
         <DialogContent>
           {colours.map((colour, i) => (
             <Box key={colour.colour} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
-              <Shade shade={colour.hex ?? cueColour(colour.colour, inks)} sign={colour.sign} name={colour.colour} onChange={(hex) => set(i, { hex })} />
-              <TextField size="small" label="Name" value={colour.name} onChange={(e) => set(i, { name: e.target.value })} slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }} sx={{ flex: 1 }} />
-              <TextField size="small" label="Sign" value={colour.sign} onChange={(e) => set(i, { sign: e.target.value })} slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }} sx={{ width: 70 }} />
+              <Shade
+                shade={colour.hex ?? cueColour(colour.colour, inks)}
+                sign={colour.sign}
+                name={colour.colour}
+                onChange={(hex) => set(i, { hex })}
+              />
+              <TextField
+                size="small"
+                label="Name"
+                value={colour.name}
+                onChange={(e) => set(i, { name: e.target.value })}
+                slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }}
+                sx={{ flex: 1 }}
+              />
+              <TextField
+                size="small"
+                label="Sign"
+                value={colour.sign}
+                onChange={(e) => set(i, { sign: e.target.value })}
+                slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }}
+                sx={{ width: 70 }}
+              />
             </Box>
           ))}
-          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a shape, a letter or two) stands on the cue where the colour alone would not tell.</DialogContentText>
+          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
+            Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a
+            shape, a letter or two) stands on the cue where the colour alone would not tell.
+          </DialogContentText>
         </DialogContent>
         <DialogActions>
-          {colours.some((colour) => colour.hex) && <Button sx={{ mr: "auto" }} onClick={() => setColours(colours.map((colour) => ({ ...colour, hex: null })))}>Shades of the look</Button>}
+          {colours.some((colour) => colour.hex) && (
+            <Button
+              sx={{ mr: "auto" }}
+              onClick={() => setColours(colours.map((colour) => ({ ...colour, hex: null })))}
+            >
+              Shades of the look
+            </Button>
+          )}
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained">Save</Button>
+          <Button type="submit" variant="contained">
+            Save
+          </Button>
         </DialogActions>
       </form>
     </Dialog>
   );
 }
 
-function Shade({ shade, sign, name, onChange }: { shade: string; sign: string; name: string; onChange: (hex: string) => void }) {
+function Shade({
+  shade,
+  sign,
+  name,
+  onChange,
+}: {
+  shade: string;
+  sign: string;
+  name: string;
+  onChange: (hex: string) => void;
+}) {
   return (
-    <Box component="label" title={`Shade of ${name}`} sx={{ width: 30, height: 30, borderRadius: "2px", bgcolor: shade, color: readableOn(shade), display: "grid", placeItems: "center", flex: "none", cursor: "pointer", position: "relative" }}>
+    <Box
+      component="label"
+      title={`Shade of ${name}`}
+      sx={{
+        width: 30,
+        height: 30,
+        borderRadius: "2px",
+        bgcolor: shade,
+        color: readableOn(shade),
+        display: "grid",
+        placeItems: "center",
+        flex: "none",
+        cursor: "pointer",
+        position: "relative",
+      }}
+    >
       {sign}
-      <Box component="input" type="color" value={shade} aria-label={`Shade of ${name}`} onChange={(e: React.ChangeEvent<HTMLInputElement>) => onChange(e.target.value.toLowerCase())} sx={{ position: "absolute", inset: 0, opacity: 0, cursor: "pointer" }} />
+      <Box
+        component="input"
+        type="color"
+        value={shade}
+        aria-label={`Shade of ${name}`}
+        onChange={(e: React.ChangeEvent<HTMLInputElement>) => onChange(e.target.value.toLowerCase())}
+        sx={{ position: "absolute", inset: 0, opacity: 0, cursor: "pointer" }}
+      />
     </Box>
   );
 }

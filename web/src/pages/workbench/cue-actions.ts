@@ -18,12 +18,17 @@ export function cueActions(bench: Bench) {
     engine.seek(cue.position_s);
   };
   const setCue = (cue: Partial<NewCue>) =>
-    actions.addCue.mutate({ position_s: engine.position(), snap: bench.snap, ...cue }, { onSuccess: (made) => setChosenCue(made.id) });
+    actions.addCue.mutate(
+      { position_s: engine.position(), snap: bench.snap, ...cue },
+      { onSuccess: (made) => setChosenCue(made.id) },
+    );
   const change = (edit: CueEdit) => chosen && actions.changeCue.mutate({ cueId: chosen.id, change: edit });
-  const beatsOf = (cue: Cue) => (map && cue.length_s !== null ? map.beatsBetween(cue.position_s, cue.position_s + cue.length_s) : null);
+  const beatsOf = (cue: Cue) =>
+    map && cue.length_s !== null ? map.beatsBetween(cue.position_s, cue.position_s + cue.length_s) : null;
   const resize = (factor: number) => {
     const beats = chosen ? beatsOf(chosen) : null;
-    if (beats !== null && beats * factor >= 0.24 && beats * factor <= 65) change({ length_beats: beats * factor });
+    if (beats !== null && beats * factor >= 0.24 && beats * factor <= 65)
+      change({ length_beats: beats * factor });
     else if (beats === null) bench.setLoopBeats(Math.max(0.25, Math.min(64, bench.loopBeats * factor)));
   };
 
@@ -36,7 +41,11 @@ export function cueActions(bench: Bench) {
     setRole: (role: "in" | "main" | "out", label: string) => {
       const there = data.cues.find((cue) => cue.role === role);
       if (!there) setCue({ role, label });
-      else actions.changeCue.mutate({ cueId: there.id, change: { position_s: engine.position(), snap: bench.snap } }, { onSuccess: (moved) => setChosenCue(moved.id) });
+      else
+        actions.changeCue.mutate(
+          { cueId: there.id, change: { position_s: engine.position(), snap: bench.snap } },
+          { onSuccess: (moved) => setChosenCue(moved.id) },
+        );
     },
     loop: () => {
       if (engine.snapshot().loop) {
@@ -45,9 +54,19 @@ export function cueActions(bench: Bench) {
       }
       const made = (cue: Cue) => {
         setChosenCue(cue.id);
-        if (cue.length_s !== null) engine.setLoop({ start: cue.position_s, end: cue.position_s + cue.length_s });
+        if (cue.length_s !== null)
+          engine.setLoop({ start: cue.position_s, end: cue.position_s + cue.length_s });
       };
-      actions.addCue.mutate({ position_s: engine.position(), snap: bench.snap, length_beats: bench.loopBeats, label: "Loop", colour: "ochre" }, { onSuccess: made });
+      actions.addCue.mutate(
+        {
+          position_s: engine.position(),
+          snap: bench.snap,
+          length_beats: bench.loopBeats,
+          label: "Loop",
+          colour: "ochre",
+        },
+        { onSuccess: made },
+      );
     },
     playLoop: (cue: Cue) => {
       if (cue.length_s === null) return;
@@ -75,7 +94,8 @@ export function cueActions(bench: Bench) {
       const next = place < 0 ? (by > 0 ? data.cues[0] : data.cues.at(-1)) : data.cues[place + by];
       if (next) jumpTo(next);
     },
-    nextColour: () => chosen && change({ colour: COLOURS[(COLOURS.indexOf(chosen.colour) + 1) % COLOURS.length] }),
+    nextColour: () =>
+      chosen && change({ colour: COLOURS[(COLOURS.indexOf(chosen.colour) + 1) % COLOURS.length] }),
     nextSnap: () => bench.setSnap(SNAPS[(SNAPS.indexOf(bench.snap) + 1) % SNAPS.length] ?? "beat"),
     moveChosenHere: () => change({ position_s: engine.position(), snap: bench.snap }),
     moveChosenBy: (beats: number) => change({ move_beats: beats }),
@@ -83,7 +103,8 @@ export function cueActions(bench: Bench) {
     togglePad: () => {
       if (!chosen) return;
       const free = PADS.find((pad) => data.cues.every((cue) => cue.pad !== pad));
-      if (chosen.pad === null && free === undefined) bench.say("All eight pads are taken: take a cue off its pad first.");
+      if (chosen.pad === null && free === undefined)
+        bench.say("All eight pads are taken: take a cue off its pad first.");
       else change({ pad: chosen.pad === null ? (free ?? null) : null });
     },
     deleteChosen: () => {
@@ -105,5 +126,11 @@ export function cueActions(bench: Bench) {
 const COLOUR_OF: Record<string, NewCue["colour"]> = { break: "blue", drop: "green" };
 
 function cueOf({ position_s, role, label }: Proposal): NewCue {
-  return { position_s, role, label: label.charAt(0).toUpperCase() + label.slice(1), snap: "off", colour: COLOUR_OF[label] };
+  return {
+    position_s,
+    role,
+    label: label.charAt(0).toUpperCase() + label.slice(1),
+    snap: "off",
+    colour: COLOUR_OF[label],
+  };
 }

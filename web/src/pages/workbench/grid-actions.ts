@@ -29,7 +29,8 @@ export function gridActions(bench: Bench) {
     mark: () => {
       const here = map ? map.snap(now()) : now();
       if (!mark) bench.setMark({ from: here, to: here });
-      else if (mark.from === mark.to && Math.abs(here - mark.from) > 1e-3) bench.setMark({ from: Math.min(here, mark.from), to: Math.max(here, mark.from) });
+      else if (mark.from === mark.to && Math.abs(here - mark.from) > 1e-3)
+        bench.setMark({ from: Math.min(here, mark.from), to: Math.max(here, mark.from) });
       else bench.setMark(null);
     },
     join: () => {
@@ -49,7 +50,8 @@ export function gridActions(bench: Bench) {
     tap: () => {
       const last = bench.taps.at(-1);
       const here = now();
-      const taps = last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.taps, here] : [here];
+      const taps =
+        last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.taps, here] : [here];
       bench.setTaps(taps);
       bench.setPanel("grid");
       if (taps.length >= 3) actions.tap.mutate(taps);
@@ -57,7 +59,11 @@ export function gridActions(bench: Bench) {
     takeTap: () => {
       const { data } = actions.tap;
       if (!data || bench.taps.length < 3) return;
-      edit({ edit: "set tempo", bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)), hold_s: bench.taps[0] });
+      edit({
+        edit: "set tempo",
+        bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)),
+        hold_s: bench.taps[0],
+      });
       bench.setTaps([]);
     },
   };

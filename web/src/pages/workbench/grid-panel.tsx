@@ -19,7 +19,11 @@ export function GridPanel({ bench }: { bench: Bench }) {
   const off = !map || isLocked(bench, "grid");
   return (
     <Box sx={{ display: "flex", flexDirection: "column", gap: 1.3 }}>
-      {isLocked(bench, "grid") && <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>The grid is locked. Press L to change it.</Box>}
+      {isLocked(bench, "grid") && (
+        <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>
+          The grid is locked. Press L to change it.
+        </Box>
+      )}
       <Taps bench={bench} />
       <Group name="Every beat stays where it is">
         <Tool name="Bar starts here" entry={G.bar} disabled={off} onClick={act.barStartsHere} />
@@ -34,31 +38,75 @@ export function GridPanel({ bench }: { bench: Bench }) {
         <Tool name="+1 ms" entry={G.later} disabled={off} onClick={() => act.nudge(1)} />
         <Tool name="−10" tip="Grid 10 ms earlier: ⇧ ," disabled={off} onClick={() => act.nudge(-10)} />
         <Tool name="+10" tip="Grid 10 ms later: ⇧ ." disabled={off} onClick={() => act.nudge(10)} />
-        <Figure label="Shift by so many ms" unit="ms" digits={1} value={null} disabled={off} onEnter={act.nudge} />
+        <Figure
+          label="Shift by so many ms"
+          unit="ms"
+          digits={1}
+          value={null}
+          disabled={off}
+          onEnter={act.nudge}
+        />
       </Group>
       <Group name="Bar 1 stays, the tempo changes">
         <Tool name="÷2" entry={G.halve} disabled={off} onClick={act.halve} />
         <Tool name="×2" entry={G.double} disabled={off} onClick={act.double} />
         <Tool name="×2/3" entry={G.twoForThree} disabled={off} onClick={act.twoForThree} />
         <Tool name="×3/2" entry={G.threeForTwo} disabled={off} onClick={act.threeForTwo} />
-        <Tool name="Tempo…" entry={G.tempo} disabled={isLocked(bench, "grid")} onClick={() => bench.ask("tempo")} />
+        <Tool
+          name="Tempo…"
+          entry={G.tempo}
+          disabled={isLocked(bench, "grid")}
+          onClick={() => bench.ask("tempo")}
+        />
         <Tool name="Stretch to attack" entry={G.stretch} disabled={off} onClick={act.stretchHere} />
       </Group>
       <Group name="Neighbouring anchors stay">
         <Tool name="Pin to attack" entry={G.pin} disabled={off} onClick={act.pinHere} />
-        <Tool name="Anchor" entry={G.anchor} tip="Anchor on the nearest line: nothing moves, but both sides can be changed apart" disabled={off} onClick={act.addAnchor} />
-        <Tool name="Delete anchor" entry={G.unpin} disabled={off || data.grid?.anchors.length === 1} onClick={act.deleteAnchor} />
+        <Tool
+          name="Anchor"
+          entry={G.anchor}
+          tip="Anchor on the nearest line: nothing moves, but both sides can be changed apart"
+          disabled={off}
+          onClick={act.addAnchor}
+        />
+        <Tool
+          name="Delete anchor"
+          entry={G.unpin}
+          disabled={off || data.grid?.anchors.length === 1}
+          onClick={act.deleteAnchor}
+        />
       </Group>
-      <Group name={mark && mark.to > mark.from ? `Marked: ${clock(mark.from, true)} to ${clock(mark.to, true)}` : mark ? `Marked from ${clock(mark.from, true)}` : "Everything outside the marked stretch stays"}>
+      <Group
+        name={
+          mark && mark.to > mark.from
+            ? `Marked: ${clock(mark.from, true)} to ${clock(mark.to, true)}`
+            : mark
+              ? `Marked from ${clock(mark.from, true)}`
+              : "Everything outside the marked stretch stays"
+        }
+      >
         <Tool name="Mark" entry={G.mark} disabled={!map} on={mark !== null} onClick={act.mark} />
         <Tool name="One tempo" entry={G.join} disabled={off} onClick={act.join} />
-        <Tool name="Rescan…" entry={G.rescan} disabled={isLocked(bench, "grid")} onClick={() => bench.ask("rescan")} />
+        <Tool
+          name="Rescan…"
+          entry={G.rescan}
+          disabled={isLocked(bench, "grid")}
+          onClick={() => bench.ask("rescan")}
+        />
       </Group>
-      {map && map.anchors.length > 1 && map.anchors.length <= MOST_LISTED && <Anchors bench={bench} map={map} disabled={off} />}
+      {map && map.anchors.length > 1 && map.anchors.length <= MOST_LISTED && (
+        <Anchors bench={bench} map={map} disabled={off} />
+      )}
       <Box sx={{ fontSize: "0.78rem", color: "text.secondary" }}>
-        {data.grid ? `${data.grid.kind}, ${data.grid.anchors.length} anchor${data.grid.anchors.length === 1 ? "" : "s"}, ${data.grid.beats_per_bar} beats in a bar, ${data.grid.by_hand ? "by hand" : "as analysed"}` : "No beatgrid yet"}
+        {data.grid
+          ? `${data.grid.kind}, ${data.grid.anchors.length} anchor${data.grid.anchors.length === 1 ? "" : "s"}, ${data.grid.beats_per_bar} beats in a bar, ${data.grid.by_hand ? "by hand" : "as analysed"}`
+          : "No beatgrid yet"}
       </Box>
-      {data.grid?.by_hand && <Box><Tool name="Back to the analysed grid" entry={G.reset} disabled={off} onClick={act.reset} /></Box>}
+      {data.grid?.by_hand && (
+        <Box>
+          <Tool name="Back to the analysed grid" entry={G.reset} disabled={off} onClick={act.reset} />
+        </Box>
+      )}
     </Box>
   );
 }
@@ -66,7 +114,9 @@ export function GridPanel({ bench }: { bench: Bench }) {
 function Group({ name, children }: { name: string; children: React.ReactNode }) {
   return (
     <Box>
-      <Typography variant="overline" sx={{ display: "block", mb: 0.4 }}>{name}</Typography>
+      <Typography variant="overline" sx={{ display: "block", mb: 0.4 }}>
+        {name}
+      </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>{children}</Box>
     </Box>
   );
@@ -78,10 +128,45 @@ function Anchors({ bench, map, disabled }: { bench: Bench; map: TempoMap; disabl
   return (
     <Box component="ol" aria-label="Anchors" sx={{ listStyle: "none", m: 0, p: 0, fontSize: "0.78rem" }}>
       {map.anchors.map((anchor) => (
-        <Box component="li" key={anchor.beat} sx={{ display: "flex", gap: 0.8, alignItems: "center", py: 0.2 }}>
-          <Box component="button" type="button" onClick={() => engine.seek(anchor.time)} title="Go there" sx={{ border: 0, p: 0, background: "none", font: "inherit", color: "text.primary", cursor: "pointer", minWidth: 56, textAlign: "left" }}>bar {map.barAndBeat(anchor.time)}</Box>
-          <Figure label={`Time of the anchor at bar ${map.barAndBeat(anchor.time)}`} unit="s" digits={3} value={anchor.time} disabled={disabled} onEnter={(to) => edit({ edit: "move anchor", time_s: anchor.time, to_s: to })} />
-          <Figure label={`Tempo from bar ${map.barAndBeat(anchor.time)}`} unit="bpm" digits={2} value={map.bpmAt(anchor.time + 1)} disabled={disabled} onEnter={(bpm) => edit({ edit: "tempo of this part", time_s: anchor.time + 1e-3, bpm })} />
+        <Box
+          component="li"
+          key={anchor.beat}
+          sx={{ display: "flex", gap: 0.8, alignItems: "center", py: 0.2 }}
+        >
+          <Box
+            component="button"
+            type="button"
+            onClick={() => engine.seek(anchor.time)}
+            title="Go there"
+            sx={{
+              border: 0,
+              p: 0,
+              background: "none",
+              font: "inherit",
+              color: "text.primary",
+              cursor: "pointer",
+              minWidth: 56,
+              textAlign: "left",
+            }}
+          >
+            bar {map.barAndBeat(anchor.time)}
+          </Box>
+          <Figure
+            label={`Time of the anchor at bar ${map.barAndBeat(anchor.time)}`}
+            unit="s"
+            digits={3}
+            value={anchor.time}
+            disabled={disabled}
+            onEnter={(to) => edit({ edit: "move anchor", time_s: anchor.time, to_s: to })}
+          />
+          <Figure
+            label={`Tempo from bar ${map.barAndBeat(anchor.time)}`}
+            unit="bpm"
+            digits={2}
+            value={map.bpmAt(anchor.time + 1)}
+            disabled={disabled}
+            onEnter={(bpm) => edit({ edit: "tempo of this part", time_s: anchor.time + 1e-3, bpm })}
+          />
         </Box>
       ))}
     </Box>
@@ -108,15 +193,40 @@ function Figure({ label, unit, digits, value, disabled, onEnter }: FigureProps) 
     setText(null);
   };
   return (
-    <InputBase value={text ?? there} disabled={disabled} placeholder={unit} title={label} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()} onBlur={() => setText(null)}
-      inputProps={{ "aria-label": label, inputMode: "decimal" }} endAdornment={value === null ? undefined : <Box component="span" sx={{ color: "text.secondary", fontSize: "0.7rem" }}>{unit}</Box>}
+    <InputBase
+      value={text ?? there}
+      disabled={disabled}
+      placeholder={unit}
+      title={label}
+      onChange={(e) => setText(e.target.value)}
+      onFocus={(e) => e.target.select()}
+      onBlur={() => setText(null)}
+      inputProps={{ "aria-label": label, inputMode: "decimal" }}
+      endAdornment={
+        value === null ? undefined : (
+          <Box component="span" sx={{ color: "text.secondary", fontSize: "0.7rem" }}>
+            {unit}
+          </Box>
+        )
+      }
       onKeyDown={(e) => {
         if (e.key !== "Enter" && e.key !== "Escape") return;
         e.stopPropagation();
         if (e.key === "Enter") enter();
         (e.target as HTMLElement).blur();
       }}
-      sx={{ width: value === null ? 62 : 92, height: 28, px: 0.7, fontFamily: FIGURES, fontSize: "0.76rem", bgcolor: "background.paper", border: 1, borderColor: "divider", borderRadius: "3px" }} />
+      sx={{
+        width: value === null ? 62 : 92,
+        height: 28,
+        px: 0.7,
+        fontFamily: FIGURES,
+        fontSize: "0.76rem",
+        bgcolor: "background.paper",
+        border: 1,
+        borderColor: "divider",
+        borderRadius: "3px",
+      }}
+    />
   );
 }
 
@@ -135,10 +245,22 @@ function Taps({ bench }: { bench: Bench }) {
       <Tool name="Tap" entry={G.tap} onClick={act.tap} />
       {taps.length > 0 && (
         <Box role="status" sx={{ fontFamily: FIGURES, fontSize: "0.82rem" }}>
-          {taps.length < 3 || !data ? `${taps.length} of at least 3` : `${data.bpm.toFixed(2)} ± ${data.spread_bpm.toFixed(2)}`}
+          {taps.length < 3 || !data
+            ? `${taps.length} of at least 3`
+            : `${data.bpm.toFixed(2)} ± ${data.spread_bpm.toFixed(2)}`}
         </Box>
       )}
-      {taps.length >= 3 && data && <Tool name="Take it ↵" tip={data.by_attacks ? "The attacks around agree with your taps and made the tempo exact" : "From your taps alone: no attacks agree with them closely"} onClick={act.takeTap} />}
+      {taps.length >= 3 && data && (
+        <Tool
+          name="Take it ↵"
+          tip={
+            data.by_attacks
+              ? "The attacks around agree with your taps and made the tempo exact"
+              : "From your taps alone: no attacks agree with them closely"
+          }
+          onClick={act.takeTap}
+        />
+      )}
     </Box>
   );
 }

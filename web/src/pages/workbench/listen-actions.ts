@@ -45,11 +45,13 @@ export function listenActions(bench: Bench) {
       const beats = stepBeats(bench);
       const first = Math.max(Math.ceil(map.beatAt(0)), Math.round(map.beatAt(engine.position())));
       const jumps: Jump[] = [];
-      for (let beat = first; map.timeAt(beat + beats + HEARD_BEATS) < duration; beat += beats) jumps.push({ from: map.timeAt(beat + HEARD_BEATS), to: map.timeAt(beat + beats) });
+      for (let beat = first; map.timeAt(beat + beats + HEARD_BEATS) < duration; beat += beats)
+        jumps.push({ from: map.timeAt(beat + HEARD_BEATS), to: map.timeAt(beat + beats) });
       void engine.follow("walk", map.timeAt(first), beats === HEARD_BEATS ? [] : jumps);
     },
     nextPace: () => engine.setPace(PACES[(PACES.indexOf(state.pace) + 1) % PACES.length] ?? "full"),
-    changeClick: (by: number) => bench.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.clickGain + by)) / 10))),
+    changeClick: (by: number) =>
+      bench.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.clickGain + by)) / 10))),
   };
 }
 

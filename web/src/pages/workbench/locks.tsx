@@ -16,14 +16,36 @@ const PARTS: { part: Part; entry: KeyEntry }[] = [
 export function Locks({ bench }: { bench: Bench }) {
   const lock = useLock();
   return (
-    <Box role="group" aria-label="Locks" sx={{ display: "flex", border: 1, borderColor: "divider", borderRadius: "3px", overflow: "hidden" }}>
+    <Box
+      role="group"
+      aria-label="Locks"
+      sx={{ display: "flex", border: 1, borderColor: "divider", borderRadius: "3px", overflow: "hidden" }}
+    >
       {PARTS.map(({ part, entry }) => {
         const on = isLocked(bench, part);
         return (
           <Tooltip key={part} title={`${on ? "Locked: unlock" : "Open: lock"} the ${part} (${shown(entry)})`}>
-            <Box component="button" type="button" aria-pressed={on} aria-label={`Lock ${part}`} onClick={() => lock.mutate({ ids: [bench.data.track.id], part, locked: !on })}
-              sx={(theme) => ({ border: 0, borderLeft: part === "grid" ? 0 : 1, borderColor: theme.inks.rule, px: 0.8, py: 0.2, font: "inherit", fontSize: "0.75rem", cursor: "pointer", bgcolor: on ? theme.inks.ink : theme.inks.paper, color: on ? theme.inks.paper : theme.inks.faint })}>
-              {on ? "▪ " : ""}{part}
+            <Box
+              component="button"
+              type="button"
+              aria-pressed={on}
+              aria-label={`Lock ${part}`}
+              onClick={() => lock.mutate({ ids: [bench.data.track.id], part, locked: !on })}
+              sx={(theme) => ({
+                border: 0,
+                borderLeft: part === "grid" ? 0 : 1,
+                borderColor: theme.inks.rule,
+                px: 0.8,
+                py: 0.2,
+                font: "inherit",
+                fontSize: "0.75rem",
+                cursor: "pointer",
+                bgcolor: on ? theme.inks.ink : theme.inks.paper,
+                color: on ? theme.inks.paper : theme.inks.faint,
+              })}
+            >
+              {on ? "▪ " : ""}
+              {part}
             </Box>
           </Tooltip>
         );

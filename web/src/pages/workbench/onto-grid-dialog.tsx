@@ -1,4 +1,13 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, TextField } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  MenuItem,
+  TextField,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
@@ -12,7 +21,13 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
   const [snap, setSnap] = useState<Snap>("beat");
   const moves = useQuery({
     queryKey: ["workbench", id, "onto grid", snap],
-    queryFn: () => unwrap(client.POST("/api/tracks/{track_id}/cues/onto-grid", { params: { path: { track_id: id } }, body: { snap, apply: false } })),
+    queryFn: () =>
+      unwrap(
+        client.POST("/api/tracks/{track_id}/cues/onto-grid", {
+          params: { path: { track_id: id } },
+          body: { snap, apply: false },
+        }),
+      ),
   }).data;
   const far = moves?.filter((move) => Math.abs(move.by_ms) >= 0.05).length ?? 0;
   const move = (event: React.FormEvent) => {
@@ -24,22 +39,56 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
       <form onSubmit={move}>
         <DialogTitle>Cues onto the grid</DialogTitle>
         <DialogContent>
-          <TextField select autoFocus size="small" margin="dense" label="To the nearest" value={snap} onChange={(e) => setSnap(e.target.value as Snap)}>
-            {["beat", "bar", "phrase"].map((unit) => <MenuItem key={unit} value={unit}>{unit}</MenuItem>)}
+          <TextField
+            select
+            autoFocus
+            size="small"
+            margin="dense"
+            label="To the nearest"
+            value={snap}
+            onChange={(e) => setSnap(e.target.value as Snap)}
+          >
+            {["beat", "bar", "phrase"].map((unit) => (
+              <MenuItem key={unit} value={unit}>
+                {unit}
+              </MenuItem>
+            ))}
           </TextField>
           <Box sx={{ mt: 1, fontSize: "0.86rem" }}>
             {moves?.map((each) => (
-              <Box key={each.cue_id} sx={{ display: "grid", gridTemplateColumns: "1fr auto 90px", gap: 1, py: 0.3, borderBottom: 1, borderColor: "divider" }}>
+              <Box
+                key={each.cue_id}
+                sx={{
+                  display: "grid",
+                  gridTemplateColumns: "1fr auto 90px",
+                  gap: 1,
+                  py: 0.3,
+                  borderBottom: 1,
+                  borderColor: "divider",
+                }}
+              >
                 <span>{each.label || "Cue"}</span>
                 <Box sx={{ fontFamily: FIGURES, color: "text.secondary" }}>{clock(each.from_s, true)}</Box>
-                <Box sx={{ fontFamily: FIGURES, textAlign: "right", color: Math.abs(each.by_ms) > 100 ? "error.main" : "text.primary" }}>{Math.abs(each.by_ms) < 0.05 ? "stays" : `${each.by_ms > 0 ? "+" : "−"}${Math.abs(each.by_ms).toFixed(1)} ms`}</Box>
+                <Box
+                  sx={{
+                    fontFamily: FIGURES,
+                    textAlign: "right",
+                    color: Math.abs(each.by_ms) > 100 ? "error.main" : "text.primary",
+                  }}
+                >
+                  {Math.abs(each.by_ms) < 0.05
+                    ? "stays"
+                    : `${each.by_ms > 0 ? "+" : "−"}${Math.abs(each.by_ms).toFixed(1)} ms`}
+                </Box>
               </Box>
             ))}
           </Box>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!far}>{far ? `Move ${far}` : "All lie on it"}</Button>
+          <Button type="submit" variant="contained" disabled={!far}>
+            {far ? `Move ${far}` : "All lie on it"}
+          </Button>
         </DialogActions>
       </form>
     </Dialog>

@@ -14,7 +14,10 @@ interface Props {
   bench: Bench;
 }
 
-type Hold = { kind: "cue"; cue: Cue; time: number } | { kind: "ghost"; ghost: Proposal; from: number; time: number } | { kind: "mark" | "jump"; from: number; time: number };
+type Hold =
+  | { kind: "cue"; cue: Cue; time: number }
+  | { kind: "ghost"; ghost: Proposal; from: number; time: number }
+  | { kind: "mark" | "jump"; from: number; time: number };
 
 const FLAG = { left: 4, right: 18, tall: 15 };
 const LAYER = { position: "absolute", inset: 0, width: "100%", height: "100%" } as const;
@@ -37,9 +40,12 @@ export function Page({ content, bench }: Props) {
     if (page.current) watch.observe(page.current);
     return () => watch.disconnect();
   });
-  usePlayhead((time) => {
-    if (now.current) drawPagePlayhead(now.current, map, duration, time, inks);
-  }, [map, duration, inks]);
+  usePlayhead(
+    (time) => {
+      if (now.current) drawPagePlayhead(now.current, map, duration, time, inks);
+    },
+    [map, duration, inks],
+  );
 
   const at = (event: React.PointerEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -73,19 +79,45 @@ export function Page({ content, bench }: Props) {
     const free = () => setHold(null);
     if (!hold) return;
     const moved = Math.abs(hold.time - (hold.kind === "cue" ? hold.cue.position_s : hold.from)) > 1e-4;
-    if (hold.kind === "cue" && moved) actions.changeCue.mutate({ cueId: hold.cue.id, change: { position_s: hold.time, snap: event.altKey ? "off" : "beat" } }, { onSettled: free });
+    if (hold.kind === "cue" && moved)
+      actions.changeCue.mutate(
+        { cueId: hold.cue.id, change: { position_s: hold.time, snap: event.altKey ? "off" : "beat" } },
+        { onSettled: free },
+      );
     else free();
     if (hold.kind === "ghost") {
       if (moved) bench.moveProposal(hold.ghost, hold.time);
       else cueActions(bench).accept(hold.ghost);
-    } else if (hold.kind === "mark") bench.setMark(moved ? { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) } : null);
+    } else if (hold.kind === "mark")
+      bench.setMark(
+        moved ? { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) } : null,
+      );
     else if (hold.kind === "jump" && moved) routes.addJump(hold.from, hold.time);
   };
-  const title = drawing ? "Drag from where the route leaves to where it comes in again." : "Click: go there, to the beat; with Alt exactly. Drag a flag to move a cue. ⇧ and drag: mark a stretch. Dashed flags are proposals: click to accept, drag to move.";
+  const title = drawing
+    ? "Drag from where the route leaves to where it comes in again."
+    : "Click: go there, to the beat; with Alt exactly. Drag a flag to move a cue. ⇧ and drag: mark a stretch. Dashed flags are proposals: click to accept, drag to move.";
   return (
-    <Box data-testid="page" title={title} sx={{ flex: 1, minHeight: 0, position: "relative", cursor: drawing ? "crosshair" : "text", touchAction: "none" }} onPointerDown={press}
-      onPointerMove={(e) => hold && setHold({ ...hold, time: timeAt(e) })} onPointerUp={drop}>
-      <canvas ref={page} role="img" aria-label="The track as a page, a line for every 16 bars" style={LAYER} />
+    <Box
+      data-testid="page"
+      title={title}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        position: "relative",
+        cursor: drawing ? "crosshair" : "text",
+        touchAction: "none",
+      }}
+      onPointerDown={press}
+      onPointerMove={(e) => hold && setHold({ ...hold, time: timeAt(e) })}
+      onPointerUp={drop}
+    >
+      <canvas
+        ref={page}
+        role="img"
+        aria-label="The track as a page, a line for every 16 bars"
+        style={LAYER}
+      />
       <canvas ref={now} aria-hidden style={{ ...LAYER, pointerEvents: "none" }} />
     </Box>
   );
@@ -94,10 +126,26 @@ export function Page({ content, bench }: Props) {
 /** The page as it would be if the hand let go now. */
 function withHold(content: PageContent, hold: Hold | null): PageContent {
   switch (hold?.kind) {
-    case "cue": return { ...content, cues: content.cues.map((cue) => (cue.id === hold.cue.id ? { ...cue, position_s: hold.time } : cue)) };
-    case "ghost": return { ...content, proposals: content.proposals.map((ghost) => (ghost === hold.ghost ? { ...ghost, position_s: hold.time } : ghost)) };
-    case "mark": return { ...content, mark: { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) } };
-    case "jump": return { ...content, jumps: [{ from: hold.from, to: hold.time }] };
-    default: return content;
+    case "cue":
+      return {
+        ...content,
+        cues: content.cues.map((cue) => (cue.id === hold.cue.id ? { ...cue, position_s: hold.time } : cue)),
+      };
+    case "ghost":
+      return {
+        ...content,
+        proposals: content.proposals.map((ghost) =>
+          ghost === hold.ghost ? { ...ghost, position_s: hold.time } : ghost,
+        ),
+      };
+    case "mark":
+      return {
+        ...content,
+        mark: { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) },
+      };
+    case "jump":
+      return { ...content, jumps: [{ from: hold.from, to: hold.time }] };
+    default:
+      return content;
   }
 }

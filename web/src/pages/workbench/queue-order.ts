@@ -42,10 +42,16 @@ export function useQueue(): Queue {
   const crates = useQuery(cratesQuery).data ?? [];
   const list = kept ? KEPT : chosen;
   const crate = list.startsWith("crate ") ? Number(list.slice(6)) : null;
-  const query: ShelfQuery = crate !== null ? { crate_id: crate, sort: "crate" } : list === "doubt" ? DOUBT : NEWEST;
+  const query: ShelfQuery =
+    crate !== null ? { crate_id: crate, sort: "crate" } : list === "doubt" ? DOUBT : NEWEST;
   // The review list keeps its order while it is worked on: what was put right stays in its place until the room is entered anew.
   const key = list === "doubt" ? ["queue", query] : orderQuery(query).queryKey;
-  const order = useQuery({ ...orderQuery(query), queryKey: key as ReturnType<typeof orderQuery>["queryKey"], staleTime: Infinity, refetchOnMount: list === "doubt" ? "always" : true }).data;
+  const order = useQuery({
+    ...orderQuery(query),
+    queryKey: key as ReturnType<typeof orderQuery>["queryKey"],
+    staleTime: Infinity,
+    refetchOnMount: list === "doubt" ? "always" : true,
+  }).data;
   const choose = (next: string) => {
     if (next === KEPT) return;
     sessionStorage.removeItem(KEY);

@@ -1,4 +1,16 @@
-import { Alert, Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, FormControlLabel, LinearProgress, Radio, RadioGroup } from "@mui/material";
+import {
+  Alert,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogContentText,
+  DialogTitle,
+  FormControlLabel,
+  LinearProgress,
+  Radio,
+  RadioGroup,
+} from "@mui/material";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { clock } from "../../components/format";
@@ -19,23 +31,50 @@ export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => 
   const { isPending, error } = actions.grid;
   const start = (event: React.FormEvent) => {
     event.preventDefault();
-    actions.grid.mutate({ edit: "rescan", kind, start_s: stretch?.from ?? null, end_s: stretch?.to ?? null }, { onSuccess: onClose });
+    actions.grid.mutate(
+      { edit: "rescan", kind, start_s: stretch?.from ?? null, end_s: stretch?.to ?? null },
+      { onSuccess: onClose },
+    );
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form onSubmit={start}>
-        <DialogTitle>Rescan {stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track"}</DialogTitle>
+        <DialogTitle>
+          Rescan {stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track"}
+        </DialogTitle>
         <DialogContent>
-          <RadioGroup value={kind} onChange={(e) => setKind(e.target.value as Kind)} aria-label="Kind of tempo">
-            {KINDS.map((each) => <FormControlLabel key={each.kind} value={each.kind} control={<Radio size="small" autoFocus={each.kind === kind} />} label={each.says} />)}
+          <RadioGroup
+            value={kind}
+            onChange={(e) => setKind(e.target.value as Kind)}
+            aria-label="Kind of tempo"
+          >
+            {KINDS.map((each) => (
+              <FormControlLabel
+                key={each.kind}
+                value={each.kind}
+                control={<Radio size="small" autoFocus={each.kind === kind} />}
+                label={each.says}
+              />
+            ))}
           </RadioGroup>
-          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1 }}>{stretch ? "Every beat outside the marked stretch stays where it is." : "To rescan a part only, mark it first: X at its start, X at its end."} It can be undone.</DialogContentText>
+          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1 }}>
+            {stretch
+              ? "Every beat outside the marked stretch stays where it is."
+              : "To rescan a part only, mark it first: X at its start, X at its end."}{" "}
+            It can be undone.
+          </DialogContentText>
           {isPending && <LinearProgress sx={{ mt: 1 }} />}
-          {error && <Alert severity="warning" sx={{ mt: 1 }}>{error.message}</Alert>}
+          {error && (
+            <Alert severity="warning" sx={{ mt: 1 }}>
+              {error.message}
+            </Alert>
+          )}
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={isPending}>Rescan</Button>
+          <Button type="submit" variant="contained" disabled={isPending}>
+            Rescan
+          </Button>
         </DialogActions>
       </form>
     </Dialog>

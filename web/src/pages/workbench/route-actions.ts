@@ -29,7 +29,9 @@ export function routeActions(bench: Bench) {
         save([{ from, to }]);
         return;
       }
-      const jumps = [...route.jumps, { from_s: snapped(from), to_s: snapped(to) }].sort((a, b) => a.from_s - b.from_s);
+      const jumps = [...route.jumps, { from_s: snapped(from), to_s: snapped(to) }].sort(
+        (a, b) => a.from_s - b.from_s,
+      );
       actions.changeRoute.mutate({ id: route.id, name: route.name, jumps });
     },
     removeJump: (place: number) => {
@@ -42,7 +44,12 @@ export function routeActions(bench: Bench) {
     remove: () => route && actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.setRoute(null) }),
     play: () => {
       if (bench.state.way === "route" && bench.state.playing) engine.pause();
-      else if (route) void engine.follow("route", 0, route.jumps.map((jump) => ({ from: jump.from_s, to: jump.to_s })));
+      else if (route)
+        void engine.follow(
+          "route",
+          0,
+          route.jumps.map((jump) => ({ from: jump.from_s, to: jump.to_s })),
+        );
       else bench.say("Choose a route first, or record one with ⇧ J.");
     },
     /** The last two bars before a joint, and on over it. */
@@ -50,7 +57,11 @@ export function routeActions(bench: Bench) {
       const jump = route?.jumps[place];
       if (!route || !jump || !map) return;
       const left = route.jumps.slice(place).map((each) => ({ from: each.from_s, to: each.to_s }));
-      void engine.follow("route", Math.max(0, map.timeAt(map.beatAt(jump.from_s) - 2 * map.beatsPerBar)), left);
+      void engine.follow(
+        "route",
+        Math.max(0, map.timeAt(map.beatAt(jump.from_s) - 2 * map.beatsPerBar)),
+        left,
+      );
     },
   };
 }

@@ -9,15 +9,50 @@ import { Raster } from "./raster";
 import { RoutesPanel } from "./routes-panel";
 import { Tool } from "./tool";
 
-const PANELS: { value: Panel; name: string }[] = [{ value: "cues", name: "Cues" }, { value: "grid", name: "Grid" }, { value: "routes", name: "Routes" }, { value: "track", name: "Track" }];
+const PANELS: { value: Panel; name: string }[] = [
+  { value: "cues", name: "Cues" },
+  { value: "grid", name: "Grid" },
+  { value: "routes", name: "Routes" },
+  { value: "track", name: "Track" },
+];
 
 export function SidePanel({ bench }: { bench: Bench }) {
   const { map, panel } = bench;
   return (
-    <Box component="aside" sx={(theme) => ({ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", px: 1.6, py: 1.2, overflow: "auto", display: "flex", flexDirection: "column", gap: 1 })}>
+    <Box
+      component="aside"
+      sx={(theme) => ({
+        bgcolor: theme.inks.panel,
+        borderLeft: 1,
+        borderColor: "divider",
+        px: 1.6,
+        py: 1.2,
+        overflow: "auto",
+        display: "flex",
+        flexDirection: "column",
+        gap: 1,
+      })}
+    >
       {map && bench.data.track.analysis_state === "done" && <Raster bench={bench} map={map} />}
-      <Tabs value={panel} onChange={(_, next: Panel) => bench.setPanel(next)} variant="fullWidth" aria-label="What is shown beside the track" sx={{ minHeight: 30, "& .MuiTab-root": { minHeight: 30, minWidth: 0, py: 0.3, px: 0.5, fontSize: "0.84rem" } }}>
-        {PANELS.map(({ value, name }) => <Tab key={value} value={value} label={value === "routes" && bench.data.routes.length ? `${name} ${bench.data.routes.length}` : name} />)}
+      <Tabs
+        value={panel}
+        onChange={(_, next: Panel) => bench.setPanel(next)}
+        variant="fullWidth"
+        aria-label="What is shown beside the track"
+        sx={{
+          minHeight: 30,
+          "& .MuiTab-root": { minHeight: 30, minWidth: 0, py: 0.3, px: 0.5, fontSize: "0.84rem" },
+        }}
+      >
+        {PANELS.map(({ value, name }) => (
+          <Tab
+            key={value}
+            value={value}
+            label={
+              value === "routes" && bench.data.routes.length ? `${name} ${bench.data.routes.length}` : name
+            }
+          />
+        ))}
       </Tabs>
       {panel === "cues" && <CueList bench={bench} />}
       {panel === "grid" && <GridPanel bench={bench} />}
@@ -38,12 +73,33 @@ function TrackPanel({ bench }: { bench: Bench }) {
         </Box>
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6 }}>
           {data.crates.map((crate) => (
-            <Box key={crate.id} component={Link} to={`/crates/${crate.id}`} sx={{ border: 1, borderColor: "divider", borderRadius: "3px", bgcolor: "background.paper", px: 0.8, py: 0.2, fontSize: "0.8rem", color: "text.primary", textDecoration: "none" }}>{crate.name}</Box>
+            <Box
+              key={crate.id}
+              component={Link}
+              to={`/crates/${crate.id}`}
+              sx={{
+                border: 1,
+                borderColor: "divider",
+                borderRadius: "3px",
+                bgcolor: "background.paper",
+                px: 0.8,
+                py: 0.2,
+                fontSize: "0.8rem",
+                color: "text.primary",
+                textDecoration: "none",
+              }}
+            >
+              {crate.name}
+            </Box>
           ))}
           {!data.crates.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>In none yet</Box>}
         </Box>
       </Box>
-      {isLocked(bench, "tags") && <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>The tags are locked: stars cannot be changed.</Box>}
+      {isLocked(bench, "tags") && (
+        <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>
+          The tags are locked: stars cannot be changed.
+        </Box>
+      )}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
       <Facts bench={bench} />
     </>
@@ -52,12 +108,20 @@ function TrackPanel({ bench }: { bench: Bench }) {
 
 function Facts({ bench }: { bench: Bench }) {
   const { track, copies } = bench.data;
-  const kind = [track.codec.toUpperCase(), `${(track.rate_hz / 1000).toFixed(1)} kHz`, track.bit_rate && `${Math.round(track.bit_rate / 1000)} kbit/s`].filter(Boolean).join(", ");
+  const kind = [
+    track.codec.toUpperCase(),
+    `${(track.rate_hz / 1000).toFixed(1)} kHz`,
+    track.bit_rate && `${Math.round(track.bit_rate / 1000)} kbit/s`,
+  ]
+    .filter(Boolean)
+    .join(", ");
   return (
     <Box sx={{ fontSize: "0.76rem", color: "text.secondary", overflowWrap: "anywhere" }}>
       <div>{kind}</div>
       <div>{track.path}</div>
-      {copies.map((copy) => <div key={copy}>also: {copy}</div>)}
+      {copies.map((copy) => (
+        <div key={copy}>also: {copy}</div>
+      ))}
     </Box>
   );
 }

@@ -1,4 +1,14 @@
-import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, MenuItem, TextField } from "@mui/material";
+import {
+  Autocomplete,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogContentText,
+  DialogTitle,
+  MenuItem,
+  TextField,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Track } from "../../api/client";
@@ -30,37 +40,110 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
       <form onSubmit={whole}>
         <DialogTitle>Tempo</DialogTitle>
         <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.5 }}>
-          <TextField autoFocus size="small" margin="dense" label="Beats per minute" value={text} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()}
-            error={text !== "" && wrong} helperText={wrong ? "A tempo must lie between 30 and 300" : `Holds the beat at ${clock(here, true)}, where you are`} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+          <TextField
+            autoFocus
+            size="small"
+            margin="dense"
+            label="Beats per minute"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            onFocus={(e) => e.target.select()}
+            error={text !== "" && wrong}
+            helperText={
+              wrong
+                ? "A tempo must lie between 30 and 300"
+                : `Holds the beat at ${clock(here, true)}, where you are`
+            }
+            slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          />
           {data.grid && (
-            <TextField select size="small" label="Beats in a bar" value={data.grid.beats_per_bar} onChange={(e) => actions.grid.mutate({ edit: "beats in a bar", beats_per_bar: Number(e.target.value) })}>
-              {[3, 4, 5, 6, 7].map((n) => <MenuItem key={n} value={n}>{n}</MenuItem>)}
+            <TextField
+              select
+              size="small"
+              label="Beats in a bar"
+              value={data.grid.beats_per_bar}
+              onChange={(e) =>
+                actions.grid.mutate({ edit: "beats in a bar", beats_per_bar: Number(e.target.value) })
+              }
+            >
+              {[3, 4, 5, 6, 7].map((n) => (
+                <MenuItem key={n} value={n}>
+                  {n}
+                </MenuItem>
+              ))}
             </TextField>
           )}
-          <OtherTrack bench={bench} onTake={(track, what) => close({ edit: "take from another track", track_id: track.id, what, hold_s: here })} />
-          <DialogContentText sx={{ fontSize: "0.82rem" }}>“From here on” keeps everything before {clock(here, true)} as it is.{parts ? " “This part” keeps everything before its anchor, and every later tempo." : ""}</DialogContentText>
+          <OtherTrack
+            bench={bench}
+            onTake={(track, what) =>
+              close({ edit: "take from another track", track_id: track.id, what, hold_s: here })
+            }
+          />
+          <DialogContentText sx={{ fontSize: "0.82rem" }}>
+            “From here on” keeps everything before {clock(here, true)} as it is.
+            {parts ? " “This part” keeps everything before its anchor, and every later tempo." : ""}
+          </DialogContentText>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          {parts && <Button disabled={wrong} onClick={() => close({ edit: "tempo of this part", time_s: here, bpm })}>This part</Button>}
-          {data.grid && <Button disabled={wrong} onClick={() => close({ edit: "tempo from here", time_s: here, bpm })}>From here on</Button>}
-          <Button type="submit" variant="contained" disabled={wrong}>Whole track</Button>
+          {parts && (
+            <Button disabled={wrong} onClick={() => close({ edit: "tempo of this part", time_s: here, bpm })}>
+              This part
+            </Button>
+          )}
+          {data.grid && (
+            <Button disabled={wrong} onClick={() => close({ edit: "tempo from here", time_s: here, bpm })}>
+              From here on
+            </Button>
+          )}
+          <Button type="submit" variant="contained" disabled={wrong}>
+            Whole track
+          </Button>
         </DialogActions>
       </form>
     </Dialog>
   );
 }
 
-function OtherTrack({ bench, onTake }: { bench: Bench; onTake: (track: Track, what: "tempo" | "map") => void }) {
+function OtherTrack({
+  bench,
+  onTake,
+}: {
+  bench: Bench;
+  onTake: (track: Track, what: "tempo" | "map") => void;
+}) {
   const [words, setWords] = useState("");
   const [other, setOther] = useState<Track | null>(null);
-  const ids = useQuery({ ...orderQuery({ q: words, sort: "title" }), enabled: words.length > 1 }).data?.ids.slice(0, OFFERED) ?? [];
-  const found = (useQuery(rowsQuery(ids)).data ?? []).filter((track) => track.bpm !== null && track.id !== bench.data.track.id);
+  const ids =
+    useQuery({ ...orderQuery({ q: words, sort: "title" }), enabled: words.length > 1 }).data?.ids.slice(
+      0,
+      OFFERED,
+    ) ?? [];
+  const found = (useQuery(rowsQuery(ids)).data ?? []).filter(
+    (track) => track.bpm !== null && track.id !== bench.data.track.id,
+  );
   if (!bench.data.grid) return null;
   return (
     <>
-      <Autocomplete size="small" options={found} value={other} onChange={(_, track) => setOther(track)} onInputChange={(_, text) => setWords(text)} getOptionLabel={(track) => `${track.title}, ${track.artist}`} getOptionKey={(track) => track.id}
-        isOptionEqualToValue={(a, b) => a.id === b.id} filterOptions={(all) => all} noOptionsText={words.length > 1 ? "No other track with a tempo" : "Type two letters"} renderInput={(params) => <TextField {...params} label="Or as in another track" helperText={other ? `${other.bpm?.toFixed(3)} bpm` : " "} />} />
+      <Autocomplete
+        size="small"
+        options={found}
+        value={other}
+        onChange={(_, track) => setOther(track)}
+        onInputChange={(_, text) => setWords(text)}
+        getOptionLabel={(track) => `${track.title}, ${track.artist}`}
+        getOptionKey={(track) => track.id}
+        isOptionEqualToValue={(a, b) => a.id === b.id}
+        filterOptions={(all) => all}
+        noOptionsText={words.length > 1 ? "No other track with a tempo" : "Type two letters"}
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            label="Or as in another track"
+            helperText={other ? `${other.bpm?.toFixed(3)} bpm` : " "}
+          />
+        )}
+      />
       {other && (
         <div style={{ display: "flex", gap: 8 }}>
           <Button onClick={() => onTake(other, "tempo")}>Its tempo, held here</Button>

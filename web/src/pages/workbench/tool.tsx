@@ -18,8 +18,16 @@ export function Tool({ name, entry, tip, on, disabled, onClick }: Props) {
   return (
     <Tooltip title={tip ?? entry?.says ?? ""}>
       <span>
-        <Button aria-pressed={on} disabled={disabled} onClick={onClick} variant={on ? "contained" : "outlined"} color={on ? "secondary" : "primary"} sx={{ px: 0.9 }}>
-          {name}{entry && <KeyHint>{shown(entry)}</KeyHint>}
+        <Button
+          aria-pressed={on}
+          disabled={disabled}
+          onClick={onClick}
+          variant={on ? "contained" : "outlined"}
+          color={on ? "secondary" : "primary"}
+          sx={{ px: 0.9 }}
+        >
+          {name}
+          {entry && <KeyHint>{shown(entry)}</KeyHint>}
         </Button>
       </span>
     </Tooltip>

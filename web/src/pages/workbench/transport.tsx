@@ -24,33 +24,117 @@ export function Transport({ bench }: { bench: Bench }) {
   const { listen, track } = KEYS;
   const noGrid = !bench.map;
   return (
-    <Box component="footer" sx={(theme) => ({ gridColumn: "1 / -1", bgcolor: theme.inks.bar, borderTop: `2px solid ${theme.inks.ink}`, px: 1.6, py: 0.9, display: "flex", alignItems: "center", flexWrap: "wrap", columnGap: 0.6, rowGap: 0.6 })}>
+    <Box
+      component="footer"
+      sx={(theme) => ({
+        gridColumn: "1 / -1",
+        bgcolor: theme.inks.bar,
+        borderTop: `2px solid ${theme.inks.ink}`,
+        px: 1.6,
+        py: 0.9,
+        display: "flex",
+        alignItems: "center",
+        flexWrap: "wrap",
+        columnGap: 0.6,
+        rowGap: 0.6,
+      })}
+    >
       <PlayButton playing={state.playing} />
       <Clock bench={bench} />
       <Tooltip title="Steps: [ shorter, ] longer">
-        <Select size="small" MenuProps={{ disableRestoreFocus: true }} value={bench.step} onChange={(e) => bench.setStep(Number(e.target.value))} inputProps={{ "aria-label": "Step" }} sx={small} IconComponent={NoIcon} renderValue={(v) => <>{stepName(v)}<KeyHint>← →</KeyHint></>}>
-          {STEPS.map((beats) => <MenuItem key={beats} value={beats}>{stepName(beats)}</MenuItem>)}
+        <Select
+          size="small"
+          MenuProps={{ disableRestoreFocus: true }}
+          value={bench.step}
+          onChange={(e) => bench.setStep(Number(e.target.value))}
+          inputProps={{ "aria-label": "Step" }}
+          sx={small}
+          IconComponent={NoIcon}
+          renderValue={(v) => (
+            <>
+              {stepName(v)}
+              <KeyHint>← →</KeyHint>
+            </>
+          )}
+        >
+          {STEPS.map((beats) => (
+            <MenuItem key={beats} value={beats}>
+              {stepName(beats)}
+            </MenuItem>
+          ))}
         </Select>
       </Tooltip>
-      <Tool name={state.way === "walk" ? "Walking" : "Walk"} entry={listen.walk} on={state.way === "walk"} tip={`${listen.walk.says}, to the end: does the grid hold all the way?`} disabled={noGrid} onClick={act.walk} />
+      <Tool
+        name={state.way === "walk" ? "Walking" : "Walk"}
+        entry={listen.walk}
+        on={state.way === "walk"}
+        tip={`${listen.walk.says}, to the end: does the grid hold all the way?`}
+        disabled={noGrid}
+        onClick={act.walk}
+      />
       <Tool name="Back & listen" entry={listen.again} onClick={act.backAndListen} />
-      <Tool name={PACE_NAMES[state.pace]} entry={listen.pace} on={state.pace !== "full"} onClick={act.nextPace} />
+      <Tool
+        name={PACE_NAMES[state.pace]}
+        entry={listen.pace}
+        on={state.pace !== "full"}
+        onClick={act.nextPace}
+      />
       <Tool name="Count in" entry={listen.countIn} disabled={noGrid} onClick={() => void engine.play(true)} />
-      <Tool name="Click" entry={listen.click} on={state.click} disabled={noGrid} onClick={() => engine.setClick(!state.click)} />
+      <Tool
+        name="Click"
+        entry={listen.click}
+        on={state.click}
+        disabled={noGrid}
+        onClick={() => engine.setClick(!state.click)}
+      />
       <Tooltip title="How loud the click is: Alt ↑, Alt ↓">
-        <Slider size="small" value={bench.clickGain} min={0} max={1} step={0.1} onChange={(_, gain) => bench.setClickGain(gain)} aria-label="Click volume" sx={{ width: 58, mx: 0.8 }} />
+        <Slider
+          size="small"
+          value={bench.clickGain}
+          min={0}
+          max={1}
+          step={0.1}
+          onChange={(_, gain) => bench.setClickGain(gain)}
+          aria-label="Click volume"
+          sx={{ width: 58, mx: 0.8 }}
+        />
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      <Select size="small" MenuProps={{ disableRestoreFocus: true }} value={bench.loopBeats} onChange={(e) => bench.setLoopBeats(Number(e.target.value))} inputProps={{ "aria-label": "Loop length in beats" }} sx={small} IconComponent={NoIcon} renderValue={(v) => loopName(v)}>
-        {LOOPS.map((beats) => <MenuItem key={beats} value={beats}>{loopName(beats)}</MenuItem>)}
+      <Select
+        size="small"
+        MenuProps={{ disableRestoreFocus: true }}
+        value={bench.loopBeats}
+        onChange={(e) => bench.setLoopBeats(Number(e.target.value))}
+        inputProps={{ "aria-label": "Loop length in beats" }}
+        sx={small}
+        IconComponent={NoIcon}
+        renderValue={(v) => loopName(v)}
+      >
+        {LOOPS.map((beats) => (
+          <MenuItem key={beats} value={beats}>
+            {loopName(beats)}
+          </MenuItem>
+        ))}
       </Select>
-      <Tool name={state.loop ? "Leave loop" : "Loop"} entry={KEYS.cues.loop} on={state.loop !== null} disabled={noGrid} onClick={cues.loop} />
+      <Tool
+        name={state.loop ? "Leave loop" : "Loop"}
+        entry={KEYS.cues.loop}
+        on={state.loop !== null}
+        disabled={noGrid}
+        onClick={cues.loop}
+      />
       <Tool name="Next" entry={track.next} onClick={() => bench.goTo(1)} />
     </Box>
   );
 }
 
-const small = { fontSize: "0.82rem", fontWeight: 600, height: 30, bgcolor: "background.paper", "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" } };
+const small = {
+  fontSize: "0.82rem",
+  fontWeight: 600,
+  height: 30,
+  bgcolor: "background.paper",
+  "& .MuiSelect-select": { pl: 1.1, pr: "9px !important" },
+};
 
 function stepName(beats: number): string {
   return beats === 0 ? "phrase" : `${beats} beat${beats === 1 ? "" : "s"}`;
@@ -65,8 +149,24 @@ function loopName(beats: number): string {
 function PlayButton({ playing }: { playing: boolean }) {
   return (
     <Tooltip title={`${playing ? "Pause" : "Play"} (${shown(KEYS.listen.play)})`}>
-      <Box component="button" type="button" aria-label={playing ? "Pause" : "Play"} onClick={() => engine.toggle()}
-        sx={(theme) => ({ width: 38, height: 38, borderRadius: "50%", border: 0, bgcolor: theme.inks.now, color: theme.inks.onStrong, cursor: "pointer", display: "grid", placeItems: "center", flex: "none" })}>
+      <Box
+        component="button"
+        type="button"
+        aria-label={playing ? "Pause" : "Play"}
+        onClick={() => engine.toggle()}
+        sx={(theme) => ({
+          width: 38,
+          height: 38,
+          borderRadius: "50%",
+          border: 0,
+          bgcolor: theme.inks.now,
+          color: theme.inks.onStrong,
+          cursor: "pointer",
+          display: "grid",
+          placeItems: "center",
+          flex: "none",
+        })}
+      >
         <svg width="14" height="14" viewBox="0 0 14 14" fill="currentColor" aria-hidden>
           {playing ? <path d="M2 1h3.5v12H2zM8.5 1H12v12H8.5z" /> : <path d="M3 1l10 6-10 6z" />}
         </svg>
@@ -78,14 +178,22 @@ function PlayButton({ playing }: { playing: boolean }) {
 function Clock({ bench }: { bench: Bench }) {
   const time = useRef<HTMLSpanElement>(null);
   const bar = useRef<HTMLSpanElement>(null);
-  usePlayhead((now) => {
-    if (time.current) time.current.textContent = clock(now, true);
-    if (bar.current) bar.current.textContent = bench.map ? `bar ${bench.map.barAndBeat(now)}` : "";
-  }, [bench.map]);
+  usePlayhead(
+    (now) => {
+      if (time.current) time.current.textContent = clock(now, true);
+      if (bar.current) bar.current.textContent = bench.map ? `bar ${bench.map.barAndBeat(now)}` : "";
+    },
+    [bench.map],
+  );
   return (
     <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, minWidth: 158 }}>
       <Box component="span" ref={time} data-testid="time" sx={{ fontSize: "1.15rem", minWidth: 66 }} />
-      <Box component="span" ref={bar} data-testid="bar" sx={{ fontSize: "0.86rem", color: "text.secondary" }} />
+      <Box
+        component="span"
+        ref={bar}
+        data-testid="bar"
+        sx={{ fontSize: "0.86rem", color: "text.secondary" }}
+      />
     </Box>
   );
 }

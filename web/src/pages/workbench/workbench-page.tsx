@@ -41,18 +41,29 @@ export function WorkbenchPage() {
   const track = id ? Number(id) : null;
   useEffect(() => {
     if (track !== null) setLast(track);
-    else if (ids.length) void navigate(`/workbench/${last !== null && ids.includes(last) ? last : ids[0]}`, { replace: true });
+    else if (ids.length)
+      void navigate(`/workbench/${last !== null && ids.includes(last) ? last : ids[0]}`, { replace: true });
   }, [track, ids, last, navigate]); // eslint-disable-line react-hooks/exhaustive-deps
   if (total === 0) {
     return (
       <Empty title="Nothing to prepare yet">
         <p>The Workbench opens a track at a time. Bring music in first.</p>
-        <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>Go to Arrivals</Button>
+        <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>
+          Go to Arrivals
+        </Button>
       </Empty>
     );
   }
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "216px minmax(0, 1fr) 278px", gridTemplateRows: "minmax(0, 1fr) auto" }}>
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        display: "grid",
+        gridTemplateColumns: "216px minmax(0, 1fr) 278px",
+        gridTemplateRows: "minmax(0, 1fr) auto",
+      }}
+    >
       <Queue queue={queue} current={track} />
       {track !== null && <OpenTrack key={track} id={track} ids={ids} />}
     </Box>
@@ -69,10 +80,15 @@ function OpenTrack({ id, ids }: { id: number; ids: number[] }) {
 function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
   const { track } = data;
   const bench = useBench(data, ids);
-  const waveform = useQuery({ ...waveformQuery(track.id), enabled: track.analysis_state === "done" || data.grid !== null }).data ?? null;
+  const waveform =
+    useQuery({ ...waveformQuery(track.id), enabled: track.analysis_state === "done" || data.grid !== null })
+      .data ?? null;
   useWorkbenchKeys(bench);
   const { map, route } = bench;
-  const analysed = useMemo(() => (data.grid?.by_hand && data.analysed ? new TempoMap(data.analysed) : null), [data.grid, data.analysed]);
+  const analysed = useMemo(
+    () => (data.grid?.by_hand && data.analysed ? new TempoMap(data.analysed) : null),
+    [data.grid, data.analysed],
+  );
   const routeMap = useMemo(() => (map && route ? new RouteMap(map, route.stretches) : null), [map, route]);
   const { palette, chosenCue, proposals, mark } = bench;
   const close = () => bench.ask(null);
@@ -82,12 +98,29 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
     <>
       <Box sx={{ px: 2.2, pt: 1.2, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
         <TrackHeader bench={bench} />
-        {bench.state.problem && <Alert severity="error" sx={{ mb: 1 }}>{bench.state.problem}</Alert>}
+        {bench.state.problem && (
+          <Alert severity="error" sx={{ mb: 1 }}>
+            {bench.state.problem}
+          </Alert>
+        )}
         <Closeup bench={bench} content={{ ...drawn, map, analysed, waveform, pcm: engine.pcm }} />
-        {map && bench.drift && bench.drift.times_s.length > 0 && <DriftStrip bench={bench} drift={bench.drift} />}
+        {map && bench.drift && bench.drift.times_s.length > 0 && (
+          <DriftStrip bench={bench} drift={bench.drift} />
+        )}
         {route && <RouteHead bench={bench} route={route} />}
         {map && waveform ? (
-          <Page bench={bench} content={{ ...drawn, map: routeMap ?? map, waveform, sections: data.heard.sections.filter((section) => isPlayed(section.start_s)), cues: data.cues.filter((cue) => isPlayed(cue.position_s)), jumps: [], proposals: route ? [] : proposals }} />
+          <Page
+            bench={bench}
+            content={{
+              ...drawn,
+              map: routeMap ?? map,
+              waveform,
+              sections: data.heard.sections.filter((section) => isPlayed(section.start_s)),
+              cues: data.cues.filter((cue) => isPlayed(cue.position_s)),
+              jumps: [],
+              proposals: route ? [] : proposals,
+            }}
+          />
         ) : (
           <NoPage data={data} onType={() => bench.ask("tempo")} />
         )}
@@ -102,26 +135,40 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
 function Dialogs({ bench, onClose }: { bench: Bench & { asked: Asked }; onClose: () => void }) {
   const { id } = bench.data.track;
   switch (bench.asked) {
-    case "tempo": return <TempoDialog bench={bench} onClose={onClose} />;
-    case "crate": return <PutIntoCrate ids={[id]} onClose={onClose} />;
-    case "rescan": return <RescanDialog bench={bench} onClose={onClose} />;
-    case "onto grid": return <OntoGridDialog bench={bench} onClose={onClose} />;
-    case "template": return <TemplateDialog ids={[id]} onClose={onClose} />;
-    case "colours": return <ColoursDialog onClose={onClose} />;
-    case "finish": return <FinishDialog onClose={onClose} />;
-    case null: return null;
+    case "tempo":
+      return <TempoDialog bench={bench} onClose={onClose} />;
+    case "crate":
+      return <PutIntoCrate ids={[id]} onClose={onClose} />;
+    case "rescan":
+      return <RescanDialog bench={bench} onClose={onClose} />;
+    case "onto grid":
+      return <OntoGridDialog bench={bench} onClose={onClose} />;
+    case "template":
+      return <TemplateDialog ids={[id]} onClose={onClose} />;
+    case "colours":
+      return <ColoursDialog onClose={onClose} />;
+    case "finish":
+      return <FinishDialog onClose={onClose} />;
+    case null:
+      return null;
   }
 }
 
 function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   const { track, cues, heard } = data;
-  const map = useMemo(() => (data.grid ? new TempoMap(data.grid, heard.phrase_s) : null), [data.grid, heard.phrase_s]);
+  const map = useMemo(
+    () => (data.grid ? new TempoMap(data.grid, heard.phrase_s) : null),
+    [data.grid, heard.phrase_s],
+  );
   const actions = useTrackActions(track.id);
   const state = useEngine();
   const say = useSay();
   const drift = useQuery({ ...driftQuery(track.id, data.grid), enabled: map !== null }).data ?? null;
   const colours = useQuery(coloursQuery).data;
-  const palette = useMemo(() => Object.fromEntries((colours ?? []).map((colour) => [colour.colour, colour])), [colours]);
+  const palette = useMemo(
+    () => Object.fromEntries((colours ?? []).map((colour) => [colour.colour, colour])),
+    [colours],
+  );
   const [chosenCue, setChosenCue] = useState<number | null>(null);
   const [moved, setMoved] = useState<Record<string, number>>({});
   const [mark, setMark] = useState<Mark | null>(null);
@@ -135,7 +182,10 @@ function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   const [panel, setPanel] = useRemembered<Panel>("panel", "cues");
   const [clickGain, setClickGain] = useRemembered("click", 0.6);
   const goTo = useGoTo(ids, track.id);
-  const proposals = useMemo(() => data.proposals.map((p): Proposal => ({ ...p, position_s: moved[nameOf(p)] ?? p.position_s })), [data.proposals, moved]);
+  const proposals = useMemo(
+    () => data.proposals.map((p): Proposal => ({ ...p, position_s: moved[nameOf(p)] ?? p.position_s })),
+    [data.proposals, moved],
+  );
 
   useEffect(() => {
     const wasPlaying = engine.snapshot().playing;
@@ -144,14 +194,55 @@ function useBench(data: Workbench, ids: number[]): Bench & { asked: Asked } {
   }, [track.id, track.duration_s]);
   useEffect(() => engine.setGrid(map), [map]);
   useEffect(() => engine.setClick(engine.snapshot().click, clickGain), [clickGain]);
-  useEffect(() => engine.setEngaging(cues.flatMap((c) => (c.engages && c.length_s !== null ? [{ start: c.position_s, end: c.position_s + c.length_s }] : []))), [cues]);
-  useEffect(() => engine.makeReady([...cues, ...data.proposals].map((cue) => cue.position_s)), [cues, data.proposals]);
+  useEffect(
+    () =>
+      engine.setEngaging(
+        cues.flatMap((c) =>
+          c.engages && c.length_s !== null ? [{ start: c.position_s, end: c.position_s + c.length_s }] : [],
+        ),
+      ),
+    [cues],
+  );
+  useEffect(
+    () => engine.makeReady([...cues, ...data.proposals].map((cue) => cue.position_s)),
+    [cues, data.proposals],
+  );
   usePreparedNeighbours(ids, track.id);
 
   return {
-    data, map, actions, state, palette, drift, chosenCue, setChosenCue, proposals, step, setStep, loopBeats, setLoopBeats, snap, setSnap, span, setSpan, mark, setMark, panel, setPanel,
-    route: data.routes.find((route) => route.id === routeId) ?? null, setRoute, taps, setTaps, clickGain, setClickGain, goTo, asked, ask, say,
-    moveProposal: (proposal, to) => setMoved((before) => ({ ...before, [nameOf(originOf(data.proposals, moved, proposal))]: to })),
+    data,
+    map,
+    actions,
+    state,
+    palette,
+    drift,
+    chosenCue,
+    setChosenCue,
+    proposals,
+    step,
+    setStep,
+    loopBeats,
+    setLoopBeats,
+    snap,
+    setSnap,
+    span,
+    setSpan,
+    mark,
+    setMark,
+    panel,
+    setPanel,
+    route: data.routes.find((route) => route.id === routeId) ?? null,
+    setRoute,
+    taps,
+    setTaps,
+    clickGain,
+    setClickGain,
+    goTo,
+    asked,
+    ask,
+    say,
+    moveProposal: (proposal, to) =>
+      setMoved((before) => ({ ...before, [nameOf(originOf(data.proposals, moved, proposal))]: to })),
   };
 }
 
@@ -161,16 +252,38 @@ function nameOf(proposal: Proposal): string {
 }
 
 function originOf(all: Proposal[], moved: Record<string, number>, proposal: Proposal): Proposal {
-  return all.find((each) => (moved[nameOf(each)] ?? each.position_s) === proposal.position_s && each.label === proposal.label) ?? proposal;
+  return (
+    all.find(
+      (each) =>
+        (moved[nameOf(each)] ?? each.position_s) === proposal.position_s && each.label === proposal.label,
+    ) ?? proposal
+  );
 }
 
 function NoPage({ data, onType }: { data: Workbench; onType: () => void }) {
   const { analysis_state: state, analysis_error: error } = data.track;
-  if (state === "failed") return <Empty title="This track could not be analysed"><p>{error}</p></Empty>;
-  if (state !== "done") return <Empty title="Waiting for its analysis"><p>{state === "paused" ? "Analysis is paused; go on with it in Arrivals." : "The page appears as soon as the beats are found. You can listen already."}</p></Empty>;
+  if (state === "failed")
+    return (
+      <Empty title="This track could not be analysed">
+        <p>{error}</p>
+      </Empty>
+    );
+  if (state !== "done")
+    return (
+      <Empty title="Waiting for its analysis">
+        <p>
+          {state === "paused"
+            ? "Analysis is paused; go on with it in Arrivals."
+            : "The page appears as soon as the beats are found. You can listen already."}
+        </p>
+      </Empty>
+    );
   return (
     <Empty title="No beat was found">
-      <p>Nothing in this track repeats clearly enough for a beatgrid. If you know its tempo, type it, and move bar 1 to where it belongs.</p>
+      <p>
+        Nothing in this track repeats clearly enough for a beatgrid. If you know its tempo, type it, and move
+        bar 1 to where it belongs.
+      </p>
       <Button onClick={onType}>Type the tempo</Button>
     </Empty>
   );

@@ -1,0 +1,283 @@
+"""Conditions on tracks: one frozen tree for searches, pictures, lists and reasons.
+
+A tree is validated once, said in words, and evaluated here against the facts of one track; this is the reference for
+what the library compiles to SQL. What is unknown meets no condition, and ``NoneOf`` is met by what its parts are not.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+from vinyl.core.errors import VinylError
+from vinyl.core.text import fold
+from vinyl.core.tonal.key import fitting_keys, parse_key
+
+TextField = Literal["title", "artist", "album", "genre", "label", "comment", "codec"]
+NumberField = Literal[
+    "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence", "bit_rate", "cue_count", "route_count",
+]  # fmt: skip
+Flag = Literal["away", "has picture", "analysed", "replaced"]
+Part = Literal["grid", "key", "cues", "tags"]
+How = Literal["is", "contains", "begins"]
+
+MOST_DEPTH = 12
+MOST_PARTS = 400
+MOST_TEXT = 400
+DATE = re.compile(r"\d{4}(-\d{2}(-\d{2})?)?")
+# A date given in part stands for its whole span: its end is any time that begins with it.
+AFTER_ANY_TIME = "~"
+
+
+class ConditionError(VinylError):
+    """A condition that makes no sense, in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class AllOf:
+    """Every part holds; without parts, always."""
+
+    parts: tuple[Condition, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class AnyOf:
+    """One part at least holds; without parts, never."""
+
+    parts: tuple[Condition, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class NoneOf:
+    """No part holds."""
+
+    parts: tuple[Condition, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    """Each word occurs somewhere in the track's text; case and accents do not count."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class TextIs:
+    """A text field, compared without case and accents."""
+
+    field: TextField
+    text: str
+    how: How = "is"
+
+
+@dataclass(frozen=True, slots=True)
+class Between:
+    """A number, both ends included; None leaves an end open."""
+
+    field: NumberField
+    low: float | None = None
+    high: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Added:
+    """Came in between two dates, both included: "2026", "2026-11" or "2026-11-25"."""
+
+    since: str | None = None
+    until: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class KeyIs:
+    """The key, or with ``fits`` any key that fits it (vinyl.core.tonal.key.fitting_keys)."""
+
+    key: str
+    fits: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class InList:
+    """Has a place in a list."""
+
+    list_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Locked:
+    """A part of the track is locked."""
+
+    part: Part
+
+
+@dataclass(frozen=True, slots=True)
+class Is:
+    """A plain fact about the track."""
+
+    flag: Flag
+
+
+Condition = AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | KeyIs | InList | Locked | Is
+Joined = AllOf | AnyOf | NoneOf
+Facts = Mapping[str, Any]
+
+
+def validate(condition: Condition) -> Condition:
+    """The condition itself.
+
+    Raises:
+        ConditionError: if it is too large, or a part of it makes no sense.
+    """
+    if sum(1 for _ in _walk(condition, 1)) > MOST_PARTS:
+        raise ConditionError(f"A condition can have {MOST_PARTS} parts at the most.")
+    for part in _walk(condition, 1):
+        _CHECKS.get(type(part), lambda _: None)(part)
+    return condition
+
+
+def matches(condition: Condition, facts: Facts) -> bool:
+    """Whether a track meets a condition.
+
+    Args:
+        facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``, ``key``,
+            ``lists`` and ``locks`` as sets, and a truth for each flag.
+    """
+    match condition:
+        case AllOf(parts):
+            return all(matches(part, facts) for part in parts)
+        case AnyOf(parts):
+            return any(matches(part, facts) for part in parts)
+        case NoneOf(parts):
+            return not any(matches(part, facts) for part in parts)
+        case InList(list_id):
+            return list_id in facts["lists"]
+        case Locked(part):
+            return part in facts["locks"]
+        case Is(flag):
+            return bool(facts[flag])
+    return _matches_value(condition, facts)
+
+
+def _matches_value(condition: Condition, facts: Facts) -> bool:
+    match condition:
+        case Words(text):
+            return all(word in facts["search_text"] for word in fold(text).split())
+        case TextIs(field, text, how):
+            value, wanted = fold(facts[field] or ""), fold(text)
+            return {"is": value == wanted, "contains": wanted in value, "begins": value.startswith(wanted)}[
+                how
+            ]
+        case Between(field, low, high):
+            number = facts[field]
+            return number is not None and (low is None or number >= low) and (high is None or number <= high)
+        case Added(since, until):
+            when = facts["added_at"]
+            return (since is None or when >= since) and (until is None or when <= until + AFTER_ANY_TIME)
+        case KeyIs():
+            return facts["key"] in wanted_keys(condition)
+    raise TypeError(f"{condition!r} is no condition")
+
+
+def explain(condition: Condition) -> str:
+    """A condition in words, such as "tempo 120 to 126, and key fits A minor"."""
+    match condition:
+        case AllOf(parts):
+            return _join(parts, ", and ") or "every track"
+        case AnyOf(parts):
+            return _join(parts, ", or ") or "no track"
+        case NoneOf(parts):
+            return f"not ({_join(parts, ', nor ')})"
+        case Words(text):
+            return f"“{text}” in its text"
+        case TextIs(field, text, how):
+            return f"{NAMES[field]} {how} “{text}”"
+        case Between(field, low, high):
+            return f"{NAMES[field]} {_range(low, high)}"
+        case Added(since, until):
+            return f"added {since}" if since == until else f"added {_range(since, until)}"
+        case KeyIs(key, fits):
+            return f"key {'fits' if fits else 'is'} {key}"
+        case InList():
+            return "in the list"
+        case Locked(part):
+            return f"{part} locked"
+        case Is(flag):
+            return flag
+    raise TypeError(f"{condition!r} is no condition")
+
+
+def wanted_keys(condition: KeyIs) -> list[str]:
+    """The names of all keys that meet a condition on the key.
+
+    Raises:
+        ConditionError: if it names no key.
+    """
+    try:
+        key = parse_key(condition.key)
+    except ValueError as error:
+        raise ConditionError(str(error)) from error
+    return [str(k) for k in fitting_keys(key)] if condition.fits else [str(key)]
+
+
+def subject(condition: Condition) -> str:
+    """What a condition is about: a field's name, or its own kind."""
+    return getattr(condition, "field", None) or {KeyIs: "key", Added: "added_at"}.get(
+        type(condition), type(condition).__name__
+    )
+
+
+def without(condition: Condition, about: str) -> Condition:
+    """A condition with those of its first parts left out that are about one thing; so a picture can be widened."""
+    if isinstance(condition, AllOf):
+        return replace(condition, parts=tuple(part for part in condition.parts if subject(part) != about))
+    return AllOf() if subject(condition) == about else condition
+
+
+NAMES: Mapping[str, str] = {
+    "bpm": "tempo", "rating": "stars", "duration_s": "length in seconds", "lufs": "loudness", "key_confidence": "sureness of the key",
+    "bit_rate": "bit rate", "cue_count": "cues", "route_count": "routes", "genre": "style",
+    **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment", "codec")},
+}  # fmt: skip
+
+
+def _walk(condition: Condition, depth: int) -> Iterator[Condition]:
+    if depth > MOST_DEPTH:
+        raise ConditionError(f"A condition can be nested {MOST_DEPTH} deep at the most.")
+    yield condition
+    for part in condition.parts if isinstance(condition, Joined) else ():
+        yield from _walk(part, depth + 1)
+
+
+def _join(parts: tuple[Condition, ...], word: str) -> str:
+    return word.join(f"({explain(part)})" if isinstance(part, Joined) else explain(part) for part in parts)
+
+
+def _range(low: object, high: object) -> str:
+    shown_low, shown_high = (f"{end:g}" if isinstance(end, float) else str(end) for end in (low, high))
+    if low is None:
+        return "any" if high is None else f"up to {shown_high}"
+    return f"from {shown_low}" if high is None else f"{shown_low} to {shown_high}"
+
+
+def _check_text(condition: Words | TextIs) -> None:
+    if len(condition.text) > MOST_TEXT:
+        raise ConditionError(f"A text to look for can have {MOST_TEXT} characters at the most.")
+
+
+def _check_range(condition: Between) -> None:
+    for end in (condition.low, condition.high):
+        if end is not None and not math.isfinite(end):
+            raise ConditionError(f"{NAMES[condition.field]} needs plain numbers.")
+
+
+def _check_dates(condition: Added) -> None:
+    for date in (condition.since, condition.until):
+        if date is not None and not DATE.fullmatch(date):
+            raise ConditionError(f"“{date}” is no date: write 2026, 2026-11 or 2026-11-25.")
+
+
+_CHECKS: Mapping[type, Callable[[Any], object]] = {
+    Words: _check_text, TextIs: _check_text, Between: _check_range, Added: _check_dates, KeyIs: wanted_keys,
+}  # fmt: skip

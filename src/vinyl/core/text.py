@@ -1,0 +1,11 @@
+"""Text as it is compared: without case and accents."""
+
+from __future__ import annotations
+
+import unicodedata
+
+
+def fold(text: str) -> str:
+    """Text without case and accents, for finding."""
+    decomposed = unicodedata.normalize("NFKD", text.casefold())
+    return "".join(c for c in decomposed if not unicodedata.combining(c))
