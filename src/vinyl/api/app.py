@@ -15,17 +15,53 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from vinyl import __version__
-from vinyl.api import arrivals, crates, cues, events, history, preparing, routes, sticks, tracks, workbench
+from vinyl.api import (
+    arrivals,
+    crates,
+    cues,
+    events,
+    history,
+    jobs,
+    preparing,
+    routes,
+    sticks,
+    tracks,
+    values,
+    workbench,
+)
 from vinyl.api.guard import LocalOnly
-from vinyl.api.models import Problem
+from vinyl.api.models.shared import Problem
 from vinyl.api.services import Services, Settings
+from vinyl.api.telling import TellChanges
 from vinyl.core.errors import VinylError
 from vinyl.library.errors import NotFoundError
+from vinyl.library.storage import storage_words
 from vinyl.media.files import FolderError
+from vinyl.media.listening import NotReadyError
 from vinyl.standin_player.app import player_app
 from vinyl.sticks.errors import StickError
 
-STATUS = ((NotFoundError, 404), (FolderError, 403), (StickError, 409), (VinylError, 422))
+ROUTERS = (
+    arrivals,
+    jobs,
+    tracks,
+    values,
+    workbench,
+    cues,
+    routes,
+    preparing,
+    crates,
+    history,
+    sticks,
+    events,
+)
+STATUS = (
+    (NotReadyError, 503),
+    (NotFoundError, 404),
+    (FolderError, 403),
+    (StickError, 409),
+    (VinylError, 422),
+)
 REFUSALS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (403, 404, 409, 422)}
 
 log = logging.getLogger("vinyl")
@@ -50,13 +86,14 @@ def create_app(settings: Settings) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     app.state.services = services
+    app.add_middleware(TellChanges)
     app.add_middleware(LocalOnly)
-    for module in (arrivals, tracks, workbench, cues, routes, preparing, crates, history, sticks, events):
+    for module in ROUTERS:
         app.include_router(module.router, responses=REFUSALS)
     app.add_exception_handler(VinylError, _known)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(OverflowError, _too_large)
-    app.add_exception_handler(sqlite3.OperationalError, _storage)
+    app.add_exception_handler(sqlite3.DatabaseError, _storage)
     app.add_exception_handler(OSError, _storage)
     app.add_exception_handler(Exception, _unexpected)
     app.mount("/player", player_app(settings.sticks, settings.web))
@@ -81,10 +118,13 @@ async def _too_large(request: Request, error: Exception) -> JSONResponse:
 
 
 async def _storage(request: Request, error: Exception) -> JSONResponse:
+    """A disk that is full, a library that another program holds: said as what it is. All else is a fault of ours."""
+    words = storage_words(error)
+    if words is None:
+        log.error("unexpected", exc_info=error)
+        return await _unexpected(request, error)
     log.error("storage: %s", error)
-    return JSONResponse(
-        {"detail": f"The disk did not take or give what was needed ({error}). Is it full?"}, status_code=507
-    )
+    return JSONResponse({"detail": words}, status_code=507)
 
 
 async def _unexpected(request: Request, error: Exception) -> JSONResponse:

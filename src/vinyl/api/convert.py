@@ -4,78 +4,83 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from datetime import UTC, datetime
+from collections.abc import Sequence
+from dataclasses import asdict
 
-from vinyl.api import models
+from vinyl.api.models.arrivals import ImportOut, Outcomes
+from vinyl.api.models.cues import CueOut, ProposalOut
+from vinyl.api.models.events import ChangedEvent, JobEvent, ReloadEvent
+from vinyl.api.models.jobs import JobOut
+from vinyl.api.models.routes import JumpBody, RouteOut, StretchOut
+from vinyl.api.models.tracks import TrackOut
+from vinyl.api.models.workbench import AnchorOut, GridOut, HeardOut, SectionOut
 from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
+from vinyl.jobs.events import Changed, Event, JobMoved
+from vinyl.library import choices, cues
+from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
-from vinyl.library.imports import ImportRun
+from vinyl.library.imports import Outcome
+from vinyl.library.jobs import Job
 from vinyl.library.routes import Route
 
-MARKS = {"in": "I", "main": "M", "out": "O"}
+PAUSABLE = frozenset({"analysis", "import"})
+REPEATABLE = frozenset({"analysis", "import", "pack", "template"})
+# Long lists of ids are the server's own affair.
+LONGEST_PAYLOAD = 20
+PLAIN = tuple(
+    name for name in TrackOut.model_fields if name not in ("doubt_reasons", "cues", "locks", "routes", "left")
+)
 
 
-def track_out(row: sqlite3.Row, rules: FinishRules, cues: str = "") -> models.TrackOut:
-    fields = {name: row[name] for name in row.keys() if name in models.TrackOut.model_fields}  # noqa: SIM118
+def tracks_out(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[TrackOut]:
+    """Rows of the flat table as lists show them."""
+    marks = cues.cue_marks(connection, [row["id"] for row in rows])
+    rules = choices.get_finish_rules(connection)
+    return [_track_out(row, rules, marks.get(row["id"], "")) for row in rows]
+
+
+def _track_out(row: sqlite3.Row, rules: FinishRules, marks: str) -> TrackOut:
     preparation = preparation_of(row)
-    fields |= {
-        "doubt_reasons": json.loads(row["doubt_reasons"] or "[]"),
-        "cues": cues,
-        "locks": sorted(preparation.locks),
-    }
-    return models.TrackOut(**{**fields, "left": what_is_left(preparation, rules)})
-
-
-def preparation_of(row: sqlite3.Row) -> Preparation:
-    """How far a track of the shelf is."""
-    by_hand = row["bpm_source"] == "by hand"
-    doubt = None if row["bpm"] is None else row["doubt"]
-    roles, locked = (frozenset(filter(None, (row[name] or "").split(","))) for name in ("cue_roles", "locks"))
-    return Preparation(
-        doubt, by_hand, row["key"], row["key_confidence"], row["cue_count"], roles, row["rating"], locked
-    )
-
-
-def heard_out(row: sqlite3.Row) -> models.HeardOut:
-    fields = {name: row[name] for name in models.HeardOut.model_fields}
-    return models.HeardOut.model_validate(
+    return TrackOut.model_validate(
         {
-            **fields,
-            "sections": json.loads(row["sections"] or "[]"),
-            "energy_reason": row["energy_reason"] or "",
+            **{name: row[name] for name in PLAIN},
+            "doubt_reasons": json.loads(row["doubt_reasons"] or "[]"),
+            "cues": marks,
+            "locks": sorted(preparation.locks),
+            "routes": row["route_count"],
+            "left": what_is_left(preparation, rules),
         }
     )
 
 
-def cue_marks(connection: sqlite3.Connection, track_ids: list[int]) -> dict[int, str]:
-    """For each track its cues at a glance: I, M and O for in, main and out, and how many others."""
-    marks = ",".join("?" * len(track_ids))
-    rows = connection.execute(
-        f"SELECT track_id, role FROM cue WHERE track_id IN ({marks}) ORDER BY position_s", track_ids
+def preparation_of(row: sqlite3.Row) -> Preparation:
+    """How far a track of the shelf is."""
+    roles, locked = (frozenset(filter(None, row[name].split(","))) for name in ("cue_roles", "locks"))
+    return Preparation(
+        grid_doubt=None if row["bpm"] is None else row["doubt"],
+        grid_by_hand=row["bpm_source"] == "by hand" and not row["replaced"],
+        key=row["key"],
+        key_confidence=row["key_confidence"],
+        cues=row["cue_count"],
+        roles=roles,
+        stars=row["rating"],
+        locks=locked,
     )
-    roles: dict[int, list[str | None]] = {}
-    for row in rows:
-        roles.setdefault(row["track_id"], []).append(row["role"])
-    return {track_id: _marks(found) for track_id, found in roles.items()}
 
 
-def _marks(roles: list[str | None]) -> str:
-    others = roles.count(None)
-    named = [mark for role, mark in MARKS.items() if role in roles]
-    if others:
-        named.insert(len(named) - ("O" in named), str(others))
-    return " ".join(named)
+def heard_out(heard: Heard, structure: StoredStructure) -> HeardOut:
+    sections = [SectionOut.model_validate(section) for section in structure.sections]
+    return HeardOut(sections=sections, phrase_s=structure.phrase_s, **asdict(heard))
 
 
-def grid_out(grid: Grid) -> models.GridOut:
-    anchors = [models.AnchorOut(**anchor) for anchor in anchors_to(grid.tempo_map)]
+def grid_out(grid: Grid) -> GridOut:
     tempo_map = grid.tempo_map
-    return models.GridOut(
-        anchors=anchors,
+    return GridOut(
+        anchors=[AnchorOut(**anchor) for anchor in anchors_to(tempo_map)],
         beats_per_bar=tempo_map.beats_per_bar,
         phrase_bars=tempo_map.phrase_bars,
         kind=tempo_map.kind,
@@ -83,48 +88,68 @@ def grid_out(grid: Grid) -> models.GridOut:
     )
 
 
-def route_out(route: Route, duration_s: float) -> models.RouteOut:
+def route_out(route: Route, duration_s: float) -> RouteOut:
     # A new analysis may find the track a hair shorter than when the route was made: that must not hide the track.
     reach_s = max(
         duration_s, *(jump.from_s for jump in route.jumps), *(jump.to_s + LEAST_S for jump in route.jumps)
     )
     played = stretches(route.jumps, reach_s)
-    return models.RouteOut(
+    return RouteOut(
         id=route.id,
         name=route.name,
-        jumps=[models.JumpBody(from_s=j.from_s, to_s=j.to_s) for j in route.jumps],
-        stretches=[models.StretchOut(start_s=s.start_s, end_s=s.end_s) for s in played],
+        jumps=[JumpBody(from_s=j.from_s, to_s=j.to_s) for j in route.jumps],
+        stretches=[StretchOut(start_s=s.start_s, end_s=s.end_s) for s in played],
         length_s=length_s(played),
     )
 
 
-def proposals_out(proposals: list[CueProposal]) -> list[models.ProposalOut]:
-    return [models.ProposalOut(position_s=p.time_s, role=p.role, label=p.label) for p in proposals]
+def proposals_out(proposals: Sequence[CueProposal]) -> list[ProposalOut]:
+    return [ProposalOut(position_s=p.time_s, role=p.role, label=p.label) for p in proposals]
 
 
-def cue_out(cue: Cue) -> models.CueOut:
-    return models.CueOut.model_validate(cue)
+def cue_out(cue: Cue) -> CueOut:
+    return CueOut.model_validate(cue)
 
 
-def import_out(run: ImportRun) -> models.ImportOut:
-    done = sum(run.outcomes.values())
-    outcomes = {name.replace(" ", "_"): count for name, count in run.outcomes.items()}
-    return models.ImportOut(
-        id=run.id,
-        folder=run.folder,
-        state=run.state,
-        total=run.total,
-        done=done,
-        error=run.error,  # type: ignore[arg-type]
-        started_at=run.started_at,
-        finished_at=run.finished_at,
-        seconds_left=_seconds_left(run, done),
-        outcomes=models.Outcomes(**outcomes),
+def import_out(job: Job, outcomes: dict[Outcome, int]) -> ImportOut:
+    return ImportOut(
+        id=job.id,
+        folder=job.subject,
+        state=job.state,
+        total=job.total,
+        done=sum(outcomes.values()),
+        error=job.error,
+        started_at=job.made_at,
+        finished_at=job.finished_at,
+        seconds_left=job.seconds_left,
+        outcomes=Outcomes(**{name.replace(" ", "_"): count for name, count in outcomes.items()}),
     )
 
 
-def _seconds_left(run: ImportRun, done: int) -> float | None:
-    if run.state != "running" or not done or run.total is None:
-        return None
-    elapsed = (datetime.now(UTC) - datetime.fromisoformat(run.started_at)).total_seconds()
-    return elapsed / done * (run.total - done)
+def job_out(job: Job) -> JobOut:
+    return JobOut.model_validate(
+        {
+            **{name: getattr(job, name) for name in JobOut.model_fields if hasattr(job, name)},
+            "payload": {name: value for name, value in job.payload.items() if _is_short(value)},
+            "can_pause": job.kind in PAUSABLE,
+            "can_retry": job.kind in REPEATABLE and job.finished_at is not None and _wants_retry(job),
+        }
+    )
+
+
+def event_out(event: Event) -> ChangedEvent | JobEvent | ReloadEvent:
+    match event:
+        case Changed(revision, topics, track_ids):
+            ids = None if track_ids is None else list(track_ids)
+            return ChangedEvent(revision=revision, topics=list(topics), track_ids=ids)
+        case JobMoved(job):
+            return JobEvent(job=job_out(job))
+    return ReloadEvent()
+
+
+def _is_short(value: object) -> bool:
+    return not isinstance(value, list) or len(value) <= LONGEST_PAYLOAD
+
+
+def _wants_retry(job: Job) -> bool:
+    return job.failures > 0 or job.state in ("failed", "cancelled")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api import models
+from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks
 from vinyl.api.services import Use
 from vinyl.library import crates
 
@@ -12,22 +12,22 @@ router = APIRouter(prefix="/api/crates", tags=["crates"])
 
 
 @router.get("")
-def list_crates(use: Use) -> list[models.CrateOut]:
+def list_crates(use: Use) -> list[CrateOut]:
     """All crates in their order."""
-    return [models.CrateOut.model_validate(crate) for crate in crates.list_crates(use.database.read())]
+    return [CrateOut.model_validate(crate) for crate in crates.list_crates(use.database.read())]
 
 
 @router.post("", status_code=201)
-def make_crate(use: Use, wanted: models.CrateIn) -> models.CrateOut:
+def make_crate(use: Use, wanted: CrateIn) -> CrateOut:
     """Make an empty crate."""
     with use.database.write(f"Make the crate “{wanted.name}”") as connection:
         crate = crates.get_crate(connection, crates.make_crate(connection, wanted.name))
-    use.changed("crates")
-    return models.CrateOut.model_validate(crate)
+    use.changed("lists", "undo")
+    return CrateOut.model_validate(crate)
 
 
 @router.patch("/{crate_id}")
-def change_crate(use: Use, crate_id: int, change: models.CrateChange) -> models.CrateOut:
+def change_crate(use: Use, crate_id: int, change: CrateChange) -> CrateOut:
     """Rename a crate or move it among the crates."""
     old = crates.get_crate(use.database.read(), crate_id).name
     what = f"Rename the crate “{old}” to “{change.name}”" if change.name else f"Move the crate “{old}”"
@@ -37,8 +37,8 @@ def change_crate(use: Use, crate_id: int, change: models.CrateChange) -> models.
         if change.position is not None:
             crates.move_crate(connection, crate_id, change.position)
         crate = crates.get_crate(connection, crate_id)
-    use.changed("crates")
-    return models.CrateOut.model_validate(crate)
+    use.changed("lists", "undo")
+    return CrateOut.model_validate(crate)
 
 
 @router.delete("/{crate_id}", status_code=204)
@@ -47,35 +47,35 @@ def delete_crate(use: Use, crate_id: int) -> None:
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Delete the crate “{name}”") as connection:
         crates.delete_crate(connection, crate_id)
-    use.changed("crates")
+    use.changed("lists", "undo")
 
 
 @router.post("/{crate_id}/tracks")
-def add_to_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> models.Added:
+def add_to_crate(use: Use, crate_id: int, wanted: CrateTracks) -> Added:
     """Put tracks into a crate, at a place or at its end."""
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Put {_counted(len(wanted.ids))} into “{name}”") as connection:
         added = crates.add_tracks(connection, crate_id, wanted.ids, wanted.at)
-    use.changed("crates")
-    return models.Added(added=added, already_in=len(set(wanted.ids)) - added)
+    use.changed("lists", "undo")
+    return Added(added=added, already_in=len(set(wanted.ids)) - added)
 
 
 @router.post("/{crate_id}/tracks/remove", status_code=204)
-def remove_from_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> None:
+def remove_from_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
     """Take tracks out of a crate; they stay in the library."""
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Take {_counted(len(wanted.ids))} out of “{name}”") as connection:
         crates.remove_tracks(connection, crate_id, wanted.ids)
-    use.changed("crates")
+    use.changed("lists", "undo")
 
 
 @router.post("/{crate_id}/tracks/move", status_code=204)
-def move_in_crate(use: Use, crate_id: int, wanted: models.CrateTracks) -> None:
+def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
     """Move tracks to a place among the others of a crate."""
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Reorder “{name}”") as connection:
         crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0)
-    use.changed("crates")
+    use.changed("lists", "undo")
 
 
 def _counted(number: int) -> str:

@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter
 from sse_starlette import EventSourceResponse, ServerSentEvent
+from starlette.concurrency import run_in_threadpool
 
+from vinyl.api.convert import event_out
+from vinyl.api.models.events import HelloEvent, ServerEvent
 from vinyl.api.services import Use
 
 router = APIRouter(prefix="/api", tags=["events"])
 
+PING_S = 15
 
-@router.get("/events", response_class=EventSourceResponse)
+
+@router.get("/events", response_class=EventSourceResponse, responses={200: {"model": ServerEvent}})
 async def events(use: Use) -> EventSourceResponse:
-    """A stream of JSON objects with a ``type``: import, analysis, tracks, crates, stick, library, reload."""
+    """A stream of typed events, the first of them with the revision of the library."""
 
     async def stream() -> AsyncIterator[ServerSentEvent]:
         queue = use.events.listen()
         try:
-            yield ServerSentEvent(data=json.dumps({"type": "reload"}))
+            revision = await run_in_threadpool(use.database.revision)
+            yield ServerSentEvent(data=HelloEvent(revision=revision).model_dump_json())
             while True:
-                yield ServerSentEvent(data=json.dumps(await queue.get()))
+                yield ServerSentEvent(data=event_out(await queue.get()).model_dump_json())
         finally:
             use.events.leave(queue)
 
-    return EventSourceResponse(stream(), ping=15)
+    return EventSourceResponse(stream(), ping=PING_S)

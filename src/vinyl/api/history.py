@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api import models
+from vinyl.api.models.history import UndoOut
 from vinyl.api.services import Services, Use
 from vinyl.library import undo
 
@@ -12,25 +12,25 @@ router = APIRouter(prefix="/api", tags=["undo"])
 
 
 @router.get("/undo")
-def undo_state(use: Use) -> models.UndoOut:
+def undo_state(use: Use) -> UndoOut:
     """What undo and redo would take back now."""
-    return models.UndoOut.model_validate(undo.state(use.database.read()))
+    return UndoOut.model_validate(undo.state(use.database.read()))
 
 
 @router.post("/undo")
-def undo_step(use: Use) -> models.UndoOut:
+def undo_step(use: Use) -> UndoOut:
     """Take back the last change."""
     return _step(use, "undo")
 
 
 @router.post("/redo")
-def redo_step(use: Use) -> models.UndoOut:
+def redo_step(use: Use) -> UndoOut:
     """Do again what was taken back last."""
     return _step(use, "redo")
 
 
-def _step(use: Services, stack: str) -> models.UndoOut:
+def _step(use: Services, stack: str) -> UndoOut:
     with use.database.write() as connection:
         undo.step_back(connection, stack)
-    use.changed("library")
-    return models.UndoOut.model_validate(undo.state(use.database.read()))
+    use.changed("all")
+    return UndoOut.model_validate(undo.state(use.database.read()))

@@ -6,10 +6,21 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
-from vinyl.api import models
+from vinyl.api.convert import job_out
+from vinyl.api.models.preparing import (
+    FinishRulesBody,
+    TemplateCueBody,
+    TemplateIn,
+    TemplateOut,
+    TemplatePreview,
+    TemplateResultOut,
+    TemplateUse,
+    TemplateUsed,
+)
 from vinyl.api.services import Use
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.finishing import FinishRules
+from vinyl.jobs.templating import AT_ONCE
 from vinyl.library import choices, templates
 from vinyl.library.templates import Template
 
@@ -17,26 +28,26 @@ router = APIRouter(prefix="/api", tags=["preparing"])
 
 
 @router.get("/templates")
-def list_templates(use: Use) -> list[models.TemplateOut]:
+def list_templates(use: Use) -> list[TemplateOut]:
     """All cue templates."""
     return [_out(template) for template in templates.list_templates(use.database.read())]
 
 
 @router.post("/templates", status_code=201)
-def add_template(use: Use, wanted: models.TemplateIn) -> models.TemplateOut:
+def add_template(use: Use, wanted: TemplateIn) -> TemplateOut:
     """Keep a new template."""
     with use.database.write(f"Save the template “{wanted.name}”") as connection:
         saved = templates.save_template(connection, wanted.name, _cues(wanted))
-    use.changed("library")
+    use.changed("templates", "undo")
     return _out(templates.get_template(use.database.read(), saved))
 
 
 @router.put("/templates/{template_id}")
-def change_template(use: Use, template_id: int, wanted: models.TemplateIn) -> models.TemplateOut:
+def change_template(use: Use, template_id: int, wanted: TemplateIn) -> TemplateOut:
     """Change a template; cues it has made stay."""
     with use.database.write(f"Change the template “{wanted.name}”") as connection:
         templates.save_template(connection, wanted.name, _cues(wanted), template_id)
-    use.changed("library")
+    use.changed("templates", "undo")
     return _out(templates.get_template(use.database.read(), template_id))
 
 
@@ -45,46 +56,55 @@ def delete_template(use: Use, template_id: int) -> None:
     """Forget a template; cues it has made stay."""
     with use.database.write("Delete a template") as connection:
         templates.delete_template(connection, template_id)
-    use.changed("library")
+    use.changed("templates", "undo")
+
+
+@router.post("/templates/{template_id}/preview")
+def preview_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplatePreview:
+    """What a template would add to the first of the tracks."""
+    connection = use.database.read()
+    template = templates.get_template(connection, template_id)
+    results = templates.preview(connection, template, wanted.ids[:AT_ONCE])
+    shown = [TemplateResultOut.model_validate(result) for result in results]
+    return TemplatePreview(results=shown, more=len(wanted.ids) - len(results))
 
 
 @router.post("/templates/{template_id}/use")
-def use_template(use: Use, template_id: int, wanted: models.TemplateUse) -> list[models.TemplateResultOut]:
-    """What a template adds to tracks; with ``apply`` it is added, but where cues are locked."""
+def use_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUsed:
+    """Set on tracks what a template asks for, but where cues are locked; on very many of them in the background."""
     template = templates.get_template(use.database.read(), template_id)
-    if not wanted.apply:
-        results = templates.preview(use.database.read(), template, wanted.ids)
-    else:
-        with use.database.write(f"Template “{template.name}” on {len(wanted.ids)} tracks") as connection:
-            results = templates.apply(connection, template, wanted.ids)
-        use.changed("tracks", track_ids=wanted.ids)
-    return [models.TemplateResultOut.model_validate(result) for result in results]
+    if len(wanted.ids) > AT_ONCE:
+        job = use.templater.add(template, wanted.ids)
+        return TemplateUsed(cues=0, tracks=0, hindered=0, job=job_out(job))
+    applied = use.templater.use(template, wanted.ids)
+    use.changed("tracks", "undo", track_ids=tuple(wanted.ids))
+    return TemplateUsed(cues=applied.cues, tracks=applied.tracks, hindered=len(applied.hindered), job=None)
 
 
 @router.get("/finish-rules")
-def get_finish_rules(use: Use) -> models.FinishRulesBody:
+def get_finish_rules(use: Use) -> FinishRulesBody:
     """When a track counts as prepared."""
-    return models.FinishRulesBody.model_validate(choices.get_finish_rules(use.database.read()))
+    return FinishRulesBody.model_validate(choices.get_finish_rules(use.database.read()))
 
 
 @router.put("/finish-rules")
-def set_finish_rules(use: Use, rules: models.FinishRulesBody) -> models.FinishRulesBody:
+def set_finish_rules(use: Use, rules: FinishRulesBody) -> FinishRulesBody:
     """Change when a track counts as prepared."""
     with use.database.write("Change when a track is finished") as connection:
         choices.set_finish_rules(
             connection, FinishRules(**{**rules.model_dump(), "roles": tuple(rules.roles)})
         )
-    use.changed("library")
+    use.changed("rules", "tracks", "undo")
     return get_finish_rules(use)
 
 
-def _cues(wanted: models.TemplateIn) -> list[TemplateCue]:
+def _cues(wanted: TemplateIn) -> list[TemplateCue]:
     return [TemplateCue(**cue.model_dump()) for cue in wanted.cues]
 
 
-def _out(template: Template) -> models.TemplateOut:
-    return models.TemplateOut(
+def _out(template: Template) -> TemplateOut:
+    return TemplateOut(
         id=template.id,
         name=template.name,
-        cues=[models.TemplateCueBody(**asdict(cue)) for cue in template.cues],
+        cues=[TemplateCueBody(**asdict(cue)) for cue in template.cues],
     )

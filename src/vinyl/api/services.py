@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+from contextvars import ContextVar
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
@@ -9,14 +11,24 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from vinyl.jobs.analysing import Analyser
-from vinyl.jobs.events import Broadcaster
+from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.importing import Importer
+from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.packing import Packer
+from vinyl.jobs.runner import Runner
+from vinyl.jobs.templating import Templater
+from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
 from vinyl.library.likeness import AlikeFinder
 from vinyl.library.waveforms import WaveformStore
 from vinyl.media.files import AllowedRoots, allowed_roots
 from vinyl.media.listening import ListeningCopies
+
+READERS = 2
+QUICK = 2
+
+# What the request in hand has changed; told in its answer too, so that its window need not wait for the event.
+changes_of_request: ContextVar[list[Changed] | None] = ContextVar("changes_of_request", default=None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,23 +57,34 @@ class Services:
         self.waveforms = WaveformStore(settings.home / "waveforms")
         self.listening = ListeningCopies(settings.home / "listening")
         self.roots: AllowedRoots = allowed_roots((*settings.allow, *settings.offered))
-        self.analyser = Analyser(self.database, self.waveforms, self.events, settings.workers)
-        self.importer = Importer(self.database, self.roots, self.events, self.analyser.added)
-        self.packer = Packer(self.database, self.events)
+        self.quick = Workers(QUICK, nice=0)
+        self._analysing, self._reading = Workers(settings.workers or os.cpu_count() or 1), Workers(READERS)
+        self.runner = Runner(self.database, self.events)
+        self.analyser = Analyser(self.database, self.waveforms, self._analysing)
+        self.importer = Importer(self.database, self.roots, self._reading, self.analyser.begin)
+        self.packer = Packer(self.database, self.quick)
+        self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
+        self.templater = Templater(self.database)
+        for part in (self.analyser, self.importer, self.packer, self.listener, self.templater):
+            part.register(self.runner)
 
     def start(self) -> None:
-        self.analyser.start()
-        self.importer.start()
-        self.packer.start()
+        self.runner.start()
+        self.analyser.begin()
+        self.importer.look_after_files()
 
     def stop(self) -> None:
-        self.importer.stop()
-        self.packer.stop()
-        self.analyser.stop()
+        self.runner.stop()
+        for workers in (self._analysing, self._reading, self.quick):
+            workers.stop()
 
-    def changed(self, kind: str, **details: object) -> None:
+    def changed(self, *topics: Topic, track_ids: tuple[int, ...] | None = None) -> None:
         """Tell all windows that something in the library is different now."""
-        self.events.publish({"type": kind, **details})
+        change = Changed(self.database.revision(), topics, track_ids)
+        mine = changes_of_request.get()
+        if mine is not None:
+            mine.append(change)
+        self.events.publish(change)
 
 
 def get_services(request: Request) -> Services:

@@ -3,40 +3,59 @@
 from __future__ import annotations
 
 import struct
-from pathlib import Path
 
 from fastapi import APIRouter, Response
 
-from vinyl.api import models
-from vinyl.api.convert import grid_out
+from vinyl.api.convert import grid_out, job_out
+from vinyl.api.models.grid_edits import (
+    AddAnchor,
+    BarStartsHere,
+    DeleteAnchor,
+    Double,
+    FirstBarHere,
+    GridEdit,
+    Halve,
+    JoinAnchors,
+    MoveAnchor,
+    MoveBarStarts,
+    MoveBeatHere,
+    PartTempo,
+    PinBeat,
+    RescanIn,
+    SetMetre,
+    SetTempo,
+    Shift,
+    SnapHere,
+    Stretch,
+    TakeFrom,
+    TempoFromHere,
+    ThreeForTwo,
+    TwoForThree,
+)
+from vinyl.api.models.jobs import JobOut
+from vinyl.api.models.workbench import DriftOut, GridOut, TappedOut, TapsIn
 from vinyl.api.services import Services, Use
 from vinyl.core.rhythm import anchors, edits
 from vinyl.core.rhythm.drift import measure_drift
 from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
-from vinyl.core.rhythm.rescan import rescan, rescan_stretch
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rhythm.transients import Transients
-from vinyl.library import grids, tracks
+from vinyl.jobs.listening_again import RESCAN
+from vinyl.library import grids, locks, tracks
 from vinyl.library.errors import LibraryError, NotFoundError
-from vinyl.media.decode import ANALYSIS_RATE_HZ, decode
 
 router = APIRouter(prefix="/api/tracks/{track_id}", tags=["workbench"])
 
 
 @router.post("/grid")
-def edit_grid(use: Use, track_id: int, edit: models.GridEdit) -> models.GridOut:
+def edit_grid(use: Use, track_id: int, edit: GridEdit) -> GridOut:
     """Change the beatgrid; the result counts as made by hand."""
     title = tracks.get_track(use.database.read(), track_id)["title"]
-    if isinstance(edit, models.Rescan):
-        heard = _rescanned(use, track_id, edit)
-        with use.database.write(f"Rescan as {edit.kind}: {title}") as connection:
-            grids.set_grid(connection, track_id, heard)
-        return _grid_now(use, track_id)
     with use.database.write(f"{edit.edit.capitalize()}: {title}") as connection:
-        if isinstance(edit, models.SetTempo) and grids.get_grid(connection, track_id) is None:
+        if isinstance(edit, SetTempo) and grids.get_grid(connection, track_id) is None:
             grids.set_grid(connection, track_id, TempoMap.steady(edit.bpm, edit.hold_s or 0.0))
-        elif isinstance(edit, models.TakeFrom):
+        elif isinstance(edit, TakeFrom):
             other = _grid_of(use, edit.track_id)
             grids.edit_grid(connection, track_id, lambda tempo_map: _take(tempo_map, other, edit))
         else:
@@ -44,8 +63,15 @@ def edit_grid(use: Use, track_id: int, edit: models.GridEdit) -> models.GridOut:
     return _grid_now(use, track_id)
 
 
+@router.post("/grid/rescan", status_code=202)
+def rescan_grid(use: Use, track_id: int, wanted: RescanIn) -> JobOut:
+    """Have the rhythm heard anew in the background; the result counts as made by hand."""
+    locks.check_open(use.database.read(), tracks.get_track(use.database.read(), track_id)["id"], "grid")
+    return job_out(use.listener.add(RESCAN, track_id, wanted.model_dump()))
+
+
 @router.delete("/grid")
-def reset_grid(use: Use, track_id: int) -> models.GridOut:
+def reset_grid(use: Use, track_id: int) -> GridOut:
     """Go back to the grid found by analysis."""
     title = tracks.get_track(use.database.read(), track_id)["title"]
     with use.database.write(f"Back to the analysed grid: {title}") as connection:
@@ -54,11 +80,11 @@ def reset_grid(use: Use, track_id: int) -> models.GridOut:
 
 
 @router.get("/drift")
-def get_drift(use: Use, track_id: int) -> models.DriftOut:
+def get_drift(use: Use, track_id: int) -> DriftOut:
     """How far attacks lie from the grid, along the track."""
     row = tracks.get_track(use.database.read(), track_id)
     drift = measure_drift(_transients(use, track_id), _grid_of(use, track_id), row["duration_s"])
-    return models.DriftOut(
+    return DriftOut(
         times_s=drift.times_s.tolist(),
         offset_ms=(1000 * drift.offset_s).round(2).tolist(),
         spread_ms=(1000 * drift.spread_s).round(2).tolist(),
@@ -83,18 +109,18 @@ def get_raster(use: Use, track_id: int) -> Response:
 
 
 @router.post("/taps")
-def tap_tempo(use: Use, track_id: int, taps: models.TapsIn) -> models.TappedOut:
+def tap_tempo(use: Use, track_id: int, taps: TapsIn) -> TappedOut:
     """The tempo of taps given in seconds of the track; nothing is changed."""
     tracks.get_track(use.database.read(), track_id)
     try:
         transients = _transients(use, track_id)
     except NotFoundError:
         transients = None
-    return models.TappedOut.model_validate(tapped_tempo(taps.taps_s, transients))
+    return TappedOut.model_validate(tapped_tempo(taps.taps_s, transients))
 
 
-def _grid_now(use: Services, track_id: int) -> models.GridOut:
-    use.changed("tracks", track_ids=[track_id])
+def _grid_now(use: Services, track_id: int) -> GridOut:
+    use.changed("tracks", "undo", track_ids=(track_id,))
     grid = grids.get_grid(use.database.read(), track_id)
     if grid is None:
         raise LibraryError("This track has no beatgrid now: it waits for its analysis, or none was found.")
@@ -113,7 +139,7 @@ def _transients(use: Services, track_id: int) -> Transients:
     return use.waveforms.onsets(track_id).transients
 
 
-def _take(tempo_map: TempoMap, other: TempoMap, edit: models.TakeFrom) -> TempoMap:
+def _take(tempo_map: TempoMap, other: TempoMap, edit: TakeFrom) -> TempoMap:
     return (
         edits.take_map(tempo_map, other)
         if edit.what == "map"
@@ -121,74 +147,62 @@ def _take(tempo_map: TempoMap, other: TempoMap, edit: models.TakeFrom) -> TempoM
     )
 
 
-def _rescanned(use: Services, track_id: int, edit: models.Rescan) -> TempoMap:
-    row = (
-        use.database.read().execute("SELECT path, duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
-    )
-    source = use.roots.check(Path(row["path"]))
-    samples = decode(source, ANALYSIS_RATE_HZ).samples
-    if edit.start_s is None or edit.end_s is None:
-        return rescan(samples, ANALYSIS_RATE_HZ, edit.kind)
-    start_s, end_s = sorted((max(edit.start_s, 0.0), min(edit.end_s, row["duration_s"])))
-    return rescan_stretch(samples, ANALYSIS_RATE_HZ, _grid_of(use, track_id), edit.kind, start_s, end_s)
-
-
 def _line(tempo_map: TempoMap, time_s: float) -> float:
     return float(tempo_map.time_at(tempo_map.nearest_beat(time_s)))
 
 
-def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
+def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: GridEdit) -> TempoMap:
     match edit:
-        case models.Shift():
+        case Shift():
             return edits.shift(tempo_map, edit.by_s)
-        case models.BarStartsHere():
+        case BarStartsHere():
             return edits.bar_starts_here(tempo_map, edit.time_s)
-        case models.FirstBarHere():
+        case FirstBarHere():
             return edits.first_bar_here(tempo_map, edit.time_s)
-        case models.MoveBarStarts():
+        case MoveBarStarts():
             return edits.move_bar_starts(tempo_map, edit.beats)
-        case models.MoveBeatHere():
+        case MoveBeatHere():
             return edits.move_beat_here(tempo_map, edit.time_s)
-        case models.SnapHere():
+        case SnapHere():
             return edits.move_beat_here(
                 tempo_map, _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
             )
-        case models.Halve() | models.Double() | models.ThreeForTwo() | models.TwoForThree():
+        case Halve() | Double() | ThreeForTwo() | TwoForThree():
             return edits.scale_tempo(tempo_map, FACTORS[edit.edit])
-        case models.SetTempo():
+        case SetTempo():
             return edits.set_tempo(tempo_map, edit.bpm, edit.hold_s)
-        case models.TempoFromHere():
+        case TempoFromHere():
             return edits.tempo_from_here(tempo_map, edit.time_s, edit.bpm)
-        case models.Stretch():
+        case Stretch():
             to_s = (
                 _transients(use, track_id).nearest(_line(tempo_map, edit.line_s))
                 if edit.to_s is None
                 else edit.to_s
             )
             return edits.stretch(tempo_map, edit.hold_s, edit.line_s, to_s)
-        case models.SetMetre():
+        case SetMetre():
             return edits.set_metre(tempo_map, edit.beats_per_bar)
     return _apply_anchors(use, track_id, tempo_map, edit)
 
 
-def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: models.GridEdit) -> TempoMap:
+def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: GridEdit) -> TempoMap:
     match edit:
-        case models.PartTempo():
+        case PartTempo():
             return anchors.set_part_tempo(tempo_map, edit.time_s, edit.bpm)
-        case models.AddAnchor():
+        case AddAnchor():
             return anchors.add_anchor(tempo_map, edit.time_s)
-        case models.MoveAnchor():
+        case MoveAnchor():
             return anchors.move_anchor(tempo_map, edit.time_s, edit.to_s)
-        case models.PinBeat():
+        case PinBeat():
             to_s = (
                 _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
                 if edit.to_s is None
                 else edit.to_s
             )
             return anchors.pin_beat(tempo_map, edit.time_s, to_s)
-        case models.DeleteAnchor():
+        case DeleteAnchor():
             return anchors.delete_anchor(tempo_map, edit.time_s)
-        case models.JoinAnchors():
+        case JoinAnchors():
             return anchors.join_anchors(tempo_map, edit.start_s, edit.end_s)
     raise LibraryError(f"{edit.edit} is no edit of a grid that is there.")
 

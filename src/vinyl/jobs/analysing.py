@@ -3,168 +3,157 @@
 from __future__ import annotations
 
 import logging
-import os
-import sqlite3
-import threading
-import time
-from collections import deque
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
-from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
-from multiprocessing import get_context
+from concurrent.futures import FIRST_COMPLETED, Future, wait
+from contextlib import suppress
+from pathlib import Path
 
-from vinyl.core.analysis import Analysis
+from vinyl.core.analysis import RATE_HZ, Analysis, analyse_blocks
 from vinyl.core.errors import VinylError
-from vinyl.jobs.events import Broadcaster
-from vinyl.jobs.worker import analyse_file, prepare
-from vinyl.library import analyses
-from vinyl.library.analyses import QueueCounts
+from vinyl.jobs.runner import Kind, Runner, Stopped, Task
+from vinyl.jobs.workers import WorkerDiedError, Workers, result_of
+from vinyl.library import analyses, jobs
+from vinyl.library.analyses import Waiting
 from vinyl.library.database import Database
 from vinyl.library.waveforms import WaveformStore
+from vinyl.media.decode import decode_blocks
 
-POLL_S = 0.5
-REMEMBERED = 40
+KIND = "analysis"
+SUBJECT = "Analysis"
+POLL_S = 0.3
+# An analysis runs a hundred times as fast as the music; what takes longer than this has hung.
+LEAST_LIMIT_S = 240.0
+LIMIT_SHARE = 0.5
 
 log = logging.getLogger("vinyl.analysis")
 
 
-@dataclass(frozen=True, slots=True)
-class AnalysisProgress:
-    """The queue, how many are in hand, how many were done since it was last empty, and seconds left."""
+def analyse_file(path: str, window_bpm: tuple[float, float] | None = None) -> Analysis:
+    """Decode and analyse a file, in a worker.
 
-    counts: QueueCounts
-    in_hand: int
-    done: int
-    seconds_left: float | None
+    Raises:
+        MediaError, AnalysisError: with the reason.
+    """
+    return analyse_blocks(decode_blocks(Path(path), RATE_HZ), window_bpm)
 
 
 class Analyser:
-    """Feeds worker processes from the queue in a thread of its own."""
+    """The kind of job that empties the analysis queue."""
 
-    def __init__(
-        self, database: Database, waveforms: WaveformStore, events: Broadcaster, workers: int | None = None
-    ) -> None:
-        self.added = threading.Event()
+    def __init__(self, database: Database, waveforms: WaveformStore, workers: Workers) -> None:
         self._database = database
         self._waveforms = waveforms
-        self._events = events
-        self._workers = workers or os.cpu_count() or 1
-        self._in_hand: dict[Future[Analysis], int] = {}
-        self._finished_at: deque[float] = deque(maxlen=REMEMBERED)
-        self._done = 0
-        self._stop = threading.Event()
-        self._pool: ProcessPoolExecutor | None = None
-        self._thread = threading.Thread(target=self._loop, name="analyser", daemon=True)
+        self._workers = workers
+        self._runner: Runner | None = None
 
-    def start(self) -> None:
-        self._thread.start()
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(
+            Kind(
+                KIND, "track", KIND, self._step, can_pause=True, on_pause=self._pause, on_resume=self._resume
+            )
+        )
 
-    def stop(self) -> None:
-        self._stop.set()
-        self.added.set()
-        self._thread.join(timeout=10)
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
+    def begin(self) -> None:
+        """See to it that a job is there for the tracks that wait."""
+        if self._runner is None or jobs.open_jobs(self._database.read(), KIND):
+            return
+        if analyses.counts(self._database.read()).waiting:
+            self._runner.add(KIND, SUBJECT, {})
 
-    def pause(self) -> None:
-        """Take waiting tracks out of turn; those in hand are finished."""
+    def try_again(self) -> None:
+        """Give tracks that failed another try."""
+        self._resume()
+        self.begin()
+
+    def _pause(self) -> None:
         with self._database.write() as connection:
             analyses.pause_all(connection)
-        self._publish([])
+        self._tell_all()
 
-    def resume(self) -> None:
-        """Go on with paused tracks and try failed ones again."""
+    def _resume(self) -> None:
         with self._database.write() as connection:
             analyses.resume_all(connection)
-        self.added.set()
-        self._publish([])
+        self._tell_all()
 
-    def progress(self) -> AnalysisProgress:
-        """How far the queue is."""
-        counts = analyses.counts(self._database.read())
-        return AnalysisProgress(counts, len(self._in_hand), self._done, self._seconds_left(counts.waiting))
+    def _tell_all(self) -> None:
+        if self._runner is not None:
+            self._runner.changed("analysed")
 
-    def _seconds_left(self, waiting: int) -> float | None:
-        if len(self._finished_at) < 2 or not waiting:
-            return None
-        span = self._finished_at[-1] - self._finished_at[0]
-        return span / (len(self._finished_at) - 1) * waiting
-
-    def _loop(self) -> None:
-        while not self._stop.is_set():
-            try:
-                self._fill()
-                if not self._in_hand:
-                    self._rest()
-                    continue
-                finished, _ = wait(self._in_hand, timeout=POLL_S, return_when=FIRST_COMPLETED)
+    def _step(self, task: Task) -> None:
+        """Feed the workers until nothing waits. Until a result is kept its track stays in the queue."""
+        in_hand: dict[Future[Analysis], Waiting] = {}
+        done = task.job.done
+        try:
+            while True:
+                task.check()
+                self._fill(in_hand)
+                waiting = analyses.counts(self._database.read()).waiting
+                task.progress(done, done + waiting, _names(in_hand))
+                if not in_hand:
+                    return
+                finished, _ = wait(in_hand, timeout=POLL_S, return_when=FIRST_COMPLETED)
                 for future in finished:
-                    self._settle(future)
-            except sqlite3.OperationalError as error:
-                log.error("analysis waits: the library cannot be written (%s)", error)
-                self._stop.wait(5.0)
+                    done += self._settle(task, in_hand[future], future)
+                    del in_hand[future]
+        except Stopped:
+            if jobs.get_job(self._database.read(), task.job.id).state == "paused":
+                self._finish(task, in_hand)
+            raise
+        finally:
+            for future in in_hand:
+                future.cancel()
+            self._workers.rest()
 
-    def _rest(self) -> None:
-        """Nothing to do: forget the pace and wait for new tracks."""
-        self._finished_at.clear()
-        self._done = 0
-        if self._pool is not None:
-            self._pool.shutdown(wait=False)
-            self._pool = None
-        self._publish([])
-        self.added.wait()
-        self.added.clear()
+    def _finish(self, task: Task, in_hand: dict[Future[Analysis], Waiting]) -> None:
+        """What is in hand when a pause begins is finished first."""
+        for future in list(in_hand):
+            with suppress(Exception):
+                future.exception()
+            self._settle(task, in_hand.pop(future), future)
 
-    def _fill(self) -> None:
-        while len(self._in_hand) < self._workers:
-            waiting = analyses.next_waiting(self._database.read(), set(self._in_hand.values()))
+    def _fill(self, in_hand: dict[Future[Analysis], Waiting]) -> None:
+        while len(in_hand) < self._workers.count:
+            taken = {waiting.track_id for waiting in in_hand.values()}
+            waiting = analyses.next_waiting(self._database.read(), taken)
             if waiting is None:
                 return
-            if self._pool is None:
-                self._pool = ProcessPoolExecutor(
-                    self._workers,
-                    mp_context=get_context("spawn"),
-                    initializer=prepare,
-                    initargs=(os.getpid(),),
-                )
-            self._in_hand[self._pool.submit(analyse_file, waiting.path)] = waiting.track_id
+            limit_s = max(LEAST_LIMIT_S, LIMIT_SHARE * waiting.duration_s)
+            in_hand[self._workers.submit(analyse_file, waiting.path, timeout_s=limit_s)] = waiting
 
-    def _settle(self, future: Future[Analysis]) -> None:
-        """Keep a result. Until it is kept the track stays in hand, so a full disk loses nothing."""
-        track_id = self._in_hand[future]
+    def _settle(self, task: Task, track: Waiting, future: Future[Analysis]) -> int:
+        """Keep a result or a failure; returns whether the track is out of the queue."""
         try:
-            result = future.result()
-        except BrokenProcessPool:
-            self._fail(
-                track_id,
-                "The analysis process ended unexpectedly; the file may need too much memory.",
-                final=False,
-            )
-            self._pool = None
+            result = result_of(future)
+        except WorkerDiedError as error:
+            gone = self._fail(task, track, str(error), final=False)
         except VinylError as error:
-            self._fail(track_id, str(error), final=True)
+            gone = self._fail(task, track, str(error), final=True)
         except Exception as error:
-            log.exception("analysis of track %s failed", track_id)
-            self._fail(
-                track_id,
+            log.exception("analysis of %s", track.path)
+            gone = self._fail(
+                task,
+                track,
                 f"The analysis stopped with an error of its own ({type(error).__name__}).",
                 final=True,
             )
         else:
-            self._keep(track_id, result)
-        del self._in_hand[future]
-        self._publish([track_id])
+            self._keep(track.track_id, result)
+            gone = True
+        task.changed("analysed", track_ids=(track.track_id,))
+        return int(gone)
 
     def _keep(self, track_id: int, result: Analysis) -> None:
         with self._database.write() as connection:
             self._waveforms.store(track_id, result.waveform)
             analyses.store(connection, track_id, result)
-        self._finished_at.append(time.monotonic())
-        self._done += 1
 
-    def _fail(self, track_id: int, message: str, final: bool) -> None:
+    def _fail(self, task: Task, track: Waiting, message: str, final: bool) -> bool:
         with self._database.write() as connection:
-            analyses.fail(connection, track_id, message, final)
+            gone = analyses.fail(connection, track.track_id, message, final)
+        if gone:
+            task.fail_item(Path(track.path).name, message, track.track_id)
+        return gone
 
-    def _publish(self, track_ids: list[int]) -> None:
-        self._events.publish({"type": "analysis", "track_ids": track_ids})
+
+def _names(in_hand: dict[Future[Analysis], Waiting]) -> str:
+    return ", ".join(Path(waiting.path).name for waiting in in_hand.values())

@@ -1,13 +1,54 @@
-"""Events from background threads to any number of listeners in the event loop."""
+"""Events from background threads to any number of listeners in the event loop: what has changed, in types."""
 
 from __future__ import annotations
 
 import asyncio
 import threading
-from typing import Any
+from dataclasses import dataclass
+from typing import Literal
 
-Event = dict[str, Any]
+from vinyl.library.jobs import Job
+
 LONGEST_QUEUE = 1000
+
+# What a window may show of the library: each topic stands for some of its queries.
+Topic = Literal[
+    "tracks",
+    "added",
+    "analysed",
+    "lists",
+    "sticks",
+    "templates",
+    "colours",
+    "rules",
+    "imports",
+    "undo",
+    "all",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """Something in the library is different from ``revision`` on. Without ``track_ids`` any track may be."""
+
+    revision: int
+    topics: tuple[Topic, ...]
+    track_ids: tuple[int, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class JobMoved:
+    """A job has begun, come further, or ended."""
+
+    job: Job
+
+
+@dataclass(frozen=True, slots=True)
+class Reload:
+    """Too much has happened to tell it all."""
+
+
+Event = Changed | JobMoved | Reload
 
 
 class Broadcaster:
@@ -40,5 +81,5 @@ def _put(queue: asyncio.Queue[Event], event: Event) -> None:
     if queue.qsize() > LONGEST_QUEUE:
         while not queue.empty():
             queue.get_nowait()
-        event = {"type": "reload"}
+        event = Reload()
     queue.put_nowait(event)

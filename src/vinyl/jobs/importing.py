@@ -1,31 +1,36 @@
-"""Importing folders: each file is looked at, added or refused with a reason, and left as it is."""
+"""Importing folders: each file is looked at in a worker, added or refused with a reason, and left as it is."""
 
 from __future__ import annotations
 
 import logging
-import sqlite3
 import threading
 import time
 from collections import deque
-from collections.abc import Iterable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future
 from dataclasses import dataclass
 from pathlib import Path
 
-from vinyl.jobs.events import Broadcaster
-from vinyl.library import analyses, imports
+from vinyl.core.errors import VinylError
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.settling import note, settle_file
+from vinyl.jobs.workers import Workers, result_of
+from vinyl.library import imports
 from vinyl.library.database import Database
-from vinyl.library.imports import ImportRun, Outcome
-from vinyl.library.tracks import NewTrack, add_track
+from vinyl.library.imports import ImportedFile, KnownFile, Outcome
+from vinyl.library.jobs import Job
+from vinyl.library.storage import is_passing, storage_words
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, walk_files
-from vinyl.media.probe import AUDIO_SUFFIXES, FileFacts, probe
+from vinyl.media.probe import AUDIO_SUFFIXES, SoundFacts, probe
 from vinyl.media.tags import Tags, read_tags
 
-READERS = 3
+KIND = "import"
 BATCH_FILES = 20
 BATCH_S = 0.4
-RETRY_S = 5.0
+LIMIT_S = 300.0
+AWAY_BATCH = 500
+CHANGED_SUBJECT = "Files that were changed since they were imported"
 
 log = logging.getLogger("vinyl.importing")
 
@@ -37,109 +42,9 @@ class Examined:
     path: str
     size_bytes: int = 0
     modified_ns: int = 0
-    facts: FileFacts | None = None
+    facts: SoundFacts | None = None
     tags: Tags | None = None
     refused: tuple[Outcome, str] | None = None
-
-
-class Importer:
-    """Runs imports one after another in a thread, and takes up those that a killed server left."""
-
-    def __init__(
-        self, database: Database, roots: AllowedRoots, events: Broadcaster, on_added: threading.Event
-    ) -> None:
-        self._database = database
-        self._roots = roots
-        self._events = events
-        self._on_added = on_added
-        self._cancelled: set[int] = set()
-        self._wake = threading.Event()
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._loop, name="importer", daemon=True)
-
-    def start(self) -> None:
-        self._thread.start()
-
-    def stop(self) -> None:
-        self._stop.set()
-        self._wake.set()
-        self._thread.join(timeout=10)
-
-    def add(self, folder: Path) -> int:
-        """Begin importing a folder (checked by the caller); returns the run's id."""
-        with self._database.write() as connection:
-            run_id = imports.begin(connection, str(folder))
-        self._wake.set()
-        self._publish(run_id)
-        return run_id
-
-    def cancel(self, run_id: int) -> None:
-        """Stop a run; what it added stays."""
-        self._cancelled.add(run_id)
-        with self._database.write() as connection:
-            imports.finish(connection, run_id, "cancelled")
-        self._publish(run_id)
-
-    def _loop(self) -> None:
-        imports.mark_away(self._database)
-        while not self._stop.is_set():
-            run = imports.next_running(self._database.read())
-            if run is None:
-                self._wake.wait()
-                self._wake.clear()
-                continue
-            try:
-                self._run(run)
-            except sqlite3.OperationalError as error:
-                log.error("importing waits: the library cannot be written (%s)", error)
-                self._stop.wait(RETRY_S)
-
-    def _run(self, run: ImportRun) -> None:
-        try:
-            if not Path(run.folder).is_dir():
-                raise FileNotFoundError(f"{run.folder} is not there (any more)")
-            files = [str(path) for path in walk_files(Path(run.folder))]
-            with self._database.write() as connection:
-                imports.set_total(connection, run.id, len(files))
-            known = imports.known_files(self._database.read(), run.id)
-            done = imports.done_paths(self._database.read(), run.id)
-            for batch in _batches(self._examine((f for f in files if f not in done), known)):
-                if self._stop.is_set():
-                    return
-                if run.id in self._cancelled:
-                    return
-                self._store(run.id, batch)
-            state, error = "done", None
-        except (OSError, sqlite3.OperationalError) as problem:
-            state, error = (
-                "failed",
-                f"The import stopped: {problem}. What was added stays; import the folder again to go on.",
-            )
-        with self._database.write() as connection:
-            imports.finish(connection, run.id, state, error)
-        self._publish(run.id)
-
-    def _examine(self, files: Iterable[str], known: dict[str, tuple[int, int]]) -> Iterator[Examined]:
-        """Look at files with a few readers ahead, in order."""
-        with ThreadPoolExecutor(READERS) as pool:
-            ahead: deque[Future[Examined]] = deque()
-            for path in files:
-                ahead.append(pool.submit(examine, path, known.get(path), self._roots))
-                if len(ahead) > 2 * READERS:
-                    yield ahead.popleft().result()
-            while ahead:
-                yield ahead.popleft().result()
-
-    def _store(self, run_id: int, batch: list[Examined]) -> None:
-        with self._database.write() as connection:
-            for file in batch:
-                outcome, reason, track_id = _settle(connection, file)
-                imports.note_file(connection, run_id, file.path, outcome, reason, track_id)
-        self._on_added.set()
-        self._publish(run_id)
-
-    def _publish(self, run_id: int) -> None:
-        self._events.publish({"type": "import", "run_id": run_id})
 
 
 def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Examined:
@@ -163,71 +68,157 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
         return Examined(path, refused=("broken", f"The file could not be read: {error.strerror}."))
 
 
-def _settle(connection: sqlite3.Connection, file: Examined) -> tuple[Outcome, str, int | None]:
-    """Decide what becomes of a file, and add it if it is new."""
-    if file.refused:
-        return *file.refused, None
-    if file.facts is None or file.tags is None:
-        raise ValueError("an examined file has facts or a refusal")
-    same_path = connection.execute("SELECT id FROM track WHERE path = ?", (file.path,)).fetchone()
-    if same_path:
-        imports.refresh(connection, same_path["id"], file.path, file.size_bytes, file.modified_ns)
-        return "already here", "It was imported before.", same_path["id"]
-    twin = connection.execute(
-        "SELECT id, path FROM track WHERE audio_hash = ? ORDER BY id", (file.facts.audio_hash,)
-    ).fetchone()
-    if twin is None:
-        track_id = add_track(connection, _new_track(file, file.facts, file.tags))
-        analyses.enqueue(connection, track_id)
-        return "added", "", track_id
-    if not Path(twin["path"]).exists():
-        imports.refresh(connection, twin["id"], file.path, file.size_bytes, file.modified_ns)
-        return (
-            "already here",
-            f"It was moved here from {twin['path']}; cues and crates came along.",
-            twin["id"],
-        )
-    imports.note_copy(connection, twin["id"], file.path, file.size_bytes, file.modified_ns)
-    return (
-        "already here",
-        f"It holds the very same sound as {Path(twin['path']).name}; noted as a copy of it.",
-        twin["id"],
-    )
+class Importer:
+    """The kind of job that brings folders in, and the look at known files when the server starts."""
+
+    def __init__(
+        self, database: Database, roots: AllowedRoots, workers: Workers, on_added: Callable[[], None]
+    ) -> None:
+        self._database = database
+        self._roots = roots
+        self._workers = workers
+        self._on_added = on_added
+        self._runner: Runner | None = None
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(Kind(KIND, "file", KIND, self._step, can_pause=True))
+
+    def add(self, folder: Path) -> Job:
+        """Begin importing a folder (checked by the caller), or find the import of it that is going on."""
+        assert self._runner is not None, "the importer is registered before it is used"
+        for job in self._runner.open_jobs(KIND):
+            if job.payload.get("folder") == str(folder):
+                return job
+        return self._runner.add(KIND, str(folder), {"folder": str(folder)})
+
+    def look_after_files(self) -> None:
+        """In a thread of its own, look which known files are there and whether they are still the same."""
+        threading.Thread(target=self._look, name="look after files", daemon=True).start()
+
+    def _look(self) -> None:
+        try:
+            changed = find_changes(self._database)
+            if self._runner is not None:
+                self._runner.changed("tracks")
+                if changed:
+                    self._runner.add(KIND, CHANGED_SUBJECT, {"paths": changed})
+        except Exception:
+            log.exception("looking after files")
+
+    def _step(self, task: Task) -> None:
+        files = self._files(task)
+        done = imports.done_paths(self._database.read(), task.job.id)
+        known = self._known(task)
+        task.progress(len(done), len(files))
+        count = len(done)
+        try:
+            for batch in _batches(self._examine([f for f in files if f not in done], known, task)):
+                task.check()
+                self._store(task, batch)
+                count += len(batch)
+                task.progress(count, len(files), Path(batch[-1].path).name)
+        finally:
+            self._workers.rest()
+            self._on_added()
+        outcomes = imports.outcomes_of(self._database.read(), task.job.id)
+        task.keep_result({name.replace(" ", "_"): number for name, number in outcomes.items()})
+
+    def _files(self, task: Task) -> list[str]:
+        payload = task.job.payload
+        if "paths" in payload:
+            return list(payload["paths"])
+        folder = Path(payload["folder"])
+        if not folder.is_dir():
+            raise FolderError(
+                f"The import stopped: {folder} is not there (any more). What was added stays; import the folder "
+                "again to go on."
+            )
+        return [str(path) for path in walk_files(folder)]
+
+    def _known(self, task: Task) -> dict[str, tuple[int, int]]:
+        if "paths" in task.job.payload:
+            return {}
+        return imports.known_below(self._database.read(), str(task.job.payload["folder"]))
+
+    def _examine(
+        self, files: Iterable[str], known: dict[str, tuple[int, int]], task: Task
+    ) -> Iterator[Examined]:
+        """Look at files with a few ahead, in order; what a file does to its worker is its own outcome."""
+        ahead: deque[tuple[str, Future[Examined]]] = deque()
+        for path in files:
+            ahead.append(
+                (path, self._workers.submit(examine, path, known.get(path), self._roots, timeout_s=LIMIT_S))
+            )
+            if len(ahead) > 2 * self._workers.count:
+                yield _examined(*ahead.popleft(), task)
+        while ahead:
+            yield _examined(*ahead.popleft(), task)
+
+    def _store(self, task: Task, batch: list[Examined]) -> None:
+        """Keep what became of a batch of files, each for itself."""
+        found = {self._keep(task.job.id, file).outcome for file in batch}
+        self._on_added()
+        task.changed("imports", *(("added",) if found & {"added", "changed"} else ()))
+
+    def _keep(self, job_id: int, file: Examined) -> ImportedFile:
+        try:
+            return settle_file(self._database, job_id, file)
+        except Exception as error:
+            if is_passing(error):
+                raise
+            log.exception("keeping %s", file.path)
+            words = str(error) if isinstance(error, VinylError) else storage_words(error)
+            reason = words or f"It could not be kept ({type(error).__name__})."
+            return note(self._database, job_id, ImportedFile(file.path, "broken", reason, None))
 
 
-def _new_track(file: Examined, facts: FileFacts, tags: Tags) -> NewTrack:
-    artist, title = tags.artist, tags.title
-    if not title:
-        artist, title = _from_name(Path(file.path).stem, artist)
-    return NewTrack(
-        path=file.path,
-        size_bytes=file.size_bytes,
-        modified_ns=file.modified_ns,
-        audio_hash=facts.audio_hash,
-        codec=facts.codec,
-        rate_hz=facts.rate_hz,
-        channels=facts.channels,
-        bit_rate=facts.bit_rate,
-        trimmed_samples=facts.trimmed_samples,
-        duration_s=facts.duration_s,
-        title=title,
-        artist=artist,
-        album=tags.album,
-        genre=tags.genre,
-        label=tags.label,
-        comment=tags.comment,
-        year=tags.year,
-        file_key=tags.key,
-        file_bpm=tags.bpm,
-        file_rating=tags.rating,
-        has_picture=tags.picture is not None,
-    )
+def find_changes(database: Database) -> list[str]:
+    """Note which tracks' files are away or back, a few at a time; returns paths of files that are not what they were."""
+    gone: list[int] = []
+    back: list[int] = []
+    changed: list[str] = []
+    for known in imports.known_tracks(database.read()):
+        state = _state_of(known)
+        if (state == "away") != known.away:
+            (gone if state == "away" else back).append(known.track_id)
+        if state == "changed":
+            changed.append(known.path)
+    for ids, away in ((gone, True), (back, False)):
+        for start in range(0, len(ids), AWAY_BATCH):
+            with database.write() as connection:
+                imports.mark_away(connection, ids[start : start + AWAY_BATCH], away)
+    return changed
 
 
-def _from_name(stem: str, artist: str) -> tuple[str, str]:
-    """Artist and title from a file name like "Artist - Title"."""
-    before, dash, after = stem.partition(" - ")
-    return (artist or before.strip(), after.strip()) if dash and after.strip() else (artist, stem)
+def _state_of(known: KnownFile) -> str:
+    try:
+        stat = Path(known.path).stat()
+    except OSError:
+        return "away"
+    return "same" if (stat.st_size, stat.st_mtime_ns) == (known.size_bytes, known.modified_ns) else "changed"
+
+
+def _examined(path: str, future: Future[Examined], task: Task) -> Examined:
+    """What a worker found out; its end is an outcome like another."""
+    try:
+        while not future.done():
+            task.check()
+            _pause(future)
+        return result_of(future)
+    except VinylError as error:
+        return Examined(path, refused=("broken", str(error)))
+    except Exception as error:
+        if future.done():
+            log.exception("examining %s", path)
+            return Examined(path, refused=("broken", f"The file cannot be read ({type(error).__name__})."))
+        raise
+
+
+def _pause(future: Future[Examined]) -> None:
+    done = threading.Event()
+    future.add_done_callback(lambda _: done.set())
+    done.wait(BATCH_S)
 
 
 def _batches(files: Iterator[Examined]) -> Iterator[list[Examined]]:

@@ -2,123 +2,107 @@
 
 from __future__ import annotations
 
-import json
-import logging
-import threading
-import time
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from pathlib import Path
 
-from vinyl.core.errors import VinylError
-from vinyl.jobs.events import Broadcaster
+from vinyl.jobs.runner import Kind, Runner, Stopped, Task
+from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
+from vinyl.library.jobs import Job
+from vinyl.media.encode import convert
+from vinyl.media.pictures import small_jpeg
+from vinyl.media.tags import read_tags
 from vinyl.sticks import store
-from vinyl.sticks.errors import PackCancelledError
+from vinyl.sticks.errors import PackCancelledError, StickError
+from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import make_plan
-from vinyl.sticks.writing import PackProgress, pack
+from vinyl.sticks.writing import PackProgress, Tools, pack
 
-PUBLISH_S = 0.2
+KIND = "pack"
+CONVERT_LIMIT_S = 3600.0
+PICTURE_LIMIT_S = 30.0
+PICTURE_PIXELS = 400
 
-log = logging.getLogger("vinyl.packing")
 
+def sleeve_of(path: str, pixels: int) -> bytes | None:
+    """A file's sleeve as a small JPEG, in a worker; None where it has none.
 
-@dataclass(frozen=True, slots=True)
-class RunningPack:
-    """A run in hand: its progress and when it began to write (monotonic seconds)."""
-
-    progress: PackProgress
-    began_s: float
-
-    @property
-    def seconds_left(self) -> float | None:
-        done, total = self.progress.done_bytes, self.progress.total_bytes
-        return (time.monotonic() - self.began_s) * (total - done) / done if done else None
+    Raises:
+        PictureError: if it cannot be used.
+    """
+    picture = read_tags(Path(path)).picture
+    return small_jpeg(picture, pixels) if picture else None
 
 
 class Packer:
-    """Packs one stick at a time."""
+    """The kind of job that packs a stick."""
 
-    def __init__(self, database: Database, events: Broadcaster) -> None:
+    def __init__(self, database: Database, workers: Workers) -> None:
         self._database = database
-        self._events = events
-        self._cancelled: set[int] = set()
-        self._stopping = threading.Event()
-        self._running: dict[int, RunningPack] = {}
-        self._pool = ThreadPoolExecutor(1, thread_name_prefix="packer")
+        self._workers = workers
+        self._runner: Runner | None = None
 
-    def start(self) -> None:
-        """Take up runs that were interrupted."""
-        for run_id, stick_id in store.running_runs(self._database.read()):
-            self._pool.submit(self._run, run_id, stick_id)
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(Kind(KIND, "byte", KIND, self._step))
 
-    def stop(self) -> None:
-        """Stop after the piece in hand; the run goes on at the next start."""
-        self._stopping.set()
-        self._pool.shutdown(wait=True, cancel_futures=True)
+    def add(self, stick_id: int) -> Job:
+        """Begin to pack a stick with its chosen crates.
 
-    def add(self, stick_id: int) -> None:
-        """Begin to pack a stick with its chosen crates."""
+        Raises:
+            StickError: if it is being packed already, or is not in the computer.
+        """
+        assert self._runner is not None, "the packer is registered before it is used"
         stick = store.get_stick(self._database.read(), stick_id)
         stick.medium.check_in()
-        with self._database.write() as connection:
-            run_id = store.begin_run(connection, stick_id)
-        self._cancelled.discard(stick_id)
-        self._pool.submit(self._run, run_id, stick_id)
-        self._publish(stick_id)
+        if self.running(stick_id):
+            raise StickError("This stick is being packed already.")
+        return self._runner.add(KIND, stick.name, {"stick_id": stick_id})
 
-    def cancel(self, stick_id: int) -> None:
-        """Stop packing a stick; what is finished stays on it."""
-        self._cancelled.add(stick_id)
+    def running(self, stick_id: int) -> Job | None:
+        """The job that packs a stick now."""
+        assert self._runner is not None, "the packer is registered before it is used"
+        return next(
+            (job for job in self._runner.open_jobs(KIND) if job.payload["stick_id"] == stick_id), None
+        )
 
-    def running(self, stick_id: int) -> RunningPack | None:
-        """Progress of a stick that is being packed."""
-        return self._running.get(stick_id)
-
-    def _run(self, run_id: int, stick_id: int) -> None:
-        state, error, summary = "done", None, None
-        try:
-            summary = self._pack(stick_id)
-        except PackCancelledError as cancelled:
-            if self._stopping.is_set():
-                return
-            state, error = "cancelled", str(cancelled)
-        except VinylError as problem:
-            state, error = "failed", str(problem)
-        except Exception as problem:
-            log.exception("packing failed")
-            state, error = (
-                "failed",
-                f"Packing stopped with an error of its own ({type(problem).__name__}); nothing on the stick is damaged.",
-            )
-        finally:
-            self._running.pop(stick_id, None)
-        with self._database.write() as connection:
-            store.end_run(connection, run_id, state, error, summary)
-        self._publish(stick_id)
-
-    def _pack(self, stick_id: int) -> str:
+    def _step(self, task: Task) -> None:
         connection = self._database.read()
-        stick = store.get_stick(connection, stick_id)
-        plan = make_plan(connection, stick)
-        began, last = time.monotonic(), 0.0
+        stick = store.get_stick(connection, task.job.payload["stick_id"])
+        plan, own = make_plan(connection, stick), OwnFiles(self._database, stick.id)
 
         def report(progress: PackProgress) -> None:
-            nonlocal last
-            self._running[stick_id] = RunningPack(progress, began)
-            if time.monotonic() - last > PUBLISH_S:
-                last = time.monotonic()
-                self._publish(stick_id)
+            task.progress(progress.done_bytes, progress.total_bytes, progress.current)
 
-        index = pack(stick, plan, report, lambda: self._stopping.is_set() or stick_id in self._cancelled)
-        written = sum(t.action in ("copy", "convert") for t in plan.tracks)
-        return json.dumps(
+        tools = Tools(
+            convert=lambda source, target: self._workers.run(
+                convert, source, target, "flac", timeout_s=CONVERT_LIMIT_S, check=task.check
+            ),
+            sleeve=lambda source: self._workers.run(
+                sleeve_of, str(source), PICTURE_PIXELS, timeout_s=PICTURE_LIMIT_S, check=task.check
+            ),
+            failed=task.fail_item,
+        )
+        try:
+            packed = pack(stick, own, plan, tools, report, lambda: _is_stopped(task))
+        except PackCancelledError as error:
+            raise Stopped from error
+        finally:
+            self._workers.rest()
+            task.changed("sticks")
+        task.keep_result(
             {
-                "tracks": len(index["tracks"]),
-                "crates": len(index["crates"]),
-                "written": written,
+                "tracks": len(packed.index.tracks),
+                "crates": len(packed.index.crates),
+                "written": packed.written,
                 "removed": len(plan.removed),
             }
         )
+        task.changed("sticks")
 
-    def _publish(self, stick_id: int) -> None:
-        self._events.publish({"type": "stick", "stick_id": stick_id})
+
+def _is_stopped(task: Task) -> bool:
+    try:
+        task.check()
+    except Stopped:
+        return True
+    return False

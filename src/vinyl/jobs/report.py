@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import time
 from pathlib import Path
 from typing import Any
@@ -12,14 +13,19 @@ from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.structure.sections import phrase_starts
 from vinyl.media.decode import decode_blocks
 
+log = logging.getLogger("vinyl.analysis")
+
 
 def analysis_line(path: str, window_bpm: tuple[float, float] | None = None) -> dict[str, Any]:
     """The results for a file, or ``{"path", "error"}``."""
     began = time.perf_counter()
     try:
         result = analyse_blocks(decode_blocks(Path(path)), window_bpm)
-    except (VinylError, OSError, MemoryError) as error:
+    except VinylError as error:
         return {"path": path, "error": str(error)}
+    except Exception as error:  # whatever one file does, those after it are heard
+        log.debug("%s", path, exc_info=error)
+        return {"path": path, "error": f"This file cannot be analysed ({type(error).__name__}: {error})."}
     return {"path": path, **plain(result), "analysis_seconds": round(time.perf_counter() - began, 3)}
 
 

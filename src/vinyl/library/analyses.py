@@ -4,37 +4,29 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vinyl.core.analysis import VERSION, Analysis
+from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.rhythm.grid import GridEstimate
-from vinyl.core.rhythm.tempo_map import anchors_to
-from vinyl.library.database import now
-from vinyl.library.locks import locks_of
+from vinyl.library import flat, values
+from vinyl.library.clock import now
+from vinyl.library.grids import grid_value
+from vinyl.library.values import Field, Value
 
 MOST_ATTEMPTS = 3
-# Columns that a lock holds. Sections and proposals lie on the grid's bars, so they stay with it.
-HELD_BY = {
-    "grid": (
-        "bpm",
-        "anchors",
-        "beats_per_bar",
-        "grid_doubt",
-        "grid_reasons",
-        "phrase_s",
-        "sections",
-        "cue_proposals",
-    ),
-    "key": ("key", "key_confidence", "second_key", "second_from_s", "runner_up_key", "tuning_cents"),
-}
+NO_BEAT = ("no beat was found",)
+ANALYSED: tuple[Field, ...] = ("grid", "tempo", "structure", "key", "energy")
 
 
 @dataclass(frozen=True, slots=True)
 class Waiting:
-    """A track in the queue."""
+    """A track in the queue, with its file as the library knows it."""
 
     track_id: int
     path: str
+    duration_s: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +36,37 @@ class QueueCounts:
     failed: int
 
 
+@dataclass(frozen=True, slots=True)
+class SectionSpan:
+    """A section of a track, in seconds."""
+
+    start_s: float
+    end_s: float
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class StoredStructure:
+    """What analysis found of a track's structure: where phrases begin, its sections, and proposals for cues."""
+
+    phrase_s: float | None
+    sections: list[SectionSpan]
+    proposals: list[CueProposal]
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What analysis heard besides grid, tempo, key and structure; None where it has not been."""
+
+    energy_reason: str
+    range_lu: float | None
+    true_peak_db: float | None
+    second_key: str | None
+    second_from_s: float | None
+    runner_up_key: str | None
+    tuning_cents: float | None
+
+
 def enqueue(connection: sqlite3.Connection, track_id: int) -> None:
     """Put a track into the queue, or back into it if it had failed."""
     connection.execute(
@@ -51,109 +74,146 @@ def enqueue(connection: sqlite3.Connection, track_id: int) -> None:
            ON CONFLICT (track_id) DO UPDATE SET state = 'waiting', attempts = 0, error = NULL""",
         (track_id,),
     )
+    flat.settle(connection, [track_id], ["analysis"])
 
 
 def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting | None:
     """The newest waiting track that is not in hand already."""
     rows = connection.execute(
-        """SELECT q.track_id, t.path FROM analysis_queue q JOIN track t ON t.id = q.track_id
+        """SELECT q.track_id, t.path, t.duration_s FROM analysis_queue q JOIN track t ON t.id = q.track_id
            WHERE q.state = 'waiting' AND NOT t.away ORDER BY t.added_at DESC, q.track_id DESC LIMIT ?""",
         (len(but_not) + 1,),
     )
-    return next(
-        (Waiting(row["track_id"], row["path"]) for row in rows if row["track_id"] not in but_not), None
-    )
+    return next((Waiting(*row) for row in rows if row["track_id"] not in but_not), None)
 
 
 def counts(connection: sqlite3.Connection) -> QueueCounts:
-    """How many tracks wait, are paused, and have failed."""
-    rows = dict(connection.execute("SELECT state, count(*) FROM analysis_queue GROUP BY state").fetchall())
+    """How many tracks wait and can be worked on, are paused, and have failed."""
+    rows = dict(
+        connection.execute(
+            """SELECT q.state, count(*) FROM analysis_queue q JOIN track t ON t.id = q.track_id
+               WHERE NOT (q.state = 'waiting' AND t.away) GROUP BY q.state"""
+        ).fetchall()
+    )
     return QueueCounts(rows.get("waiting", 0), rows.get("paused", 0), rows.get("failed", 0))
 
 
 def pause_all(connection: sqlite3.Connection) -> None:
     """Take all waiting tracks out of turn."""
-    connection.execute("UPDATE analysis_queue SET state = 'paused' WHERE state = 'waiting'")
+    _change_states(connection, "state = 'paused'", "state = 'waiting'")
 
 
 def resume_all(connection: sqlite3.Connection) -> None:
     """Put paused tracks back, and give failed ones another try."""
-    connection.execute(
-        "UPDATE analysis_queue SET state = 'waiting', attempts = 0, error = NULL WHERE state IN ('paused', 'failed')"
+    _change_states(
+        connection, "state = 'waiting', attempts = 0, error = NULL", "state IN ('paused', 'failed')"
     )
 
 
 def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
-    """Keep a track's results and take it out of the queue. Grid and key stay as they were where they are locked."""
-    held = _locked_values(connection, track_id)
-    grid, key, loudness = result.grid, result.key, result.loudness
+    """Keep a track's results and take it out of the queue. What is locked goes on to win over them."""
     connection.execute(
-        """INSERT OR REPLACE INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, grid_doubt, grid_reasons,
-             key, key_confidence, second_key, second_from_s, runner_up_key, tuning_cents, lufs, range_lu, true_peak_db,
-             energy, energy_reason, phrase_s, sections, cue_proposals, analysed_at)
-           SELECT id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
+        """INSERT OR REPLACE INTO track_analysis (track_id, version, lufs, range_lu, true_peak_db, analysed_at)
+           SELECT id, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
         (
             VERSION,
-            *_grid_values(grid),
-            key.key and str(key.key),
-            key.confidence,
-            key.second and str(key.second),
-            key.second_from_s,
-            key.runner_up and str(key.runner_up),
-            key.tuning_cents,
-            loudness.integrated_lufs,
-            loudness.range_lu,
+            result.loudness.integrated_lufs,
+            result.loudness.range_lu,
             result.true_peak_db,
-            result.energy.value,
-            result.energy.reason,
-            result.structure.phrase_s,
-            json.dumps(_sections(result)),
-            json.dumps([{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]),
             now(),
             track_id,
         ),
     )
-    for column, value in held.items():
-        connection.execute(f"UPDATE track_analysis SET {column} = ? WHERE track_id = ?", (value, track_id))
+    values.put(connection, [track_id], "analysis", _values(result))
     connection.execute(
-        "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) SELECT id, ?, ? FROM track WHERE id = ?",
+        "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) "
+        "SELECT id, ?, ? FROM track WHERE id = ?",
         (result.descriptor.astype("<f4").tobytes(), result.fingerprint.astype("<u4").tobytes(), track_id),
     )
     connection.execute("UPDATE track SET duration_s = ? WHERE id = ?", (result.duration_s, track_id))
     connection.execute("DELETE FROM analysis_queue WHERE track_id = ?", (track_id,))
+    flat.settle(connection, [track_id], ["analysis", "facts", *ANALYSED])
 
 
-def _locked_values(connection: sqlite3.Connection, track_id: int) -> dict[str, object]:
-    """The stored values of locked parts, by column."""
-    row = connection.execute("SELECT * FROM track_analysis WHERE track_id = ?", (track_id,)).fetchone()
-    if row is None:
-        return {}
-    return {
-        column: row[column] for part in locks_of(connection, track_id) for column in HELD_BY.get(part, ())
-    }
-
-
-def _grid_values(grid: GridEstimate | None) -> tuple[object, ...]:
-    if grid is None:
-        return None, None, None, 1.0, json.dumps(["no beat was found"])
-    tempo_map = grid.tempo_map
-    return (
-        tempo_map.bpm,
-        json.dumps(anchors_to(tempo_map)),
-        tempo_map.beats_per_bar,
-        grid.doubt,
-        json.dumps(grid.reasons),
+def structure_of(connection: sqlite3.Connection, track_id: int) -> StoredStructure:
+    """The structure that holds for a track; empty where there is none."""
+    found = values.winner(connection, track_id, "structure")
+    stored = json.loads(found.value.text or "{}") if found else {}
+    return StoredStructure(
+        stored.get("phrase_s"),
+        [SectionSpan(**section) for section in stored.get("sections", ())],
+        [CueProposal(cue["time"], cue["role"], cue["label"]) for cue in stored.get("cues", ())],
     )
 
 
-def _sections(result: Analysis) -> list[dict[str, object]]:
-    return [{"start_s": s.start_s, "end_s": s.end_s, "label": s.label} for s in result.structure.sections]
+def heard_of(connection: sqlite3.Connection, track_id: int) -> Heard:
+    """What more analysis heard."""
+    row = connection.execute(
+        "SELECT range_lu, true_peak_db FROM track_analysis WHERE track_id = ?", (track_id,)
+    ).fetchone()
+    details: dict[str, Mapping[str, object]] = {}
+    for value in values.sources_of(connection, track_id, ["key", "energy"]):
+        if value.origin == "analysis" and value.field not in details:
+            details[value.field] = value.value.detail or {}
+    key = details.get("key", {})
+    return Heard(
+        energy_reason=str(details.get("energy", {}).get("reason") or ""),
+        range_lu=row["range_lu"] if row else None,
+        true_peak_db=row["true_peak_db"] if row else None,
+        second_key=key.get("second"),  # type: ignore[arg-type]
+        second_from_s=key.get("second_from_s"),  # type: ignore[arg-type]
+        runner_up_key=key.get("runner_up"),  # type: ignore[arg-type]
+        tuning_cents=key.get("tuning_cents"),  # type: ignore[arg-type]
+    )
 
 
-def fail(connection: sqlite3.Connection, track_id: int, error: str, final: bool) -> None:
-    """Note a failed try; after MOST_ATTEMPTS, or when it is final, the track waits no longer."""
+def fail(connection: sqlite3.Connection, track_id: int, error: str, final: bool) -> bool:
+    """Note a failed try; after MOST_ATTEMPTS, or when it is final, the track waits no longer. Returns whether that is so."""
     connection.execute(
         """UPDATE analysis_queue SET attempts = attempts + 1, error = ?,
              state = CASE WHEN ? OR attempts + 1 >= ? THEN 'failed' ELSE state END WHERE track_id = ?""",
         (error, final, MOST_ATTEMPTS, track_id),
     )
+    flat.settle(connection, [track_id], ["analysis"])
+    row = connection.execute("SELECT state FROM analysis_queue WHERE track_id = ?", (track_id,)).fetchone()
+    return row is not None and row["state"] == "failed"
+
+
+def _change_states(connection: sqlite3.Connection, change: str, where: str) -> None:
+    ids = [row[0] for row in connection.execute(f"SELECT track_id FROM analysis_queue WHERE {where}")]
+    connection.execute(f"UPDATE analysis_queue SET {change} WHERE {where}")
+    flat.settle(connection, ids, ["analysis"])
+
+
+def _values(result: Analysis) -> dict[Field, Value | None]:
+    key, grid = result.key, result.grid
+    return {
+        **_grid_values(grid),
+        "structure": Value(json.dumps(_structure(result))),
+        "key": Value(
+            str(key.key) if key.key else None,
+            {
+                "second": str(key.second) if key.second else None,
+                "second_from_s": key.second_from_s,
+                "runner_up": str(key.runner_up) if key.runner_up else None,
+                "tuning_cents": key.tuning_cents,
+            },
+            1.0 - key.confidence,
+        ),
+        "energy": Value(str(result.energy.value), {"reason": result.energy.reason}),
+    }
+
+
+def _grid_values(grid: GridEstimate | None) -> dict[Field, Value | None]:
+    if grid is None:
+        return {"grid": grid_value(None, 1.0, NO_BEAT), "tempo": None}
+    return {
+        "grid": grid_value(grid.tempo_map, grid.doubt, grid.reasons),
+        "tempo": Value(repr(grid.tempo_map.bpm), None, grid.doubt),
+    }
+
+
+def _structure(result: Analysis) -> dict[str, object]:
+    sections = [{"start_s": s.start_s, "end_s": s.end_s, "label": s.label} for s in result.structure.sections]
+    cues = [{"time": c.time_s, "role": c.role, "label": c.label} for c in result.cues]
+    return {"phrase_s": result.structure.phrase_s, "sections": sections, "cues": cues}

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from vinyl.library.database import now
+from vinyl.core.ordering import key_between, keys_between
+from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 
 LONGEST_NAME = 120
@@ -22,13 +24,13 @@ class Crate:
     duration_s: float
 
 
+SELECT = """SELECT c.id, c.name, count(t.id) AS tracks, COALESCE(sum(t.duration_s), 0.0) AS duration_s
+  FROM crate c LEFT JOIN crate_place p ON p.crate_id = c.id LEFT JOIN track t ON t.id = p.track_id"""
+
+
 def list_crates(connection: sqlite3.Connection) -> list[Crate]:
     """All crates in their order."""
-    rows = connection.execute(
-        """SELECT c.id, c.name, count(t.id) AS tracks, COALESCE(sum(t.duration_s), 0.0) AS duration_s
-           FROM crate c LEFT JOIN crate_track ct ON ct.crate_id = c.id LEFT JOIN track t ON t.id = ct.track_id
-           GROUP BY c.id ORDER BY c.position, c.id"""
-    )
+    rows = connection.execute(f"{SELECT} GROUP BY c.id ORDER BY c.position, c.id")
     return [Crate(**dict(row)) for row in rows]
 
 
@@ -38,18 +40,18 @@ def get_crate(connection: sqlite3.Connection, crate_id: int) -> Crate:
     Raises:
         NotFoundError: if it was deleted.
     """
-    for crate in list_crates(connection):
-        if crate.id == crate_id:
-            return crate
-    raise NotFoundError("This crate is no longer there.")
+    row = connection.execute(f"{SELECT} WHERE c.id = ? GROUP BY c.id", (crate_id,)).fetchone()
+    if row is None:
+        raise NotFoundError("This crate is no longer there.")
+    return Crate(**dict(row))
 
 
 def make_crate(connection: sqlite3.Connection, name: str) -> int:
     """Make an empty crate at the end; returns its id."""
-    place = connection.execute("SELECT COALESCE(max(position), 0) + 1 FROM crate").fetchone()[0]
+    last = connection.execute("SELECT max(position) FROM crate").fetchone()[0]
     cursor = connection.execute(
         "INSERT INTO crate (name, position, created_at) VALUES (?, ?, ?)",
-        (_checked_name(connection, name), place, now()),
+        (_checked_name(connection, name), key_between(last, None), now()),
     )
     return int(cursor.lastrowid or 0)
 
@@ -57,9 +59,8 @@ def make_crate(connection: sqlite3.Connection, name: str) -> int:
 def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> None:
     """Give a crate another name."""
     if get_crate(connection, crate_id).name != name.strip():
-        connection.execute(
-            "UPDATE crate SET name = ? WHERE id = ?", (_checked_name(connection, name), crate_id)
-        )
+        checked = _checked_name(connection, name, crate_id)
+        connection.execute("UPDATE crate SET name = ? WHERE id = ?", (checked, crate_id))
 
 
 def delete_crate(connection: sqlite3.Connection, crate_id: int) -> None:
@@ -69,19 +70,23 @@ def delete_crate(connection: sqlite3.Connection, crate_id: int) -> None:
 
 
 def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
-    """Move a crate to a place (0 is first) among the crates."""
-    ids = [crate.id for crate in list_crates(connection) if crate.id != crate_id]
-    ids.insert(max(0, min(to, len(ids))), get_crate(connection, crate_id).id)
-    connection.executemany(
-        "UPDATE crate SET position = ? WHERE id = ? AND position <> ?",
-        [(n, i, n) for n, i in enumerate(ids, 1)],
-    )
+    """Move a crate to a place (0 is first) among the crates: one row is written."""
+    get_crate(connection, crate_id)
+    rows = connection.execute("SELECT id, position FROM crate ORDER BY position, id").fetchall()
+    place = [row["id"] for row in rows].index(crate_id)
+    others = [row["position"] for row in rows if row["id"] != crate_id]
+    to = max(0, min(to, len(others)))
+    if to != place:
+        before, after = _neighbours(others, to)
+        connection.execute(
+            "UPDATE crate SET position = ? WHERE id = ?", (key_between(before, after), crate_id)
+        )
 
 
 def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
     """Ids of a crate's tracks in its order."""
     rows = connection.execute(
-        "SELECT track_id FROM crate_track WHERE crate_id = ? ORDER BY position, track_id", (crate_id,)
+        "SELECT track_id FROM crate_place WHERE crate_id = ? ORDER BY position, id", (crate_id,)
     )
     return [row[0] for row in rows]
 
@@ -91,58 +96,78 @@ def add_tracks(
 ) -> int:
     """Put tracks into a crate, at a place or at its end; returns how many were not yet in it."""
     get_crate(connection, crate_id)
-    before = crate_tracks(connection, crate_id)
-    here = set(before)
+    places = _places(connection, crate_id)
+    here = set(places)
     new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in here]
-    at = len(before) if at is None else max(0, min(at, len(before)))
-    _rewrite(connection, crate_id, [*before[:at], *new, *before[at:]])
+    positions = list(places.values())
+    before, after = _neighbours(positions, len(positions) if at is None else max(0, min(at, len(positions))))
+    try:
+        connection.executemany(
+            "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?)",
+            [(crate_id, i, key) for i, key in zip(new, keys_between(before, after, len(new)), strict=True)],
+        )
+    except sqlite3.IntegrityError as error:
+        raise NotFoundError("One of these tracks is not in the library (any more).") from error
     return len(new)
 
 
 def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int]) -> None:
     """Take tracks out of a crate. They stay in the library."""
     get_crate(connection, crate_id)
-    connection.executemany(
-        "DELETE FROM crate_track WHERE crate_id = ? AND track_id = ?", [(crate_id, i) for i in track_ids]
+    connection.execute(
+        "DELETE FROM crate_place WHERE crate_id = ? AND track_id IN (SELECT value FROM json_each(?))",
+        (crate_id, json.dumps(list(track_ids))),
     )
 
 
 def move_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], to: int) -> None:
-    """Move tracks, kept in their order, so that they begin at a place among the others (0 is first)."""
-    before = crate_tracks(connection, crate_id)
+    """Move tracks, kept in their order, so that they begin at a place among the others (0 is first).
+
+    Only the rows of the moved tracks are written.
+    """
+    places = _places(connection, crate_id)
     moving = set(track_ids)
-    moved = [i for i in before if i in moving]
-    rest = [i for i in before if i not in moving]
+    moved = [i for i in places if i in moving]
+    rest = [position for i, position in places.items() if i not in moving]
     to = max(0, min(to, len(rest)))
-    _rewrite(connection, crate_id, [*rest[:to], *moved, *rest[to:]])
+    if not moved or [i for i in places if i not in moving][:to] + moved == list(places)[: to + len(moved)]:
+        return
+    keys = keys_between(*_neighbours(rest, to), len(moved))
+    connection.executemany(
+        "UPDATE crate_place SET position = ? WHERE crate_id = ? AND track_id = ?",
+        [(key, crate_id, i) for key, i in zip(keys, moved, strict=True)],
+    )
 
 
 def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, str]]:
     """Ids and names of the crates that hold a track."""
     rows = connection.execute(
-        "SELECT c.id, c.name FROM crate c JOIN crate_track ct ON ct.crate_id = c.id WHERE ct.track_id = ? ORDER BY c.position",
+        "SELECT c.id, c.name FROM crate c JOIN crate_place p ON p.crate_id = c.id WHERE p.track_id = ? "
+        "ORDER BY c.position",
         (track_id,),
     )
     return [(row["id"], row["name"]) for row in rows]
 
 
-def _rewrite(connection: sqlite3.Connection, crate_id: int, track_ids: list[int]) -> None:
-    try:
-        connection.executemany(
-            """INSERT INTO crate_track (crate_id, track_id, position) VALUES (?, ?, ?)
-               ON CONFLICT (crate_id, track_id) DO UPDATE SET position = excluded.position WHERE position <> excluded.position""",
-            [(crate_id, track_id, float(place)) for place, track_id in enumerate(track_ids)],
-        )
-    except sqlite3.IntegrityError as error:
-        raise NotFoundError("One of these tracks is not in the library (any more).") from error
+def _places(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
+    """The position of each of a crate's tracks, in order."""
+    rows = connection.execute(
+        "SELECT track_id, position FROM crate_place WHERE crate_id = ? ORDER BY position, id", (crate_id,)
+    )
+    return {row["track_id"]: row["position"] for row in rows}
 
 
-def _checked_name(connection: sqlite3.Connection, name: str) -> str:
+def _neighbours(positions: Sequence[str], at: int) -> tuple[str | None, str | None]:
+    return positions[at - 1] if at > 0 else None, positions[at] if at < len(positions) else None
+
+
+def _checked_name(connection: sqlite3.Connection, name: str, but_not: int = 0) -> str:
     name = " ".join(name.split())
     if not name:
         raise LibraryError("A crate needs a name.")
     if len(name) > LONGEST_NAME:
         raise LibraryError(f"A crate's name can have {LONGEST_NAME} characters at the most.")
-    if connection.execute("SELECT 1 FROM crate WHERE name = ? COLLATE NOCASE", (name,)).fetchone():
+    same = "SELECT 1 FROM crate WHERE name = ? COLLATE NOCASE AND id <> ?"
+    if connection.execute(same, (name, but_not)).fetchone():
         raise LibraryError(f"There is already a crate called “{name}”.")
     return name

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from vinyl.library import flat
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.locks import check_open
 
@@ -39,6 +41,7 @@ def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
         "INSERT INTO cue (track_id, position_s, length_s, label, role, colour, pad, engages) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
         (track_id, cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages),
     )
+    flat.settle(connection, [track_id], ["cue"])
     return int(cursor.lastrowid or 0)
 
 
@@ -52,12 +55,14 @@ def change_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
         "UPDATE cue SET position_s = ?, length_s = ?, label = ?, role = ?, colour = ?, pad = ?, engages = ? WHERE id = ?",
         (cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages, cue.id),
     )
+    flat.settle(connection, [track_id], ["cue"])
 
 
 def delete_cues(connection: sqlite3.Connection, track_id: int, cue_ids: Iterable[int]) -> None:
     """Delete cues of a track by id."""
     check_open(connection, track_id, "cues")
     connection.executemany("DELETE FROM cue WHERE id = ? AND track_id = ?", [(i, track_id) for i in cue_ids])
+    flat.settle(connection, [track_id], ["cue"])
 
 
 def number_pads(connection: sqlite3.Connection, track_id: int) -> None:
@@ -80,6 +85,29 @@ def get_cue(connection: sqlite3.Connection, track_id: int, cue_id: int) -> Cue:
     if row is None:
         raise NotFoundError("This cue is no longer there.")
     return _from_row(row)
+
+
+MARKS = {"in": "I", "main": "M", "out": "O"}
+
+
+def cue_marks(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, str]:
+    """For each track its cues at a glance: I, M and O for in, main and out, and how many others."""
+    rows = connection.execute(
+        "SELECT track_id, role FROM cue WHERE track_id IN (SELECT value FROM json_each(?)) ORDER BY position_s",
+        (json.dumps(list(track_ids)),),
+    )
+    roles: dict[int, list[str | None]] = {}
+    for row in rows:
+        roles.setdefault(row["track_id"], []).append(row["role"])
+    return {track_id: _marks(found) for track_id, found in roles.items()}
+
+
+def _marks(roles: list[str | None]) -> str:
+    others = roles.count(None)
+    named = [mark for role, mark in MARKS.items() if role in roles]
+    if others:
+        named.insert(len(named) - ("O" in named), str(others))
+    return " ".join(named)
 
 
 def _check(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:

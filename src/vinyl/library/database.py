@@ -1,4 +1,4 @@
-"""The database file: connections, one writer at a time, numbered migrations, and a backup before each."""
+"""The database file: connections, one writer at a time, numbered migrations, and a backup before they run."""
 
 from __future__ import annotations
 
@@ -6,14 +6,21 @@ import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
-from vinyl.library import undo
+from vinyl.core.ordering import keys_between
+from vinyl.core.text import fold
+from vinyl.library import flat, identity, undo
 from vinyl.library.errors import DamagedLibraryError
 
 BUSY_TIMEOUT_S = 20.0
+PRIVATE_FOLDER, PRIVATE_FILE = 0o700, 0o600
+MAPPED_BYTES = 512 * 1024**2
+# Room for a change of tens of thousands of rows before its pages must go to the disk.
+CACHE_KIB = 48 * 1024
+CHECKPOINT_PAGES = 4000
 
 
 class Database:
@@ -23,7 +30,9 @@ class Database:
         self.path = path
         self._local = threading.local()
         self._write_lock = threading.RLock()
-        path.parent.mkdir(parents=True, exist_ok=True)
+        path.parent.mkdir(parents=True, exist_ok=True, mode=PRIVATE_FOLDER)
+        path.touch(mode=PRIVATE_FILE)
+        path.chmod(PRIVATE_FILE)
         try:
             with self._write_lock:
                 migrate(self._connection(), path)
@@ -49,10 +58,16 @@ class Database:
                 yield connection
                 if undo_name is not None:
                     undo.end_step(connection)
+                connection.execute("UPDATE revision SET number = number + 1")
+                connection.execute("COMMIT")
             except BaseException:
-                connection.execute("ROLLBACK")
+                if connection.in_transaction:
+                    connection.execute("ROLLBACK")
                 raise
-            connection.execute("COMMIT")
+
+    def revision(self) -> int:
+        """How often the library has changed."""
+        return int(self._connection().execute("SELECT number FROM revision").fetchone()[0])
 
     def _connection(self) -> sqlite3.Connection:
         connection: sqlite3.Connection | None = getattr(self._local, "connection", None)
@@ -66,38 +81,68 @@ def connect(path: Path) -> sqlite3.Connection:
     """A connection with rows by name, foreign keys on and transactions begun by hand only."""
     connection = sqlite3.connect(path, timeout=BUSY_TIMEOUT_S, isolation_level=None)
     connection.row_factory = sqlite3.Row
+    connection.create_function("fold", 1, fold, deterministic=True)
+    connection.create_function("spread_key", 2, _spread_key, deterministic=True)
     connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = NORMAL")
     connection.execute("PRAGMA foreign_keys = ON")
     connection.execute("PRAGMA recursive_triggers = ON")
+    connection.execute(f"PRAGMA mmap_size = {MAPPED_BYTES}")
+    connection.execute(f"PRAGMA cache_size = -{CACHE_KIB}")
+    connection.execute(f"PRAGMA wal_autocheckpoint = {CHECKPOINT_PAGES}")
+    connection.execute("PRAGMA temp_store = MEMORY")
     return connection
 
 
 def migrate(connection: sqlite3.Connection, path: Path) -> None:
-    """Bring the file to the newest schema, each step in a transaction, with a copy of the file kept before it."""
+    """Bring the file to the newest schema, each step in a transaction; a copy of an older file is kept before the first."""
     version = connection.execute("PRAGMA user_version").fetchone()[0]
-    for number, script in _migrations():
-        if number <= version:
-            continue
-        if version:
-            _backup(connection, path.with_name(f"{path.stem}-before-{number:04d}.db"))
-        connection.executescript(f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;")
-        version = number
+    steps = [(number, script) for number, script in _migrations() if number > version]
+    if version and steps:
+        _backup(connection, path.with_name(f"{path.stem}-before-{steps[0][0]:04d}.db"))
+    connection.execute(
+        "PRAGMA foreign_keys = OFF"
+    )  # tables that are made anew must not take others with them
+    try:
+        for number, script in steps:
+            _run(connection, f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};", "COMMIT")
+    finally:
+        connection.execute("PRAGMA foreign_keys = ON")
     undo.install(connection)
+    identity.install(connection)
+    flat.install(connection)
 
 
-def now() -> str:
-    """The present in UTC, as stored."""
-    return datetime.now(UTC).isoformat(timespec="milliseconds")
+def _run(connection: sqlite3.Connection, script: str, end: str) -> None:
+    try:
+        connection.executescript(script)
+        astray = connection.execute("PRAGMA foreign_key_check").fetchone()
+        if astray:
+            raise sqlite3.DatabaseError(f"a row of {astray[0]} points to nothing in {astray[2]}")
+        connection.execute(end)
+    except BaseException:
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
+        raise
 
 
 def _migrations() -> list[tuple[int, str]]:
     folder = resources.files("vinyl.library") / "migrations"
     files = sorted((f for f in folder.iterdir() if f.name.endswith(".sql")), key=lambda f: f.name)
-    return [(int(file.name[:4]), file.read_text()) for file in files]
+    return [(int(file.name[:4]), file.read_text(encoding="utf-8")) for file in files]
 
 
 def _backup(connection: sqlite3.Connection, target: Path) -> None:
+    target.touch(mode=PRIVATE_FILE)
     with sqlite3.connect(target) as copy:
         connection.backup(copy)
     copy.close()
+
+
+def _spread_key(place: int, count: int) -> str:
+    return _spread(count)[place - 1]
+
+
+@cache
+def _spread(count: int) -> list[str]:
+    return keys_between(None, None, count)

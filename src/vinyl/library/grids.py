@@ -8,8 +8,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from, anchors_to
+from vinyl.library import flat, values
 from vinyl.library.errors import LibraryError
 from vinyl.library.locks import check_open
+from vinyl.library.values import Value
+
+GRID_FIELDS = ("grid", "tempo")
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,23 +25,17 @@ class Grid:
 
 
 def get_grid(connection: sqlite3.Connection, track_id: int) -> Grid | None:
-    """The hand-made grid, or else the analysed one, or None."""
-    return _stored(connection, "hand_grid", track_id, True) or analysed_grid(connection, track_id)
+    """The grid that holds, or None."""
+    found = values.winner(connection, track_id, "grid")
+    return Grid(_from_text(found.value.text), found.origin == "by hand") if found else None
 
 
 def analysed_grid(connection: sqlite3.Connection, track_id: int) -> Grid | None:
     """The grid that analysis found, whether or not it holds."""
-    return _stored(connection, "track_analysis", track_id, False)
-
-
-def _stored(connection: sqlite3.Connection, table: str, track_id: int, by_hand: bool) -> Grid | None:
-    query = f"SELECT anchors, beats_per_bar FROM {table} WHERE track_id = ? AND anchors IS NOT NULL"
-    row = connection.execute(query, (track_id,)).fetchone()
-    return (
-        Grid(TempoMap(anchors_from(json.loads(row["anchors"])), row["beats_per_bar"]), by_hand)
-        if row
-        else None
-    )
+    for found in values.sources_of(connection, track_id, ["grid"]):
+        if found.source == "analysis" and found.value.text is not None:
+            return Grid(_from_text(found.value.text), False)
+    return None
 
 
 def edit_grid(
@@ -64,11 +62,13 @@ def set_grid(connection: sqlite3.Connection, track_id: int, tempo_map: TempoMap)
         LockedError: if the grid is locked.
     """
     check_open(connection, track_id, "grid")
-    connection.execute(
-        """INSERT INTO hand_grid (track_id, bpm, anchors, beats_per_bar) VALUES (?, ?, ?, ?)
-           ON CONFLICT (track_id) DO UPDATE SET bpm = excluded.bpm, anchors = excluded.anchors, beats_per_bar = excluded.beats_per_bar""",
-        (track_id, tempo_map.bpm, json.dumps(anchors_to(tempo_map)), tempo_map.beats_per_bar),
+    values.put(
+        connection,
+        [track_id],
+        "by hand",
+        {"grid": grid_value(tempo_map, 0.0), "tempo": Value(repr(tempo_map.bpm), None, 0.0)},
     )
+    flat.settle(connection, [track_id], GRID_FIELDS)
 
 
 def drop_hand_grid(connection: sqlite3.Connection, track_id: int) -> None:
@@ -78,4 +78,18 @@ def drop_hand_grid(connection: sqlite3.Connection, track_id: int) -> None:
         LockedError: if the grid is locked.
     """
     check_open(connection, track_id, "grid")
-    connection.execute("DELETE FROM hand_grid WHERE track_id = ?", (track_id,))
+    values.put(connection, [track_id], "by hand", {"grid": None, "tempo": None})
+    flat.settle(connection, [track_id], GRID_FIELDS)
+
+
+def grid_value(tempo_map: TempoMap | None, doubt: float, reasons: tuple[str, ...] = ()) -> Value:
+    """A grid as a value; None for a track in which no beat was found."""
+    text = None
+    if tempo_map is not None:
+        text = json.dumps({"anchors": anchors_to(tempo_map), "beats_per_bar": tempo_map.beats_per_bar})
+    return Value(text, {"reasons": list(reasons)} if reasons else None, doubt)
+
+
+def _from_text(text: str | None) -> TempoMap:
+    stored = json.loads(text or "{}")
+    return TempoMap(anchors_from(stored["anchors"]), stored["beats_per_bar"])

@@ -1,32 +1,16 @@
-"""Import runs and what became of each file."""
+"""What became of each file of an import, and which files the library knows."""
 
 from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Literal
 
-from vinyl.library.database import Database, now
-from vinyl.library.errors import NotFoundError
+from vinyl.library import flat
+from vinyl.library.clock import now
 
-Outcome = Literal["added", "already here", "not audio", "broken"]
-OUTCOMES: tuple[Outcome, ...] = ("added", "already here", "not audio", "broken")
-AWAY_BATCH = 500
-
-
-@dataclass(frozen=True, slots=True)
-class ImportRun:
-    """A run with how many files had which outcome. ``total`` is None until the folder has been counted."""
-
-    id: int
-    folder: str
-    state: str
-    total: int | None
-    error: str | None
-    started_at: str
-    finished_at: str | None
-    outcomes: dict[str, int]
+Outcome = Literal["added", "changed", "already here", "not audio", "broken"]
+OUTCOMES: tuple[Outcome, ...] = ("added", "changed", "already here", "not audio", "broken")
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,91 +21,54 @@ class ImportedFile:
     track_id: int | None
 
 
-def begin(connection: sqlite3.Connection, folder: str) -> int:
-    """Note that an import begins, or find the one of this folder that is going on."""
-    row = connection.execute(
-        "SELECT id FROM import_run WHERE folder = ? AND state = 'running'", (folder,)
-    ).fetchone()
-    if row:
-        return int(row["id"])
-    cursor = connection.execute(
-        "INSERT INTO import_run (folder, state, started_at) VALUES (?, 'running', ?)", (folder, now())
+@dataclass(frozen=True, slots=True)
+class KnownFile:
+    """A track's file as the library knows it, and whether it was away when last looked at."""
+
+    track_id: int
+    path: str
+    size_bytes: int
+    modified_ns: int
+    away: bool
+
+
+def outcomes_of(connection: sqlite3.Connection, job_id: int) -> dict[Outcome, int]:
+    """How many files of an import had which outcome."""
+    rows = connection.execute(
+        "SELECT outcome, count(*) FROM import_file WHERE job_id = ? GROUP BY outcome", (job_id,)
     )
-    return int(cursor.lastrowid or 0)
-
-
-def finish(connection: sqlite3.Connection, run_id: int, state: str, error: str | None = None) -> None:
-    """Note how a run ended, unless it had ended before."""
-    connection.execute(
-        "UPDATE import_run SET state = ?, error = ?, finished_at = ? WHERE id = ? AND state = 'running'",
-        (state, error, now(), run_id),
-    )
-
-
-def set_total(connection: sqlite3.Connection, run_id: int, total: int) -> None:
-    connection.execute("UPDATE import_run SET total = ? WHERE id = ?", (total, run_id))
-
-
-def next_running(connection: sqlite3.Connection) -> ImportRun | None:
-    """The oldest run that is not finished."""
-    row = connection.execute(
-        "SELECT * FROM import_run WHERE state = 'running' ORDER BY id LIMIT 1"
-    ).fetchone()
-    return _run(connection, row) if row else None
-
-
-def list_runs(connection: sqlite3.Connection, limit: int = 20) -> list[ImportRun]:
-    """The newest runs."""
-    rows = connection.execute("SELECT * FROM import_run ORDER BY id DESC LIMIT ?", (limit,)).fetchall()
-    return [_run(connection, row) for row in rows]
-
-
-def get_run(connection: sqlite3.Connection, run_id: int) -> ImportRun:
-    """One run.
-
-    Raises:
-        NotFoundError: if there is none of this id.
-    """
-    row = connection.execute("SELECT * FROM import_run WHERE id = ?", (run_id,)).fetchone()
-    if row is None:
-        raise NotFoundError(f"There is no import {run_id}.")
-    return _run(connection, row)
+    found = dict(rows.fetchall())
+    return {outcome: found.get(outcome, 0) for outcome in OUTCOMES}
 
 
 def list_files(
-    connection: sqlite3.Connection, run_id: int, outcome: str | None, offset: int, limit: int
+    connection: sqlite3.Connection, job_id: int, outcome: str | None, offset: int, limit: int
 ) -> list[ImportedFile]:
-    """What became of a run's files; those that need attention first."""
+    """What became of an import's files; those that need attention first."""
     rows = connection.execute(
-        """SELECT path, outcome, reason, track_id FROM import_file WHERE run_id = ? AND (?2 IS NULL OR outcome = ?2)
-           ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'already here' THEN 2 ELSE 3 END, path
-           LIMIT ?3 OFFSET ?4""",
-        (run_id, outcome, limit, offset),
+        """SELECT path, outcome, reason, track_id FROM import_file WHERE job_id = ?1 AND (?2 IS NULL OR outcome = ?2)
+           ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'changed' THEN 2
+             WHEN 'already here' THEN 3 ELSE 4 END, path LIMIT ?3 OFFSET ?4""",
+        (job_id, outcome, limit, offset),
     )
     return [ImportedFile(**dict(row)) for row in rows]
 
 
-def note_file(
-    connection: sqlite3.Connection, run_id: int, path: str, outcome: str, reason: str, track_id: int | None
-) -> None:
+def note_file(connection: sqlite3.Connection, job_id: int, file: ImportedFile) -> None:
     connection.execute(
-        "INSERT OR REPLACE INTO import_file VALUES (?, ?, ?, ?, ?)", (run_id, path, outcome, reason, track_id)
+        "INSERT OR REPLACE INTO import_file (job_id, path, outcome, reason, track_id) VALUES (?, ?, ?, ?, ?)",
+        (job_id, file.path, file.outcome, file.reason, file.track_id),
     )
 
 
-def done_paths(connection: sqlite3.Connection, run_id: int) -> set[str]:
-    """Files that a run had settled before it was interrupted."""
-    return {row[0] for row in connection.execute("SELECT path FROM import_file WHERE run_id = ?", (run_id,))}
+def done_paths(connection: sqlite3.Connection, job_id: int) -> set[str]:
+    """Files that an import had settled before it was interrupted."""
+    return {row[0] for row in connection.execute("SELECT path FROM import_file WHERE job_id = ?", (job_id,))}
 
 
-def known_files(connection: sqlite3.Connection, run_id: int) -> dict[str, tuple[int, int]]:
-    """Size and time of change of every file below a run's folder that the library knows."""
-    prefix = (
-        connection.execute("SELECT folder FROM import_run WHERE id = ?", (run_id,))
-        .fetchone()["folder"]
-        .rstrip("/")
-        + "/"
-    )
+def known_below(connection: sqlite3.Connection, folder: str) -> dict[str, tuple[int, int]]:
+    """Size and time of change of every file below a folder that the library knows."""
+    prefix = folder.rstrip("/") + "/"
     rows = connection.execute(
         """SELECT path, size_bytes, modified_ns FROM track WHERE substr(path, 1, ?1) = ?2
            UNION ALL SELECT path, size_bytes, modified_ns FROM track_copy WHERE substr(path, 1, ?1) = ?2""",
@@ -130,7 +77,13 @@ def known_files(connection: sqlite3.Connection, run_id: int) -> dict[str, tuple[
     return {row["path"]: (row["size_bytes"], row["modified_ns"]) for row in rows}
 
 
-def refresh(
+def known_tracks(connection: sqlite3.Connection) -> list[KnownFile]:
+    """The file of every track."""
+    rows = connection.execute("SELECT id, path, size_bytes, modified_ns, away FROM track ORDER BY id")
+    return [KnownFile(row[0], row[1], row[2], row[3], bool(row[4])) for row in rows]
+
+
+def note_place(
     connection: sqlite3.Connection, track_id: int, path: str, size_bytes: int, modified_ns: int
 ) -> None:
     """Note where a track's file lies now, and that it is there."""
@@ -139,6 +92,7 @@ def refresh(
         "UPDATE track SET path = ?, size_bytes = ?, modified_ns = ?, away = 0 WHERE id = ?",
         (path, size_bytes, modified_ns, track_id),
     )
+    flat.settle(connection, [track_id], ["facts"])
 
 
 def note_copy(
@@ -146,38 +100,19 @@ def note_copy(
 ) -> None:
     """Remember that a track's sound also lies somewhere else."""
     connection.execute(
-        "INSERT OR REPLACE INTO track_copy (path, track_id, size_bytes, modified_ns, found_at) VALUES (?, ?, ?, ?, ?)",
+        "INSERT OR REPLACE INTO track_copy (path, track_id, size_bytes, modified_ns, found_at) "
+        "VALUES (?, ?, ?, ?, ?)",
         (path, track_id, size_bytes, modified_ns, now()),
     )
 
 
 def list_copies(connection: sqlite3.Connection, track_id: int) -> list[str]:
     """Other places where a track's very sound lies."""
-    return [
-        row[0]
-        for row in connection.execute(
-            "SELECT path FROM track_copy WHERE track_id = ? ORDER BY path", (track_id,)
-        )
-    ]
+    rows = connection.execute("SELECT path FROM track_copy WHERE track_id = ? ORDER BY path", (track_id,))
+    return [row[0] for row in rows]
 
 
-def mark_away(database: Database) -> None:
-    """Look which files are there, a few at a time, and note the tracks whose file is not."""
-    rows = database.read().execute("SELECT id, path, away FROM track ORDER BY id").fetchall()
-    changes = [
-        (not there, row["id"]) for row in rows if (there := Path(row["path"]).exists()) == bool(row["away"])
-    ]
-    for start in range(0, len(changes), AWAY_BATCH):
-        with database.write() as connection:
-            connection.executemany(
-                "UPDATE track SET away = ? WHERE id = ?", changes[start : start + AWAY_BATCH]
-            )
-
-
-def _run(connection: sqlite3.Connection, row: sqlite3.Row) -> ImportRun:
-    counts = dict(
-        connection.execute(
-            "SELECT outcome, count(*) FROM import_file WHERE run_id = ? GROUP BY outcome", (row["id"],)
-        ).fetchall()
-    )
-    return ImportRun(**dict(row), outcomes={outcome: counts.get(outcome, 0) for outcome in OUTCOMES})
+def mark_away(connection: sqlite3.Connection, track_ids: list[int], away: bool) -> None:
+    """Note of tracks whether their file is not there."""
+    connection.executemany("UPDATE track SET away = ? WHERE id = ?", [(away, i) for i in track_ids])
+    flat.settle(connection, track_ids, ["facts"])

@@ -1,12 +1,27 @@
-"""Locks: parts of a track that neither edits nor analysis may change."""
+"""Locks: parts of a track that neither edits nor analysis may change.
+
+The values of a locked part are kept as they were, as values of a source that nothing beats.
+"""
 
 from __future__ import annotations
 
+import json
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from vinyl.core.rules.finishing import Part
+from vinyl.library import flat
+from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, LockedError
+from vinyl.library.values import TEXT_FIELDS, Field, get_rules, rank_sql
+
+# The fields that each part holds. Structure lies on the grid's bars, so it stays with it.
+HOLDS: Mapping[Part, tuple[Field, ...]] = {
+    "grid": ("grid", "tempo", "structure"),
+    "key": ("key",),
+    "cues": (),
+    "tags": (*TEXT_FIELDS, "year", "stars", "energy"),
+}
 
 
 def set_lock(connection: sqlite3.Connection, track_ids: Iterable[int], part: Part, locked: bool) -> None:
@@ -15,27 +30,22 @@ def set_lock(connection: sqlite3.Connection, track_ids: Iterable[int], part: Par
     Raises:
         LibraryError: for the grid of a track that has none.
     """
+    ids = json.dumps(list(track_ids))
     if not locked:
-        connection.executemany(
-            "DELETE FROM track_lock WHERE track_id = ? AND part = ?", [(i, part) for i in track_ids]
-        )
-        return
-    for track_id in track_ids:
-        if part == "grid" and not _has_grid(connection, track_id):
+        _unlock(connection, ids, part)
+    else:
+        if part == "grid" and _has_no_grid(connection, ids):
             raise LibraryError(
                 "There is no beatgrid to lock yet: type or tap the tempo, or wait for the analysis."
             )
-        connection.execute(
-            "INSERT OR IGNORE INTO track_lock (track_id, part) SELECT id, ? FROM track WHERE id = ?",
-            (part, track_id),
-        )
+        _lock(connection, ids, part)
+    flat.settle(connection, json.loads(ids), ["track_lock", *HOLDS[part]])
 
 
 def locks_of(connection: sqlite3.Connection, track_id: int) -> frozenset[str]:
     """The locked parts of a track."""
-    return frozenset(
-        row[0] for row in connection.execute("SELECT part FROM track_lock WHERE track_id = ?", (track_id,))
-    )
+    rows = connection.execute("SELECT part FROM track_lock WHERE track_id = ?", (track_id,))
+    return frozenset(row[0] for row in rows)
 
 
 def check_open(connection: sqlite3.Connection, track_id: int, part: Part) -> None:
@@ -45,11 +55,9 @@ def check_open(connection: sqlite3.Connection, track_id: int, part: Part) -> Non
         LockedError: if it is.
     """
     if part in locks_of(connection, track_id):
-        title = connection.execute("SELECT title FROM track WHERE id = ?", (track_id,)).fetchone()[0]
-        are = "are" if part in ("cues", "tags") else "is"
-        raise LockedError(
-            f"The {part} of “{title}” {are} locked. Unlock {'them' if are == 'are' else 'it'} first; nothing was changed."
-        )
+        title = connection.execute("SELECT title FROM shelf WHERE id = ?", (track_id,)).fetchone()[0]
+        are, them = ("are", "them") if part in ("cues", "tags") else ("is", "it")
+        raise LockedError(f"The {part} of “{title}” {are} locked. Unlock {them} first; nothing was changed.")
 
 
 def without_locked(connection: sqlite3.Connection, track_ids: Sequence[int], part: Part) -> list[int]:
@@ -58,9 +66,48 @@ def without_locked(connection: sqlite3.Connection, track_ids: Sequence[int], par
     return [track_id for track_id in track_ids if track_id not in locked]
 
 
-def _has_grid(connection: sqlite3.Connection, track_id: int) -> bool:
+def _lock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
+    """Keep the values that hold now, and where there is none, that there is none."""
+    open_ids = (
+        "SELECT t.id FROM json_each(?1) i JOIN track t ON t.id = i.value "
+        "WHERE NOT EXISTS (SELECT 1 FROM track_lock l WHERE l.track_id = t.id AND l.part = ?2)"
+    )
+    rank = rank_sql(get_rules(connection))
+    for field in HOLDS[part]:
+        connection.execute(
+            f"""INSERT INTO track_value (track_id, field, source, value, detail, doubt, origin, changed_at)
+                SELECT track_id, field, 'locked', value, detail, doubt, source, changed_at FROM (
+                  SELECT *, min({rank}) FROM track_value
+                  WHERE field = ?3 AND track_id IN ({open_ids}) AND (value IS NOT NULL OR field = 'grid')
+                  GROUP BY track_id)
+                WHERE true ON CONFLICT DO NOTHING""",
+            (ids, part, field),
+        )
+    connection.execute(
+        f"""INSERT INTO track_value (track_id, field, source, changed_at)
+            SELECT t.id, f.value, 'locked', ?4 FROM ({open_ids}) t, json_each(?3) f WHERE true ON CONFLICT DO NOTHING""",
+        (ids, part, json.dumps(HOLDS[part]), now()),
+    )
+    connection.execute(
+        f"INSERT INTO track_lock (track_id, part) SELECT id, ?2 FROM ({open_ids})", (ids, part)
+    )
+
+
+def _unlock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
+    connection.execute(
+        """DELETE FROM track_value WHERE source = 'locked' AND track_id IN (SELECT value FROM json_each(?))
+           AND field IN (SELECT value FROM json_each(?))""",
+        (ids, json.dumps(HOLDS[part])),
+    )
+    connection.execute(
+        "DELETE FROM track_lock WHERE part = ? AND track_id IN (SELECT value FROM json_each(?))", (part, ids)
+    )
+
+
+def _has_no_grid(connection: sqlite3.Connection, ids: str) -> bool:
     row = connection.execute(
-        "SELECT 1 FROM hand_grid WHERE track_id = ? UNION SELECT 1 FROM track_analysis WHERE track_id = ? AND anchors IS NOT NULL",
-        (track_id, track_id),
+        """SELECT 1 FROM json_each(?) i JOIN track t ON t.id = i.value WHERE NOT EXISTS (
+             SELECT 1 FROM track_value v WHERE v.track_id = t.id AND v.field = 'grid' AND v.value IS NOT NULL)""",
+        (ids,),
     ).fetchone()
     return row is not None

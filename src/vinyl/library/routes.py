@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vinyl.core.cues.routes import Jump, stretches
+from vinyl.library import flat
 from vinyl.library.errors import LibraryError, NotFoundError
 
 
@@ -74,6 +75,7 @@ def save_route(
     cursor = connection.execute(
         "INSERT INTO route (track_id, name, jumps) VALUES (?, ?, ?)", (track_id, name.strip(), text)
     )
+    flat.settle(connection, [track_id], ["route"])
     return int(cursor.lastrowid or 0)
 
 
@@ -81,6 +83,7 @@ def delete_route(connection: sqlite3.Connection, track_id: int, route_id: int) -
     """Forget a route."""
     get_route(connection, track_id, route_id)
     connection.execute("DELETE FROM route WHERE id = ?", (route_id,))
+    flat.settle(connection, [track_id], ["route"])
 
 
 def _from_row(row: sqlite3.Row) -> Route:

@@ -10,6 +10,7 @@ from dataclasses import asdict, dataclass
 from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.templates import TemplateCue, WantedCue, apply_template
 from vinyl.library import cues, grids, locks
+from vinyl.library.analyses import structure_of
 from vinyl.library.errors import LibraryError, NotFoundError
 
 
@@ -86,19 +87,28 @@ def preview(
     return [_result(connection, template, track_id) for track_id in track_ids]
 
 
-def apply(
-    connection: sqlite3.Connection, template: Template, track_ids: Sequence[int]
-) -> list[TemplateResult]:
-    """Add to tracks what a template asks for and is not there; tracks with a hindrance stay as they are."""
-    results = preview(connection, template, track_ids)
+@dataclass(frozen=True, slots=True)
+class Applied:
+    """How many cues were set on how many tracks, and the tracks on which nothing could be."""
+
+    cues: int
+    tracks: int
+    hindered: tuple[TemplateResult, ...]
+
+
+def apply(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> Applied:
+    """Add to tracks what was previewed and is not there; tracks with a hindrance stay as they are."""
+    set_cues = set_tracks = 0
     for result in results:
-        for cue in () if result.hindrance else result.wanted:
-            if not cue.there:
-                made = cues.Cue(
-                    cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages
-                )
-                cues.add_cue(connection, result.track_id, made)
-    return results
+        wanted = [cue for cue in (() if result.hindrance else result.wanted) if not cue.there]
+        for cue in wanted:
+            made = cues.Cue(
+                cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages
+            )
+            cues.add_cue(connection, result.track_id, made)
+        set_cues += len(wanted)
+        set_tracks += bool(wanted)
+    return Applied(set_cues, set_tracks, tuple(result for result in results if result.hindrance))
 
 
 def places_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal]:
@@ -118,14 +128,11 @@ def places_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal
 
 def proposals_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal]:
     """The cues that analysis proposed."""
-    row = connection.execute(
-        "SELECT cue_proposals FROM track_analysis WHERE track_id = ?", (track_id,)
-    ).fetchone()
-    return [CueProposal(p["time"], p["role"], p["label"]) for p in json.loads(row[0])] if row else []
+    return structure_of(connection, track_id).proposals
 
 
 def _result(connection: sqlite3.Connection, template: Template, track_id: int) -> TemplateResult:
-    row = connection.execute("SELECT title, duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
+    row = connection.execute("SELECT title, duration_s FROM shelf WHERE id = ?", (track_id,)).fetchone()
     if row is None:
         return TemplateResult(track_id, f"Track {track_id}", (), "it is not in the library any more")
     grid = grids.get_grid(connection, track_id)

@@ -1,43 +1,47 @@
-"""Undo and redo across restarts: triggers record, for each change, the SQL that takes it back.
+"""Undo and redo across restarts: triggers record, for each change of a row, the row as it was before.
 
-The way is SQLite's own documented one, with the log kept in the file and grouped into named steps.
+The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step is taken back
+with a few statements a table, however many rows it changed: rows that it made go, all others get what they were.
 """
 
 from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from itertools import groupby
 
+from vinyl.library import flat
 from vinyl.library.errors import LibraryError
+from vinyl.library.values import FIELDS, RULES
 
 UNDOABLE = (
-    "hand_grid",
-    "hand_rating",
-    "cue",
-    "crate",
-    "crate_track",
-    "track_lock",
-    "route",
-    "cue_template",
-    "cue_colour",
-    "choice",
-)
+    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "crate_place", "stick_crate", "cue_template",
+    "cue_colour", "choice",
+)  # fmt: skip
 KEPT_STEPS = 500
+# Changed rows that all steps together may hold; the newest step is kept whatever its size.
+KEPT_ROWS = 300_000
 
 SCHEMA = """
 CREATE TABLE IF NOT EXISTS undo_step (
-  id INTEGER PRIMARY KEY,
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
   name TEXT NOT NULL,
-  stack TEXT NOT NULL CHECK (stack IN ('undo', 'redo'))
+  stack TEXT NOT NULL CHECK (stack IN ('undo', 'redo')),
+  row_count INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 CREATE TABLE IF NOT EXISTS undo_entry (
   id INTEGER PRIMARY KEY,
   step_id INTEGER NOT NULL REFERENCES undo_step (id) ON DELETE CASCADE,
-  sql TEXT NOT NULL
+  table_name TEXT NOT NULL,
+  -- JSON arrays: the row's primary key, and all its columns before the change; null if there was no row.
+  row_key TEXT NOT NULL,
+  before TEXT,
+  track_id INTEGER
 ) STRICT;
 CREATE INDEX IF NOT EXISTS undo_entry_step ON undo_entry (step_id);
 CREATE TABLE IF NOT EXISTS undo_recording (only_row INTEGER PRIMARY KEY CHECK (only_row = 1), step_id INTEGER) STRICT;
 INSERT OR IGNORE INTO undo_recording VALUES (1, NULL);
+CREATE TABLE IF NOT EXISTS undo_shape (table_name TEXT PRIMARY KEY, columns INTEGER NOT NULL) STRICT;
 """
 
 
@@ -49,31 +53,43 @@ class UndoState:
     redo: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class _Column:
+    name: str
+    kind: str
+    key: int
+    default: str | None
+
+
 def install(connection: sqlite3.Connection) -> None:
-    """Create the log, and anew the triggers of every undoable table, as its columns now are."""
+    """Create the log, bring it to the tables' present columns, and make anew the triggers of every undoable table."""
     connection.executescript(SCHEMA)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     for table in UNDOABLE:
-        for statement in _triggers(connection, table):
+        columns = _columns(connection, table)
+        _follow_changes(connection, table, len(columns))
+        for statement in _triggers(table, columns):
             connection.execute(statement)
 
 
 def begin_step(connection: sqlite3.Connection, name: str, stack: str = "undo") -> None:
-    """Start recording; what could be redone is forgotten when something new is done."""
-    if stack == "undo":
-        connection.execute("DELETE FROM undo_step WHERE stack = 'redo'")
-    _record(connection, name, stack)
+    """Start recording."""
+    cursor = connection.execute("INSERT INTO undo_step (name, stack) VALUES (?, ?)", (name, stack))
+    connection.execute("UPDATE undo_recording SET step_id = ?", (cursor.lastrowid,))
 
 
-def end_step(connection: sqlite3.Connection) -> None:
-    """Stop recording; a step that changed nothing is dropped, and so are the oldest ones."""
+def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
+    """Stop recording. A step that changed nothing is dropped; else what could be redone is forgotten, and what is too old."""
+    step_id = connection.execute("SELECT step_id FROM undo_recording").fetchone()[0]
     connection.execute("UPDATE undo_recording SET step_id = NULL")
-    connection.execute("DELETE FROM undo_step WHERE id NOT IN (SELECT step_id FROM undo_entry)")
-    connection.execute(
-        "DELETE FROM undo_step WHERE stack = 'undo' AND id <= "
-        "(SELECT id FROM undo_step WHERE stack = 'undo' ORDER BY id DESC LIMIT 1 OFFSET ?)",
-        (KEPT_STEPS,),
-    )
+    count = connection.execute("SELECT count(*) FROM undo_entry WHERE step_id = ?", (step_id,)).fetchone()[0]
+    if not count:
+        connection.execute("DELETE FROM undo_step WHERE id = ?", (step_id,))
+        return
+    connection.execute("UPDATE undo_step SET row_count = ? WHERE id = ?", (count, step_id))
+    if not keep_redo:
+        connection.execute("DELETE FROM undo_step WHERE stack = 'redo'")
+    _keep_to_budget(connection)
 
 
 def state(connection: sqlite3.Connection) -> UndoState:
@@ -91,21 +107,79 @@ def step_back(connection: sqlite3.Connection, stack: str) -> str:
     if top is None:
         raise LibraryError(f"There is nothing to {stack}.")
     step_id, name = top
-    entries = connection.execute(
-        "SELECT sql FROM undo_entry WHERE step_id = ? ORDER BY id DESC", (step_id,)
-    ).fetchall()
     connection.execute("PRAGMA defer_foreign_keys = ON")
-    _record(connection, name, "redo" if stack == "undo" else "undo")
-    for entry in entries:
-        connection.execute(entry["sql"])
+    begin_step(connection, name, "redo" if stack == "undo" else "undo")
+    tables = [
+        row[0]
+        for row in connection.execute(
+            "SELECT DISTINCT table_name FROM undo_entry WHERE step_id = ?", (step_id,)
+        )
+    ]
+    for table in tables:
+        _restore(connection, table, step_id)
+    _settle(connection, step_id)
     connection.execute("DELETE FROM undo_step WHERE id = ?", (step_id,))
-    end_step(connection)
+    end_step(connection, keep_redo=True)
     return name
 
 
-def _record(connection: sqlite3.Connection, name: str, stack: str) -> None:
-    cursor = connection.execute("INSERT INTO undo_step (name, stack) VALUES (?, ?)", (name, stack))
-    connection.execute("UPDATE undo_recording SET step_id = ?", (cursor.lastrowid,))
+def _restore(connection: sqlite3.Connection, table: str, step_id: int) -> None:
+    """Rows that the step made go; the others become what they were before its first change of them."""
+    columns = _columns(connection, table)
+    in_key = sorted((c for c in columns if c.key), key=lambda c: c.key)
+    keys = [c.name for c in in_key]
+    # With the columns' own types, so that each row is found by its primary key.
+    key_parts = ", ".join(f"CAST(json_extract(row_key, '$[{i}]') AS {c.kind})" for i, c in enumerate(in_key))
+    connection.execute(
+        "CREATE TEMP TABLE undone AS SELECT row_key, before, min(id) FROM undo_entry "
+        "WHERE step_id = ? AND table_name = ? GROUP BY row_key",
+        (step_id, table),
+    )
+    connection.execute(
+        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM undone WHERE before IS NULL)"
+    )
+    names = [c.name for c in columns]
+    values = ", ".join(_kept_value(place, column) for place, column in enumerate(columns))
+    updates = ", ".join(f"{name} = excluded.{name}" for name in names if name not in keys)
+    conflict = f"DO UPDATE SET {updates}" if updates else "DO NOTHING"
+    connection.execute(
+        f"INSERT INTO {table} ({', '.join(names)}) SELECT {values} FROM undone WHERE before IS NOT NULL "
+        f"ON CONFLICT ({', '.join(keys)}) {conflict}"
+    )
+    connection.execute("DROP TABLE undone")
+
+
+def _kept_value(place: int, column: _Column) -> str:
+    """The SQL that reads a column out of a kept row. A restored value is as new as the restoring."""
+    if column.name == "changed_at":
+        return "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
+    kept = f"json_extract(before, '$[{place}]')"
+    return kept if column.default is None else f"coalesce({kept}, {column.default})"
+
+
+def _settle(connection: sqlite3.Connection, step_id: int) -> None:
+    """Bring the lists' table up to what a step has changed."""
+    rule = "SELECT 1 FROM undo_entry WHERE step_id = ? AND table_name = 'choice' AND row_key = json_array(?)"
+    if connection.execute(rule, (step_id, RULES)).fetchone():
+        flat.settle_all(connection, FIELDS)
+    rows = connection.execute(
+        """SELECT CASE table_name WHEN 'track_value' THEN json_extract(row_key, '$[1]') ELSE table_name END AS what,
+             track_id FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
+        (step_id,),
+    ).fetchall()
+    for what, group in groupby(rows, key=lambda row: row[0]):
+        flat.settle(connection, {row[1] for row in group}, {what})
+
+
+def _keep_to_budget(connection: sqlite3.Connection) -> None:
+    """Forget the oldest steps beyond KEPT_STEPS, and those beyond KEPT_ROWS changed rows counted from the newest."""
+    connection.execute(
+        """DELETE FROM undo_step WHERE id IN (
+             SELECT id FROM (SELECT id, row_number() OVER newest AS place, sum(row_count) OVER newest AS total
+                             FROM undo_step WHERE stack = 'undo' WINDOW newest AS (ORDER BY id DESC))
+             WHERE place > 1 AND (place > ? OR total > ?))""",
+        (KEPT_STEPS, KEPT_ROWS),
+    )
 
 
 def _top(connection: sqlite3.Connection, stack: str) -> tuple[int, str] | None:
@@ -115,29 +189,48 @@ def _top(connection: sqlite3.Connection, stack: str) -> tuple[int, str] | None:
     return (row["id"], row["name"]) if row else None
 
 
-def _triggers(connection: sqlite3.Connection, table: str) -> list[str]:
-    info = connection.execute("SELECT name, pk FROM pragma_table_info(?)", (table,)).fetchall()
-    columns = [row["name"] for row in info]
-    keys = [row["name"] for row in info if row["pk"]]
-    where_new = _joined(keys, "NEW", " AND ")
-    names = ", ".join(columns)
-    values = " || ', ' || ".join(f"quote(OLD.{column})" for column in columns)
-    inverse = {
-        "INSERT": f"'DELETE FROM {table} WHERE ' || {where_new}",
-        "UPDATE": f"'UPDATE {table} SET ' || {_joined(columns, 'OLD', ', ')} || ' WHERE ' || {where_new}",
-        "DELETE": f"'INSERT INTO {table} ({names}) VALUES (' || {values} || ')'",
+def _columns(connection: sqlite3.Connection, table: str) -> list[_Column]:
+    rows = connection.execute("SELECT name, type, pk, dflt_value FROM pragma_table_info(?)", (table,))
+    return [_Column(row["name"], row["type"], row["pk"], row["dflt_value"]) for row in rows]
+
+
+def _follow_changes(connection: sqlite3.Connection, table: str, columns: int) -> None:
+    """Kept rows go by the place of each column, so they outlive new names and new columns, but not columns that go."""
+    row = connection.execute("SELECT columns FROM undo_shape WHERE table_name = ?", (table,)).fetchone()
+    if row and columns < row[0]:
+        connection.execute(
+            "DELETE FROM undo_step WHERE id IN (SELECT step_id FROM undo_entry WHERE table_name = ?)",
+            (table,),
+        )
+    connection.execute(
+        "INSERT OR REPLACE INTO undo_shape (table_name, columns) VALUES (?, ?)", (table, columns)
+    )
+
+
+def _triggers(table: str, columns: list[_Column]) -> list[str]:
+    keys = [c.name for c in sorted((c for c in columns if c.key), key=lambda c: c.key)]
+    has_track = any(c.name == "track_id" for c in columns)
+    differs = " OR ".join(f"OLD.{c.name} IS NOT NEW.{c.name}" for c in columns if c.name != "changed_at")
+    recorded = {
+        "INSERT": ("NEW", "NULL", ""),
+        "UPDATE": ("NEW", _as_json(columns), f" AND ({differs})"),
+        "DELETE": ("OLD", _as_json(columns), ""),
     }
-    differs = " OR ".join(f"OLD.{column} IS NOT NEW.{column}" for column in columns)
-    only = {"UPDATE": f" AND ({differs})"}
-    drops = [f"DROP TRIGGER IF EXISTS undo_{table}_{event.lower()}" for event in inverse]
-    return drops + [
-        f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} {event} ON {table} "
-        f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only.get(event, '')} BEGIN "
-        f"INSERT INTO undo_entry (step_id, sql) VALUES ((SELECT step_id FROM undo_recording), {sql}); END"
-        for event, sql in inverse.items()
-    ]
+    statements = [f"DROP TRIGGER IF EXISTS undo_{table}_{event.lower()}" for event in recorded]
+    for event, (row, before, only) in recorded.items():
+        key = f"json_array({', '.join(f'{row}.{name}' for name in keys)})"
+        track = f"{row}.track_id" if has_track else "NULL"
+        statements.append(
+            f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} {event} ON {table} "
+            f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only} BEGIN "
+            f"INSERT INTO undo_entry (step_id, table_name, row_key, before, track_id) "
+            f"VALUES ((SELECT step_id FROM undo_recording), '{table}', {key}, {before}, {track}); END"
+        )
+    return statements
 
 
-def _joined(columns: list[str], row: str, between: str) -> str:
-    """An SQL expression that spells out ``a=1 AND b='x'`` for the values of a row."""
-    return f" || '{between}' || ".join(f"'{column}=' || quote({row}.{column})" for column in columns)
+def _as_json(columns: list[_Column]) -> str:
+    """An SQL expression for the old row as a JSON array; numbers with a point keep all their digits, as text."""
+    exact = "CASE WHEN OLD.{0} IS NULL THEN NULL ELSE printf('%!.17g', OLD.{0}) END"
+    parts = [exact.format(c.name) if c.kind == "REAL" else f"OLD.{c.name}" for c in columns]
+    return f"json_array({', '.join(parts)})"

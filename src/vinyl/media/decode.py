@@ -14,6 +14,7 @@ from av.audio.frame import AudioFrame
 from av.audio.resampler import AudioResampler
 from av.audio.stream import AudioStream
 from av.container import InputContainer
+from av.packet import Packet
 from numpy.typing import NDArray
 
 from vinyl.media.errors import BrokenAudioError, NotAudioError
@@ -21,6 +22,17 @@ from vinyl.media.errors import BrokenAudioError, NotAudioError
 ANALYSIS_RATE_HZ = 44100
 BLOCK = 262144
 LAYOUTS = {1: "mono", 2: "stereo"}
+# Containers that hold their own sound and open no other file. Files that are named for one and are another of these
+# are common and harmless; a playlist or a list of parts is neither.
+PLAIN_DEMUXERS = ("aac", "aiff", "asf", "flac", "mov", "mp3", "ogg", "wav", "w64")
+DEMUXERS = {
+    suffix: (own, *(name for name in PLAIN_DEMUXERS if name != own))
+    for suffix, own in {
+        ".aac": "aac", ".aif": "aiff", ".aiff": "aiff", ".alac": "mov", ".flac": "flac", ".m4a": "mov", ".mp2": "mp3",
+        ".mp3": "mp3", ".mp4": "mov", ".oga": "ogg", ".ogg": "ogg", ".opus": "ogg", ".wav": "wav", ".wave": "wav",
+        ".wma": "asf",
+    }.items()
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,10 +55,12 @@ def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
         NotAudioError: if there is nothing to decode in it.
         BrokenAudioError: if it cannot be read.
     """
+    demuxers = DEMUXERS.get(path.suffix.lower(), PLAIN_DEMUXERS)
+    options = {"format_whitelist": ",".join(demuxers), "protocol_whitelist": "file"}
     try:
         if path.stat().st_size == 0:
             raise NotAudioError("The file is empty (0 bytes).")
-        container = av.open(str(path), metadata_errors="replace")
+        container = av.open(str(path), metadata_errors="replace", options=options)
     except FileNotFoundError as error:
         raise BrokenAudioError("There is no file at this path.") from error
     except PermissionError as error:
@@ -59,16 +73,45 @@ def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
         yield container, container.streams.audio[0]
 
 
+def packets_of(container: InputContainer, stream: AudioStream) -> Iterator[Packet[AudioStream]]:
+    """The packets of a stream up to its end, or up to where the file is too damaged to go on.
+
+    Raises:
+        BrokenAudioError: if the disk gives an error.
+    """
+    packets = container.demux(stream)
+    while True:
+        try:
+            packet = next(packets)
+        except (StopIteration, av.error.EOFError):
+            return
+        except (av.error.InvalidDataError, ValueError):
+            return
+        except (av.FFmpegError, OSError) as error:
+            words = getattr(error, "strerror", None) or str(error)
+            raise BrokenAudioError(f"The file could not be read to its end ({words}).") from error
+        yield packet
+
+
 def stream_frames(path: Path, rate_hz: int, sample_format: str, channels: int) -> Iterator[AudioFrame]:
     """Decode a file piece by piece, resampled and mixed to the wanted form.
 
-    Damaged packets are passed over; what decodes before and after them is kept.
+    Damaged packets are passed over; what decodes before and after them is kept. A file may change its rate or its
+    channels on the way, as spliced ones do.
+
+    Raises:
+        NotAudioError, BrokenAudioError: if it cannot be opened, or the disk gives an error.
     """
     with open_audio(path) as (container, stream):
-        resampler = AudioResampler(format=sample_format, layout=LAYOUTS[channels], rate=rate_hz)
+        resampler, form = None, None
         for frame in _frames(container, stream):
-            yield from resampler.resample(frame)
-        yield from resampler.resample(None)
+            found = (frame.format.name, frame.layout.name, frame.sample_rate)
+            if resampler is None or found != form:
+                yield from _converted(resampler, None)
+                resampler = AudioResampler(format=sample_format, layout=LAYOUTS[channels], rate=rate_hz)
+                form = found
+            yield from _converted(resampler, frame)
+        yield from _converted(resampler, None)
 
 
 def decode_blocks(path: Path, rate_hz: int = ANALYSIS_RATE_HZ) -> Iterator[NDArray[np.float32]]:
@@ -105,8 +148,18 @@ def _taken(fifo: AudioFifo, count: int) -> NDArray[np.float32]:
 
 
 def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFrame]:
-    for packet in container.demux(stream):
+    for packet in packets_of(container, stream):
         try:
             yield from packet.decode()
-        except (av.error.InvalidDataError, av.error.EOFError):
+        except (av.FFmpegError, ValueError):
             continue
+
+
+def _converted(resampler: AudioResampler | None, frame: AudioFrame | None) -> list[AudioFrame]:
+    """A frame in the wanted form, or what is left in the resampler; nothing for a frame that no sound can be made of."""
+    if resampler is None:
+        return []
+    try:
+        return resampler.resample(frame)
+    except (av.FFmpegError, ValueError):
+        return []

@@ -46,7 +46,13 @@ ENCODINGS = {
 
 def encode(samples: NDArray[np.float32], rate_hz: int, path: Path, form: str) -> None:
     """Write samples of shape (2, n), -1 to 1, to a file of one of ENCODINGS."""
-    _encode(_frames_of(samples, rate_hz), path, ENCODINGS[form])
+    encode_blocks([samples], rate_hz, path, form)
+
+
+def encode_blocks(blocks: Iterable[NDArray[np.float32]], rate_hz: int, path: Path, form: str) -> None:
+    """The same from blocks of samples (2, n), one after the other."""
+    frames = (frame for samples in blocks for frame in _frames_of(samples, rate_hz))
+    _encode(frames, path, ENCODINGS[form])
 
 
 def convert(source: Path, path: Path, form: str) -> None:

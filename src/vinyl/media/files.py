@@ -99,10 +99,15 @@ def _is_text(path: Path) -> bool:
     return True
 
 
+def part_of(path: Path) -> Path:
+    """Where a file is written until it is whole."""
+    return path.with_name(f".{path.name[:80]}.part")
+
+
 @contextmanager
 def replacing(path: Path) -> Iterator[Path]:
     """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on disk."""
-    part = path.with_name(f".{path.name[:80]}.part")
+    part = part_of(path)
     path.parent.mkdir(parents=True, exist_ok=True)
     try:
         yield part

@@ -13,28 +13,10 @@ from av.audio.stream import AudioStream
 from av.container import InputContainer
 from av.packet import Packet
 
-from vinyl.media.decode import open_audio
+from vinyl.media.decode import DEMUXERS, open_audio, packets_of
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 
-AUDIO_SUFFIXES = frozenset(
-    [
-        ".aac",
-        ".aif",
-        ".aiff",
-        ".alac",
-        ".flac",
-        ".m4a",
-        ".mp2",
-        ".mp3",
-        ".mp4",
-        ".oga",
-        ".ogg",
-        ".opus",
-        ".wav",
-        ".wave",
-        ".wma",
-    ]
-)
+AUDIO_SUFFIXES = frozenset(DEMUXERS)
 SIGNATURES = (b"ID3", b"fLaC", b"RIFF", b"FORM", b"OggS", b"\xff\xfb", b"\xff\xf3", b"\xff\xfa")
 MISSING_SHARE = 0.01
 MISSING_S = 1.0
@@ -43,7 +25,7 @@ UNKNOWN_SIZE = 0xFFFFFFFF
 
 
 @dataclass(frozen=True, slots=True)
-class FileFacts:
+class SoundFacts:
     """What the file itself says. ``audio_hash`` names the sound, whatever the tags and the path;
     ``trimmed_samples`` is the codec's padding at the start, which other programs may count.
     """
@@ -57,7 +39,7 @@ class FileFacts:
     audio_hash: str
 
 
-def probe(path: Path) -> FileFacts:
+def probe(path: Path) -> SoundFacts:
     """Read a file's packets once, decoding only the first.
 
     Raises:
@@ -74,15 +56,15 @@ def probe(path: Path) -> FileFacts:
                 f"The file begins like audio but cannot be opened; it may be incomplete. {error}"
             ) from error
         raise
-    except (av.FFmpegError, OSError) as error:
+    except (av.FFmpegError, OSError, ValueError, struct.error) as error:
         raise BrokenAudioError(
             f"The file could not be read to its end ({getattr(error, 'strerror', None) or error})."
         ) from error
 
 
-def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
+def _read_packets(container: InputContainer, stream: AudioStream) -> SoundFacts:
     digest, ticks, trimmed, decoded, count = hashlib.blake2b(digest_size=20), 0, 0, 0, 0
-    for packet in container.demux(stream):
+    for packet in packets_of(container, stream):
         if not packet.size:
             continue
         if count == 0:
@@ -104,7 +86,7 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> FileFacts:
     bit_rate = stream.bit_rate or (
         round(8 * Path(container.name).stat().st_size / read_s) if read_s else None
     )
-    return FileFacts(
+    return SoundFacts(
         codec=context.codec.canonical_name,
         rate_hz=context.sample_rate,
         channels=context.channels,
@@ -140,7 +122,7 @@ def _skip_samples(packet: Packet[AudioStream]) -> int:
 def _decodes(packet: Packet[AudioStream]) -> int:
     try:
         return sum(frame.samples for frame in packet.decode() if isinstance(frame, AudioFrame))
-    except av.error.InvalidDataError:
+    except (av.FFmpegError, ValueError):
         return 0
 
 

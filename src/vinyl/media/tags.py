@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import logging
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -16,6 +17,8 @@ from mutagen.oggopus import OggOpus
 from mutagen.oggvorbis import OggVorbis
 
 from vinyl.media.errors import MediaError
+
+log = logging.getLogger("vinyl.tags")
 
 STAR_STEPS = (1, 64, 128, 196, 255)
 FREEFORM = "----:com.apple.iTunes:"
@@ -36,14 +39,20 @@ class Tags:
     bpm: float | None = None
     rating: int = 0
     picture: bytes | None = field(default=None, repr=False)
+    problem: str = field(default="", compare=False)
 
 
 def read_tags(path: Path) -> Tags:
-    """The tags of a file; empty where it has none or they cannot be read."""
+    """The tags of a file; empty where it has none. What cannot be read is told as ``problem``, never raised."""
     try:
-        audio = mutagen.File(path)
-    except (mutagen.MutagenError, OSError, ValueError, KeyError, IndexError):
-        return Tags()
+        return _read(path)
+    except Exception as error:  # tags hold anything, and a reader of damaged ones may raise anything
+        log.info("the tags of %s", path, exc_info=error)
+        return Tags(problem=f"Its tags could not be read ({type(error).__name__}).")
+
+
+def _read(path: Path) -> Tags:
+    audio = mutagen.File(path)
     if audio is None or audio.tags is None:
         return Tags()
     if isinstance(audio, MP4):
@@ -247,4 +256,6 @@ def _number(text: str) -> float | None:
 
 
 def _year(text: str) -> int | None:
-    return int(text[:4]) if text[:4].isdigit() else None
+    """The year a date begins with; only plain digits count, not those that are superscripts or in circles."""
+    digits = text[:4]
+    return int(digits) if len(digits) == 4 and digits.isdecimal() else None

@@ -5,9 +5,10 @@ It lets packing go on where it stopped, after a cancel, a pulled stick or a kill
 
 from __future__ import annotations
 
-import json
 import os
 from pathlib import Path
+
+from pydantic import ValidationError
 
 from vinyl.sticks.index import TrackEntry
 
@@ -15,16 +16,16 @@ JOURNAL_FILE = ".vinyl-packing.jsonl"
 
 
 def read_journal(folder: Path) -> list[TrackEntry]:
-    """Entries of finished files; a last line that was cut off is passed over."""
+    """Entries of finished files; a line that was cut off, or that makes no sense, is passed over."""
+    path, entries = folder / JOURNAL_FILE, []
     try:
-        lines = (folder / JOURNAL_FILE).read_text(encoding="utf-8").splitlines()
+        lines = [] if path.is_symlink() else path.read_text(encoding="utf-8").splitlines()
     except (OSError, UnicodeDecodeError):
         return []
-    entries = []
     for line in lines:
         try:
-            entries.append(json.loads(line))
-        except ValueError:
+            entries.append(TrackEntry.model_validate_json(line))
+        except ValidationError:
             continue
     return entries
 
@@ -32,7 +33,7 @@ def read_journal(folder: Path) -> list[TrackEntry]:
 def note_finished(folder: Path, entry: TrackEntry) -> None:
     """Append a finished file, on disk before this returns."""
     with (folder / JOURNAL_FILE).open("a", encoding="utf-8") as file:
-        file.write(json.dumps(entry, ensure_ascii=False) + "\n")
+        file.write(entry.model_dump_json() + "\n")
         file.flush()
         os.fsync(file.fileno())
 

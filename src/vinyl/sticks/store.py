@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from vinyl.library.database import now
 from vinyl.library.errors import NotFoundError
 from vinyl.sticks.errors import StickError
 from vinyl.sticks.medium import Medium
@@ -23,6 +23,7 @@ class Stick:
     medium: Medium
     profile: Profile
     crate_ids: tuple[int, ...]
+    own_files: frozenset[str] = frozenset()
 
 
 def list_sticks(connection: sqlite3.Connection) -> list[Stick]:
@@ -60,55 +61,18 @@ def add_stick(connection: sqlite3.Connection, name: str, folder: Path, profile: 
 def choose_crates(connection: sqlite3.Connection, stick_id: int, crate_ids: Sequence[int]) -> None:
     """Set which crates the stick shall carry."""
     get_stick(connection, stick_id)
-    connection.execute("DELETE FROM stick_crate WHERE stick_id = ?", (stick_id,))
+    wanted = json.dumps(list(crate_ids))
+    connection.execute(
+        "DELETE FROM stick_crate WHERE stick_id = ? AND crate_id NOT IN (SELECT value FROM json_each(?))",
+        (stick_id, wanted),
+    )
     try:
-        connection.executemany(
-            "INSERT INTO stick_crate VALUES (?, ?)", [(stick_id, i) for i in dict.fromkeys(crate_ids)]
+        connection.execute(
+            "INSERT OR IGNORE INTO stick_crate (stick_id, crate_id) SELECT ?, value FROM json_each(?)",
+            (stick_id, wanted),
         )
     except sqlite3.IntegrityError as error:
         raise NotFoundError("One of these crates is no longer there.") from error
-
-
-def begin_run(connection: sqlite3.Connection, stick_id: int) -> int:
-    """Note that packing begins; returns the run's id.
-
-    Raises:
-        StickError: if this stick is being packed already.
-    """
-    if connection.execute(
-        "SELECT 1 FROM pack_run WHERE stick_id = ? AND state = 'running'", (stick_id,)
-    ).fetchone():
-        raise StickError("This stick is being packed already.")
-    cursor = connection.execute(
-        "INSERT INTO pack_run (stick_id, state, started_at) VALUES (?, 'running', ?)", (stick_id, now())
-    )
-    return int(cursor.lastrowid or 0)
-
-
-def end_run(
-    connection: sqlite3.Connection, run_id: int, state: str, error: str | None, summary: str | None
-) -> None:
-    """Note how packing ended."""
-    connection.execute(
-        "UPDATE pack_run SET state = ?, error = ?, summary = ?, finished_at = ? WHERE id = ?",
-        (state, error, summary, now(), run_id),
-    )
-
-
-def last_run(connection: sqlite3.Connection, stick_id: int) -> sqlite3.Row | None:
-    """The newest run of a stick."""
-    row: sqlite3.Row | None = connection.execute(
-        "SELECT * FROM pack_run WHERE stick_id = ? ORDER BY id DESC LIMIT 1", (stick_id,)
-    ).fetchone()
-    return row
-
-
-def running_runs(connection: sqlite3.Connection) -> list[tuple[int, int]]:
-    """(run, stick) of runs that were going on, also when the server was killed."""
-    return [
-        (r["id"], r["stick_id"])
-        for r in connection.execute("SELECT id, stick_id FROM pack_run WHERE state = 'running' ORDER BY id")
-    ]
 
 
 def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
@@ -116,10 +80,12 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         "SELECT s.crate_id FROM stick_crate s JOIN crate c ON c.id = s.crate_id WHERE s.stick_id = ? ORDER BY c.position",
         (row["id"],),
     )
+    own = connection.execute("SELECT path FROM stick_file WHERE stick_id = ?", (row["id"],))
     return Stick(
-        row["id"],
-        row["name"],
-        Medium(Path(row["folder"])),
-        get_profile(row["profile"]),
-        tuple(c[0] for c in crates),
+        id=row["id"],
+        name=row["name"],
+        medium=Medium(Path(row["folder"])),
+        profile=get_profile(row["profile"]),
+        crate_ids=tuple(crate[0] for crate in crates),
+        own_files=frozenset(path[0] for path in own),
     )

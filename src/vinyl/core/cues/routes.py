@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +14,8 @@ MOST_JUMPS = 64
 LONGEST_S = 6 * 3600.0
 LEAST_S = 0.05
 FADE_S = 0.006
+# Frames that are read and given on at once.
+BLOCK = 1 << 18
 
 FloatArray = NDArray[np.float32]
 
@@ -67,25 +69,34 @@ def length_s(played: Sequence[Stretch]) -> float:
     return sum(stretch.end_s - stretch.start_s for stretch in played)
 
 
-def render_route(samples: FloatArray, rate_hz: int, played: Sequence[Stretch]) -> FloatArray:
-    """The sound of a route (channels, n), to the sample as long as its stretches; each joint is crossfaded in the 6 ms before it.
+def route_blocks(
+    read: Callable[[int, int], FloatArray], rate_hz: int, played: Sequence[Stretch]
+) -> Iterator[FloatArray]:
+    """The sound of a route in blocks (channels, n), to the sample as long as its stretches together.
 
-    What is faded in is the sound that leads up to the place where the next stretch begins, so its first attack stays whole.
+    Each joint is crossfaded in the 6 ms before it. What is faded in is the sound that leads up to the place where the
+    next stretch begins, so its first attack stays whole.
+
+    Args:
+        read: the track's samples (channels, n) between two frames that lie within it.
     """
-    parts: list[FloatArray] = []
     fade = round(FADE_S * rate_hz)
     for number, stretch in enumerate(played):
         start, end = round(stretch.start_s * rate_hz), round(stretch.end_s * rate_hz)
-        part = samples[:, start:end].copy()
-        if number + 1 < len(played):
-            _fade_into(part, samples, round(played[number + 1].start_s * rate_hz), min(fade, part.shape[1]))
-        parts.append(part)
-    return np.concatenate(parts, axis=1)
+        is_last = number + 1 == len(played)
+        tail = 0 if is_last else min(fade, end - start)
+        for at in range(start, end - tail, BLOCK):
+            yield read(at, min(at + BLOCK, end - tail))
+        if tail:
+            yield _faded(read(end - tail, end), read, round(played[number + 1].start_s * rate_hz))
 
 
-def _fade_into(part: FloatArray, samples: FloatArray, next_start: int, fade: int) -> None:
-    lead = np.zeros((len(part), fade), np.float32)
+def _faded(part: FloatArray, read: Callable[[int, int], FloatArray], next_start: int) -> FloatArray:
+    """A stretch's last samples (channels, n) going over into what comes before the next stretch's first."""
+    fade = part.shape[1]
     first = max(0, next_start - fade)
-    lead[:, fade - (next_start - first) :] = samples[:, first:next_start]
+    lead = np.zeros_like(part)
+    lead[:, fade - (next_start - first) :] = read(first, next_start)
     rise = np.arange(1, fade + 1, dtype=np.float32) / (fade + 1)
-    part[:, part.shape[1] - fade :] = part[:, part.shape[1] - fade :] * (1.0 - rise) + lead * rise
+    mixed: FloatArray = part * (1.0 - rise) + lead * rise
+    return mixed

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm.course import LEAST_HELD, Course, find_course
 from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
 from vinyl.core.rhythm.elastic import even_knots
 from vinyl.core.rhythm.onset import Onsets
 from vinyl.core.rhythm.tempo import TempoEstimate, estimate_tempo
-from vinyl.core.rhythm.tempo_map import Anchor, Kind, TempoMap
+from vinyl.core.rhythm.tempo_map import MAX_BPM, MIN_BPM, Anchor, Kind, TempoMap
 from vinyl.core.tonal.chroma import Chroma
 
 STEADY_SPREAD_S = 0.004
@@ -49,14 +51,27 @@ def estimate_grid(
     tempo = estimate_tempo(onsets, window_bpm)
     if tempo.repetition < NO_REPETITION:
         return None
-    course = find_course(onsets, tempo, duration_s, window_bpm, wanted)
+    course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, wanted))
     slots = _slots(course, duration_s)
     if len(slots) < 16:
         return None
     bars = find_bars(onsets, chroma, course.time_at(slots), course.fit.beat_share, _steps(course, slots))
-    return GridEstimate(
-        _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar), *_doubt(tempo, course, bars)
-    )
+    try:
+        tempo_map = _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar)
+    except TempoMapError:
+        return None  # a course that jumps about so much is no beat
+    return GridEstimate(tempo_map, *_doubt(tempo, course, bars))
+
+
+def _within_limits(course: Course) -> Course:
+    """The course with its beats counted half or twice as often where its usual tempo is one that no grid may have."""
+    bpm = 60.0 * float(np.median(np.diff(course.numbers) / np.diff(course.times_s)))
+    octaves = 0
+    if bpm > MAX_BPM:
+        octaves = math.ceil(math.log2(bpm / MAX_BPM))
+    elif bpm < MIN_BPM:
+        octaves = -math.ceil(math.log2(MIN_BPM / bpm))
+    return replace(course, numbers=course.numbers / 2.0**octaves) if octaves else course
 
 
 def _slots(course: Course, duration_s: float) -> FloatArray:

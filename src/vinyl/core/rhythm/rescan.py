@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,9 +11,10 @@ from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.anchors import splice
 from vinyl.core.rhythm.grid import estimate_grid
-from vinyl.core.rhythm.onset import onsets
+from vinyl.core.rhythm.onset import OnsetMeter
 from vinyl.core.rhythm.tempo_map import Kind, TempoMap
-from vinyl.core.tonal.chroma import chroma
+from vinyl.core.spectrum import SpectrumMeter
+from vinyl.core.tonal.chroma import ChromaMeter
 
 # A stretch is looked at around the tempo that the grid has there, so that the octave stays.
 WINDOW = (0.72, 1.39)
@@ -20,15 +23,22 @@ FloatArray = NDArray[np.float32]
 
 
 def rescan(
-    samples: FloatArray, rate_hz: int, kind: Kind, window_bpm: tuple[float, float] | None = None
+    blocks: Iterable[FloatArray], rate_hz: int, kind: Kind, window_bpm: tuple[float, float] | None = None
 ) -> TempoMap:
-    """The tempo map of samples (channels, n), of one kind.
+    """The tempo map, of one kind, of samples that come in blocks (channels, n) and are not held.
 
     Raises:
         TempoMapError: if no beat is found, or none of that kind.
     """
-    mono = samples.mean(axis=0, dtype=np.float32)
-    found = estimate_grid(onsets(mono, rate_hz), chroma(mono, rate_hz), len(mono) / rate_hz, window_bpm, kind)
+    onsets, spectra = OnsetMeter(rate_hz), SpectrumMeter(rate_hz)
+    chroma, seen = ChromaMeter(spectra.rate_hz), 0
+    for samples in blocks:
+        mono = samples.mean(axis=0, dtype=np.float32)
+        seen += len(mono)
+        onsets.push(mono)
+        chroma.push(spectra.push(mono))
+    chroma.push(spectra.finish())
+    found = estimate_grid(onsets.finish(), chroma.finish(), seen / rate_hz, window_bpm, kind)
     if found is None:
         raise TempoMapError("No beat was found there. Type or tap the tempo instead.")
     if found.tempo_map.kind == "steady" != kind:
@@ -39,14 +49,35 @@ def rescan(
 
 
 def rescan_stretch(
-    samples: FloatArray, rate_hz: int, tempo_map: TempoMap, kind: Kind, start_s: float, end_s: float
+    blocks: Iterable[FloatArray],
+    rate_hz: int,
+    tempo_map: TempoMap,
+    kind: Kind,
+    span_s: tuple[float, float],
 ) -> TempoMap:
     """A map whose beats between two times are heard anew. Holds every beat outside in time.
+
+    Args:
+        blocks: the whole track, (channels, n) each.
+        span_s: start and end of the stretch in seconds.
 
     Raises:
         TempoMapError: as rescan, or if the stretch is too short.
     """
+    start_s, end_s = span_s
     bpm = 60.0 * float(tempo_map.beat_at(end_s) - tempo_map.beat_at(start_s)) / max(end_s - start_s, 1e-9)
-    part = samples[:, round(start_s * rate_hz) : round(end_s * rate_hz)]
+    part = _between(blocks, round(start_s * rate_hz), round(end_s * rate_hz))
     found = rescan(part, rate_hz, kind, (WINDOW[0] * bpm, WINDOW[1] * bpm))
     return splice(tempo_map, edits.shift(found, start_s), start_s, end_s)
+
+
+def _between(blocks: Iterable[FloatArray], first: int, last: int) -> Iterator[FloatArray]:
+    """The samples from one frame to another, block by block; nothing is asked for after the last."""
+    at = 0
+    for samples in blocks:
+        part = samples[:, max(first - at, 0) : max(last - at, 0)]
+        if part.shape[1]:
+            yield part
+        at += samples.shape[1]
+        if at >= last:
+            return

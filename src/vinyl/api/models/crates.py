@@ -1,0 +1,40 @@
+"""Crates and what is put into them."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from vinyl.api.models.shared import Ids, Model, Name
+
+
+class CrateName(Model):
+    id: int
+    name: str
+
+
+class CrateOut(Model):
+    id: int
+    name: str
+    tracks: int
+    duration_s: float
+
+
+class CrateIn(Model):
+    name: Name
+
+
+class CrateChange(Model):
+    name: Name | None = None
+    position: Annotated[int, Field(ge=0)] | None = None
+
+
+class CrateTracks(Model):
+    ids: Ids
+    at: Annotated[int, Field(ge=0)] | None = None
+
+
+class Added(Model):
+    added: int
+    already_in: int

@@ -1,0 +1,110 @@
+"""Tracks as lists show them, and what is asked about many of them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vinyl.api.models.conditions import ConditionIn
+from vinyl.api.models.shared import Id, Ids, Model, Part, Source
+from vinyl.library.find import SortName
+
+
+class TrackOut(Model):
+    id: int
+    title: str
+    artist: str
+    album: str
+    genre: str
+    label: str
+    comment: str
+    year: int | None
+    duration_s: float
+    codec: str
+    rate_hz: int
+    bit_rate: int | None
+    has_picture: bool
+    away: bool
+    added_at: str
+    path: str
+    bpm: float | None
+    bpm_source: Source | None
+    key: str | None
+    key_source: Source | None
+    key_confidence: float | None
+    lufs: float | None
+    energy: int | None
+    rating: int
+    doubt: float | None
+    doubt_reasons: list[str]
+    analysis_state: Literal["done", "waiting", "paused", "failed", "none"]
+    analysis_error: str | None
+    cues: str
+    locks: list[Part]
+    routes: int
+    left: list[Part]
+    replaced: bool
+
+
+class FindIn(Model):
+    """Which tracks are wanted, in which order, and which stretch of them."""
+
+    where: ConditionIn
+    sort: SortName = "added_at"
+    descending: bool = False
+    crate_id: Id | None = None
+    offset: Annotated[int, Field(ge=0, le=10_000_000)] = 0
+    limit: Annotated[int, Field(ge=1, le=500)] = 100
+
+
+class WindowOut(Model):
+    """A stretch of what was found; ``total`` is how many were found, ``library`` how many tracks there are."""
+
+    rows: list[TrackOut]
+    total: int
+    library: int
+
+
+class IdsOut(Model):
+    """Ids of what was found, in order."""
+
+    ids: list[int]
+    library: int
+
+
+class RowsIn(Model):
+    ids: Annotated[list[Id], Field(max_length=500)]
+
+
+class WhereIn(Model):
+    where: ConditionIn
+
+
+class IndexOut(Model):
+    """How many tracks lie where: whole bpm, key, style, month of arrival, stars, energy in tens."""
+
+    bpm: dict[int, int]
+    key: dict[str, int]
+    genre: dict[str, int]
+    month: dict[str, int]
+    rating: dict[int, int]
+    energy: dict[int, int]
+
+
+class RatingIn(Model):
+    ids: Ids
+    stars: Annotated[int, Field(ge=0, le=5)]
+
+
+class RatedOut(Model):
+    """How many of the tracks were left as they were because their tags are locked."""
+
+    rated: int
+    locked: int
+
+
+class LocksIn(Model):
+    ids: Ids
+    part: Part
+    locked: bool

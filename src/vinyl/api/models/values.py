@@ -1,0 +1,30 @@
+"""Values of a track with their sources, and the rules that say which one wins."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from vinyl.api.models.shared import Model, Source
+from vinyl.library.values import Field as ValueField
+from vinyl.library.values import Source as AnySource
+
+
+class ValueOut(Model):
+    """A value of a track: what a source says, and whether it wins. Long values are given in short."""
+
+    field: ValueField
+    source: AnySource
+    origin: Source
+    text: str | None
+    doubt: float | None
+    changed_at: str
+    wins: bool
+
+
+class ValueRule(Model):
+    """The order of a field's free sources; a lock and what was done by hand always come before them."""
+
+    field: ValueField
+    order: Annotated[list[Source], Field(max_length=8)]

@@ -1,0 +1,57 @@
+"""Where the values of a track come from, and which source wins."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from vinyl.api.models.values import ValueOut, ValueRule
+from vinyl.api.services import Use
+from vinyl.library import flat, tracks, values
+from vinyl.library.values import FIELDS, FOLLOWS, FREE
+
+router = APIRouter(prefix="/api", tags=["values"])
+
+# Grids and structures are long; that they are there is what is shown.
+LONGEST_SHOWN = 400
+
+
+@router.get("/tracks/{track_id}/values")
+def list_values(use: Use, track_id: int) -> list[ValueOut]:
+    """All values of a track from all their sources, the one that wins first in each field."""
+    connection = use.database.read()
+    tracks.get_track(connection, track_id)
+    return [
+        ValueOut.model_validate(
+            {
+                "field": value.field,
+                "source": value.source,
+                "origin": value.origin,
+                "text": value.value.text and value.value.text[:LONGEST_SHOWN],
+                "doubt": value.value.doubt,
+                "changed_at": value.changed_at,
+                "wins": value.wins,
+            }
+        )
+        for value in values.sources_of(connection, track_id)
+    ]
+
+
+@router.get("/value-rules")
+def list_rules(use: Use) -> list[ValueRule]:
+    """For each field the order of its free sources, the one that wins first."""
+    rules = values.get_rules(use.database.read())
+    return [
+        ValueRule.model_validate({"field": field, "order": [s for s in rules[field] if s in FREE]})
+        for field in FIELDS
+        if field not in FOLLOWS
+    ]
+
+
+@router.put("/value-rules")
+def set_rule(use: Use, rule: ValueRule) -> list[ValueRule]:
+    """Change which source wins for a field, for all tracks."""
+    with use.database.write(f"Change which source wins for the {rule.field}") as connection:
+        fields = values.set_rule(connection, rule.field, rule.order)
+        flat.settle_all(connection, fields)
+    use.changed("tracks", "rules", "undo")
+    return list_rules(use)

@@ -1,0 +1,63 @@
+"""Cue templates on many tracks: what they ask for is computed first, a few tracks at a time, then set in one step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.library import templates
+from vinyl.library.database import Database
+from vinyl.library.jobs import Job
+from vinyl.library.templates import Applied, Template, TemplateResult
+
+KIND = "template"
+# So many tracks are done while the user waits; more become a job.
+AT_ONCE = 300
+
+
+class Templater:
+    """The kind of job that uses a template on many tracks."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self._runner: Runner | None = None
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(Kind(KIND, "track", "by hand", self._step))
+
+    def add(self, template: Template, track_ids: Sequence[int]) -> Job:
+        """Begin to use a template on tracks."""
+        assert self._runner is not None, "the templater is registered before it is used"
+        return self._runner.add(
+            KIND, f"Template “{template.name}”", {"template_id": template.id, "track_ids": list(track_ids)}
+        )
+
+    def use(
+        self,
+        template: Template,
+        track_ids: Sequence[int],
+        told: Callable[[int], None] = lambda done: None,
+    ) -> Applied:
+        """Set on tracks what a template asks for, as one step that can be undone."""
+        read, results = self._database.read(), list[TemplateResult]()
+        for done, track_id in enumerate(track_ids, 1):
+            results += templates.preview(read, template, [track_id])
+            told(done)
+        many = "a track" if len(track_ids) == 1 else f"{len(track_ids)} tracks"
+        with self._database.write(f"Template “{template.name}” on {many}") as connection:
+            return templates.apply(connection, results)
+
+    def _step(self, task: Task) -> None:
+        template = templates.get_template(self._database.read(), task.job.payload["template_id"])
+        track_ids = task.job.payload["track_ids"]
+
+        def told(done: int) -> None:
+            task.check()
+            task.progress(done, len(track_ids))
+
+        applied = self.use(template, track_ids, told)
+        for result in applied.hindered:
+            task.fail_item(result.title, f"Nothing was set: {result.hindrance}.", result.track_id)
+        task.keep_result({"cues": applied.cues, "tracks": applied.tracks})
+        task.changed("tracks", "undo")

@@ -1,0 +1,112 @@
+"""Conditions (vinyl.core.rules.conditions) as one parametrised SQL expression over the flat table ``shelf``."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from vinyl.core.rules.conditions import (
+    AFTER_ANY_TIME,
+    Added,
+    AllOf,
+    AnyOf,
+    Between,
+    Condition,
+    InList,
+    Is,
+    KeyIs,
+    Locked,
+    NoneOf,
+    TextIs,
+    Words,
+    wanted_keys,
+)
+from vinyl.core.text import fold
+
+Sql = tuple[str, list[Any]]
+
+FLAGS = {
+    "away": "shelf.away",
+    "has picture": "shelf.has_picture",
+    "analysed": "shelf.analysis_state = 'done'",
+    "replaced": "shelf.replaced",
+}
+TRUE, FALSE = "1", "0"
+TRIGRAM = 3
+
+
+def compile_condition(condition: Condition) -> Sql:
+    """An expression that is 1 or 0 for every row of ``shelf``, never null, and its parameters in order."""
+    match condition:
+        case AllOf(parts):
+            return _joined(parts, " AND ", TRUE)
+        case AnyOf(parts):
+            return _joined(parts, " OR ", FALSE)
+        case NoneOf(parts):
+            sql, values = _joined(parts, " OR ", FALSE)
+            return f"NOT {sql}", values
+        case InList(list_id):
+            return "shelf.id IN (SELECT track_id FROM crate_place WHERE crate_id = ?)", [list_id]
+        case Locked(part):
+            return "instr(',' || shelf.locks || ',', ?) > 0", [f",{part},"]
+        case Is(flag):
+            return f"({FLAGS[flag]})", []
+    return _value_sql(condition)
+
+
+def _value_sql(condition: Condition) -> Sql:
+    match condition:
+        case Words(text):
+            return _words_sql(fold(text).split())
+        case TextIs(field, text, how):
+            return _text_sql(field, fold(text), how)
+        case Between(field, low, high):
+            ends = [(f"shelf.{field} >= ?", low), (f"shelf.{field} <= ?", high)]
+            given = [(sql, end) for sql, end in ends if end is not None]
+            tests = [f"shelf.{field} IS NOT NULL", *(sql for sql, _ in given)]
+            return _and(tests), [end for _, end in given]
+        case Added(since, until):
+            dates = [
+                ("shelf.added_at >= ?", since),
+                ("shelf.added_at <= ?", until and until + AFTER_ANY_TIME),
+            ]
+            given_dates = [(sql, date) for sql, date in dates if date is not None]
+            return _and([sql for sql, _ in given_dates]), [date for _, date in given_dates]
+        case KeyIs():
+            keys = wanted_keys(condition)
+            return f"ifnull(shelf.key IN ({', '.join('?' * len(keys))}), 0)", list(keys)
+    raise TypeError(f"{condition!r} is no condition")
+
+
+def _text_sql(field: str, wanted: str, how: str) -> Sql:
+    """A text field, folded. Each text is folded once, however many tracks have it: there are few styles and labels."""
+    tests: dict[str, Sql] = {
+        "is": ("fold(text) = ?", [wanted]),
+        "contains": ("instr(fold(text), ?) > 0", [wanted]),
+        "begins": ("substr(fold(text), 1, ?) = ?", [len(wanted), wanted]),
+    }
+    test, values = tests[how]
+    texts = (
+        f"SELECT DISTINCT {field} AS text FROM main.shelf LIMIT -1"  # the limit keeps it a step of its own
+    )
+    return f"shelf.{field} IN (SELECT text FROM ({texts}) WHERE {test})", values
+
+
+def _words_sql(words: list[str]) -> Sql:
+    """Each word somewhere in the text; long ones are looked up by their groups of three letters."""
+    tests = ["instr(shelf.search_text, ?) > 0"] * len(words)
+    values = list(words)
+    long_words = [word for word in words if len(word) >= TRIGRAM]
+    if long_words:
+        tests.insert(0, "shelf.id IN (SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?)")
+        values.insert(0, " AND ".join('"' + word.replace('"', '""') + '"' for word in long_words))
+    return _and(tests), values
+
+
+def _joined(parts: tuple[Condition, ...], word: str, empty: str) -> Sql:
+    compiled = [compile_condition(part) for part in parts]
+    sql = word.join(sql for sql, _ in compiled) or empty
+    return f"({sql})", [value for _, values in compiled for value in values]
+
+
+def _and(tests: list[str]) -> str:
+    return f"({' AND '.join(tests) or TRUE})"
