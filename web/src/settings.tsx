@@ -1,4 +1,5 @@
-import { createContext, use, useMemo, useState, type ReactNode } from "react";
+/** How Vinyl looks, and choices that outlive the window. */
+import { createContext, use, useCallback, useMemo, useState, type ReactNode } from "react";
 import type { ThemeName, TypeSize } from "./theme";
 
 interface Settings {
@@ -21,17 +22,20 @@ export function useRemembered<T>(name: string, initial: T): [T, (value: T) => vo
       return initial;
     }
   });
-  const remember = (next: T) => {
-    setValue(next);
-    localStorage.setItem(key, JSON.stringify(next));
-  };
+  const remember = useCallback(
+    (next: T) => {
+      setValue(next);
+      localStorage.setItem(key, JSON.stringify(next));
+    },
+    [key],
+  );
   return [value, remember];
 }
 
 export function SettingsProvider({ children }: { children: ReactNode }) {
   const [theme, setTheme] = useRemembered<ThemeName>("theme", "paper");
   const [size, setSize] = useRemembered<TypeSize>("size", "normal");
-  const value = useMemo(() => ({ theme, size, setTheme, setSize }), [theme, size]); // eslint-disable-line react-hooks/exhaustive-deps
+  const value = useMemo(() => ({ theme, size, setTheme, setSize }), [theme, size, setTheme, setSize]);
   return <SettingsContext value={value}>{children}</SettingsContext>;
 }
 

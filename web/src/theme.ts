@@ -1,4 +1,5 @@
-import { createTheme, type Theme } from "@mui/material/styles";
+/** The two looks of Vinyl: paper for the day, booth for the night. */
+import { createTheme, type Theme, type ThemeOptions } from "@mui/material/styles";
 
 export type ThemeName = "paper" | "booth";
 export type TypeSize = "normal" | "large";
@@ -117,57 +118,65 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
       text: { primary: inks.ink, secondary: inks.faint },
       divider: inks.rule,
     },
-    typography: {
-      fontFamily: TEXT,
-      fontSize: 13,
-      htmlFontSize: 16,
-      h1: {
-        fontFamily: NAMES,
-        fontWeight: 700,
-        fontSize: "1.75rem",
-        lineHeight: 1.15,
-        letterSpacing: "-0.01em",
-      },
-      h2: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.15rem", lineHeight: 1.2 },
-      overline: {
-        fontSize: "0.7rem",
-        fontWeight: 600,
-        textTransform: "none",
-        letterSpacing: 0,
-        lineHeight: 1.4,
-        color: inks.faint,
-      },
-      button: { textTransform: "none", fontWeight: 600 },
-    },
+    typography: typography(inks),
     shape: { borderRadius: 3 },
-    components: {
-      MuiCssBaseline: {
-        styleOverrides: {
-          html: { fontSize: size === "large" ? 20 : 16 },
-          body: { overflow: "hidden" },
-          ":root": variables(inks),
-          "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },
-          "::selection": { background: inks.chosenWash },
-        },
-      },
-      MuiButtonBase: { defaultProps: { disableRipple: true } },
-      MuiButton: {
-        defaultProps: { variant: "outlined", size: "small", disableElevation: true },
-        styleOverrides: {
-          root: { minWidth: 0, whiteSpace: "nowrap", lineHeight: 1.5 },
-          outlined: {
-            background: inks.paper,
-            borderColor: inks.rule,
-            color: inks.ink,
-            "&:hover": { background: inks.panel, borderColor: inks.ink },
-          },
-        },
-      },
-      MuiDialog: {
-        defaultProps: { transitionDuration: 90 },
-        styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } },
-      },
-      MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
-    },
+    components: components(inks, size),
   });
+}
+
+function typography(inks: Inks): NonNullable<ThemeOptions["typography"]> {
+  return {
+    fontFamily: TEXT,
+    fontSize: 13,
+    htmlFontSize: 16,
+    h1: {
+      fontFamily: NAMES,
+      fontWeight: 700,
+      fontSize: "1.75rem",
+      lineHeight: 1.15,
+      letterSpacing: "-0.01em",
+    },
+    h2: { fontFamily: NAMES, fontWeight: 700, fontSize: "1.15rem", lineHeight: 1.2 },
+    overline: {
+      fontSize: "0.7rem",
+      fontWeight: 600,
+      textTransform: "none",
+      letterSpacing: 0,
+      lineHeight: 1.4,
+      color: inks.faint,
+    },
+    button: { textTransform: "none", fontWeight: 600 },
+  };
+}
+
+function components(inks: Inks, size: TypeSize): NonNullable<ThemeOptions["components"]> {
+  return {
+    MuiCssBaseline: {
+      styleOverrides: {
+        html: { fontSize: size === "large" ? 20 : 16 },
+        body: { overflow: "hidden" },
+        ":root": variables(inks),
+        "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },
+        "::selection": { background: inks.chosenWash },
+      },
+    },
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: {
+      defaultProps: { variant: "outlined", size: "small", disableElevation: true },
+      styleOverrides: {
+        root: { minWidth: 0, whiteSpace: "nowrap", lineHeight: 1.5 },
+        outlined: {
+          background: inks.paper,
+          borderColor: inks.rule,
+          color: inks.ink,
+          "&:hover": { background: inks.panel, borderColor: inks.ink },
+        },
+      },
+    },
+    MuiDialog: {
+      defaultProps: { transitionDuration: 90 },
+      styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } },
+    },
+    MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
+  };
 }

@@ -1,3 +1,4 @@
+/** The way to the server: typed requests, refusals in its own words, and what an answer says has changed. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
@@ -12,6 +13,9 @@ export type Part = Schema["LocksIn"]["part"];
 export type Crate = Schema["CrateOut"];
 export type Stick = Schema["StickOut"];
 export type ImportRun = Schema["ImportOut"];
+export type Job = Schema["JobOut"];
+export type Condition = Schema["ConditionIn"];
+export type ServerEvent = Schema["ServerEvent"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 
@@ -29,7 +33,8 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await request;
-  } catch {
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new ApiError(
       "Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.",
     );
@@ -39,7 +44,12 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
 }
 
 function messageOf(error: unknown, status: number): string {
-  if (typeof error === "object" && error !== null && "detail" in error && typeof error.detail === "string")
+  if (
+    typeof error === "object" &&
+    error !== null &&
+    "detail" in error &&
+    typeof error.detail === "string"
+  )
     return error.detail;
   return `The server refused this (${status}).`;
 }

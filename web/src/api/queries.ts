@@ -1,54 +1,87 @@
-import { keepPreviousData, queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
-import { useSay } from "../components/messages";
+/** What is asked of the server, by the keys under which it is kept. Which of it a change makes stale is told in freshness.ts. */
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { parseRaster } from "../drawing/raster";
 import { parseWaveform } from "../drawing/waveform";
-import { client, unwrap, type Schema, type Stick } from "./client";
-import type { operations } from "./schema";
+import { client, unwrap, type Condition, type Schema, type Stick } from "./client";
 
-export type ShelfQuery = NonNullable<operations["track_order_api_tracks_order_get"]["parameters"]["query"]>;
-export type SortName = NonNullable<ShelfQuery["sort"]>;
+export type FindQuery = Schema["FindIn"];
+export type SortName = NonNullable<FindQuery["sort"]>;
 export const PAGE = 100;
+export const EVERY: Condition = { kind: "all" };
 
-export const orderQuery = (query: ShelfQuery) =>
+/** What is looked for and in which order; a window is a stretch of it. */
+export interface Found {
+  where: Condition;
+  sort: SortName;
+  descending: boolean;
+  crate_id?: number;
+}
+
+export const findBody = (found: Found, offset = 0): FindQuery => ({
+  crate_id: null,
+  ...found,
+  offset,
+  limit: PAGE,
+});
+
+export const windowQuery = (found: Found, page: number) =>
   queryOptions({
-    queryKey: ["order", query],
-    queryFn: ({ signal }) => unwrap(client.GET("/api/tracks/order", { params: { query }, signal })),
+    queryKey: ["tracks", "window", found, page],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/tracks/find", { body: findBody(found, page * PAGE), signal })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+  });
+
+export const idsQuery = (found: Found) =>
+  queryOptions({
+    queryKey: ["ids", found],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/ids", { body: findBody(found), signal })),
     placeholderData: keepPreviousData,
   });
 
-export const indexQuery = (query: ShelfQuery) =>
+export const picturesQuery = (where: Condition) =>
   queryOptions({
-    queryKey: ["index", query],
-    queryFn: ({ signal }) => unwrap(client.GET("/api/tracks/index", { params: { query }, signal })),
+    queryKey: ["pictures", where],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/pictures", { body: { where }, signal })),
     placeholderData: keepPreviousData,
   });
 
 export const rowsQuery = (ids: readonly number[]) =>
   queryOptions({
-    queryKey: ["rows", ids],
-    queryFn: ({ signal }) =>
-      unwrap(client.GET("/api/tracks", { params: { query: { ids: ids.join(",") } }, signal })),
+    queryKey: ["tracks", "rows", ids],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/rows", { body: { ids: [...ids] }, signal })),
     enabled: ids.length > 0,
     staleTime: 60_000,
   });
 
 export const workbenchQuery = (id: number) =>
   queryOptions({
-    queryKey: ["workbench", id],
+    queryKey: ["tracks", "one", id],
     queryFn: () => unwrap(client.GET("/api/tracks/{track_id}", { params: { path: { track_id: id } } })),
+  });
+
+export const valuesQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["tracks", "values", id],
+    queryFn: () =>
+      unwrap(client.GET("/api/tracks/{track_id}/values", { params: { path: { track_id: id } } })),
   });
 
 export const alikeQuery = (id: number) =>
   queryOptions({
-    queryKey: ["alike", id],
-    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/alike", { params: { path: { track_id: id } } })),
+    queryKey: ["tracks", "alike", id],
+    queryFn: () =>
+      unwrap(client.POST("/api/tracks/{track_id}/alike", { params: { path: { track_id: id } } })),
     retry: false,
+    staleTime: 60_000,
   });
 
 export const driftQuery = (id: number, grid: unknown) =>
   queryOptions({
     queryKey: ["drift", id, grid],
-    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/drift", { params: { path: { track_id: id } } })),
+    queryFn: () =>
+      unwrap(client.GET("/api/tracks/{track_id}/drift", { params: { path: { track_id: id } } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -76,17 +109,19 @@ export const waveformQuery = (id: number) =>
     gcTime: 60_000,
   });
 
-export const routeHeardQuery = (id: number, routeId: number, jumps: unknown) =>
+const templatesUse = "/api/templates/{template_id}/preview" as const;
+
+export const templatePreviewQuery = (template: Schema["TemplateOut"] | undefined, ids: number[]) =>
   queryOptions({
-    queryKey: ["route", id, routeId, jumps],
+    queryKey: ["template preview", template, ids],
     queryFn: () =>
       unwrap(
-        client.GET("/api/tracks/{track_id}/routes/{route_id}/heard", {
-          params: { path: { track_id: id, route_id: routeId } },
+        client.POST(templatesUse, {
+          params: { path: { template_id: template?.id ?? 0 } },
+          body: { ids },
         }),
       ),
-    staleTime: Infinity,
-    retry: false,
+    enabled: template !== undefined,
   });
 
 export const templatesQuery = queryOptions({
@@ -106,19 +141,34 @@ export const finishQuery = queryOptions({
   queryKey: ["finish-rules"],
   queryFn: () => unwrap(client.GET("/api/finish-rules")),
 });
-
+export const valueRulesQuery = queryOptions({
+  queryKey: ["value-rules"],
+  queryFn: () => unwrap(client.GET("/api/value-rules")),
+});
 export const cratesQuery = queryOptions({
   queryKey: ["crates"],
   queryFn: () => unwrap(client.GET("/api/crates")),
 });
-export const undoQuery = queryOptions({ queryKey: ["undo"], queryFn: () => unwrap(client.GET("/api/undo")) });
-export const workQuery = queryOptions({ queryKey: ["work"], queryFn: () => unwrap(client.GET("/api/work")) });
+export const undoQuery = queryOptions({
+  queryKey: ["undo"],
+  queryFn: () => unwrap(client.GET("/api/undo")),
+});
+export const jobsQuery = queryOptions({
+  queryKey: ["jobs"],
+  queryFn: () => unwrap(client.GET("/api/jobs")),
+});
+export const failuresQuery = (job: number) =>
+  queryOptions({
+    queryKey: ["failures", job],
+    queryFn: () =>
+      unwrap(client.GET("/api/jobs/{job_id}/failures", { params: { path: { job_id: job } } })),
+  });
 export const importsQuery = queryOptions({
   queryKey: ["imports"],
   queryFn: () => unwrap(client.GET("/api/imports")),
 });
 export const offeredQuery = queryOptions({
-  queryKey: ["imports", "offered"],
+  queryKey: ["offered"],
   queryFn: () => unwrap(client.GET("/api/offered")),
 });
 export const sticksQuery = queryOptions({
@@ -130,87 +180,7 @@ export const planQuery = (stick: Stick) =>
   queryOptions({
     queryKey: ["plan", stick.id, stick.crate_ids, stick.last_run?.finished_at],
     queryFn: () =>
-      unwrap(client.GET("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
+      unwrap(client.POST("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
-
-/** A change on the server: on success everything it may touch is fetched again, on refusal its words are shown. */
-export function useChange<In, Out>(
-  change: (input: In) => Promise<Out>,
-  touches: readonly string[],
-  said?: (out: Out, input: In) => string | null,
-) {
-  const queries = useQueryClient();
-  const say = useSay();
-  return useMutation({
-    mutationFn: change,
-    onSuccess: (out, input) => {
-      const text = said?.(out, input);
-      if (text) say(text);
-    },
-    onError: (error) => say(error.message, "error"),
-    onSettled: () =>
-      Promise.all([...touches, "undo"].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
-  });
-}
-
-const TRACK_LISTS = [
-  "order",
-  "rows",
-  "workbench",
-  "crates",
-  "sticks",
-  "plan",
-  "index",
-  "templates",
-  "cue-colours",
-  "finish-rules",
-];
-
-export function useUndo() {
-  return useChange(() => unwrap(client.POST("/api/undo")), TRACK_LISTS);
-}
-
-export function useRedo() {
-  return useChange(() => unwrap(client.POST("/api/redo")), TRACK_LISTS);
-}
-
-export function useRate() {
-  const give = (body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body }));
-  return useChange(give, ["rows", "workbench", "order"], ({ locked }) =>
-    locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null,
-  );
-}
-
-export function useLock() {
-  const set = (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body }));
-  return useChange(
-    set,
-    ["rows", "workbench"],
-    (_, { part, locked }) =>
-      `The ${part} ${part === "cues" || part === "tags" ? "are" : "is"} ${locked ? "locked" : "open"} now.`,
-  );
-}
-
-export function usePutIntoCrate() {
-  const change = ({ crate, ids, at }: { crate: { id: number; name: string }; ids: number[]; at?: number }) =>
-    unwrap(
-      client.POST("/api/crates/{crate_id}/tracks", {
-        params: { path: { crate_id: crate.id } },
-        body: { ids, at: at ?? null },
-      }),
-    );
-  return useChange(change, ["crates", "order", "workbench"], (out, { crate }) => {
-    const had = out.already_in ? `; ${out.already_in} already in it` : "";
-    return `${counted(out.added, "track")} put into “${crate.name}”${had}.`;
-  });
-}
-
-export function useMakeCrate() {
-  return useChange((name: string) => unwrap(client.POST("/api/crates", { body: { name } })), ["crates"]);
-}
-
-export function counted(number: number, what: string): string {
-  return `${number.toLocaleString("en")} ${what}${number === 1 ? "" : "s"}`;
-}

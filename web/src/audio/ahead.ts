@@ -1,12 +1,20 @@
+/** Fetches pieces of listening copies, also of tracks that will be opened next. */
 import { CHUNK_FRAMES } from "./pcm";
 
 const MOST_TRACKS = 3;
+const NOT_READY = 503;
+const TRIES = 8;
+const PAUSE_MS = 500;
 
-/** Fetches frames of a track's listening copy; on refusal throws the server's words. */
-export async function fetchPiece(track: number, index: number): Promise<Int16Array> {
+/** Fetches frames of a track's listening copy; while it is still being made, asks again. On refusal throws the server's words. */
+export async function fetchPiece(track: number, index: number, triesLeft = TRIES): Promise<Int16Array> {
   const response = await fetch(
     `/api/tracks/${track}/listening?first_frame=${index * CHUNK_FRAMES}&frames=${CHUNK_FRAMES}`,
   ).catch(() => null);
+  if (response?.status === NOT_READY && triesLeft > 0) {
+    await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+    return fetchPiece(track, index, triesLeft - 1);
+  }
   if (!response?.ok) throw new Error(await reason(response));
   return new Int16Array(await response.arrayBuffer());
 }

@@ -1,3 +1,4 @@
+/** The key sheet: shows, prints and changes all keys. */
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { FIGURES } from "../theme";
@@ -17,25 +18,7 @@ const TITLES: Record<RoomName, string> = {
 /** All keys on one page, made to be printed; a click on one, then another key, changes it. */
 export function KeySheet({ onClose }: { onClose: () => void }) {
   const own = useKeyMap();
-  const [asked, setAsked] = useState<KeyEntry | null>(null);
-  const [refusal, setRefusal] = useState("");
-  useNextKey(asked, (key) => {
-    if (!asked) return;
-    const clash = key === "escape" ? null : clashOf(asked, key);
-    if (clash)
-      setRefusal(
-        `${shown({ ...clash, id: "" })} already means “${clash.says}”. Choose another key, or change that one first.`,
-      );
-    else if (key !== "escape") changeKey(asked, key);
-    if (!clash) {
-      setAsked(null);
-      setRefusal("");
-    }
-  });
-  const ask = (entry: KeyEntry) => {
-    setRefusal("");
-    setAsked(entry);
-  };
+  const { asked, refusal, ask } = useAskedKey();
   return (
     <Dialog
       open
@@ -59,7 +42,7 @@ export function KeySheet({ onClose }: { onClose: () => void }) {
         {Object.entries(KEYS).map(([room, keys]) => (
           <section key={room}>
             <Typography variant="h2">{TITLES[room as RoomName]}</Typography>
-            {Object.values<KeyEntry>(keys).map((entry) => (
+            {told(keys).map((entry) => (
               <Row
                 key={entry.id}
                 entry={entry}
@@ -80,6 +63,33 @@ export function KeySheet({ onClose }: { onClose: () => void }) {
       </DialogActions>
     </Dialog>
   );
+}
+
+function told(keys: Record<string, KeyEntry>): KeyEntry[] {
+  return Object.values(keys).filter((entry) => !entry.silent);
+}
+
+/** The key that is being changed: the next one pressed is its new one, unless that means something already. */
+function useAskedKey() {
+  const [asked, setAsked] = useState<KeyEntry | null>(null);
+  const [refusal, setRefusal] = useState("");
+  useNextKey(asked, (key) => {
+    if (!asked) return;
+    const clash = key === "escape" ? null : clashOf(asked, key);
+    if (clash) {
+      const sign = shown({ ...clash, id: "" });
+      setRefusal(`${sign} already means “${clash.says}”. Choose another key, or change that one first.`);
+      return;
+    }
+    if (key !== "escape") changeKey(asked, key);
+    setAsked(null);
+    setRefusal("");
+  });
+  const ask = (entry: KeyEntry) => {
+    setRefusal("");
+    setAsked(entry);
+  };
+  return { asked, refusal, ask };
 }
 
 function Row({

@@ -1,10 +1,13 @@
-/** A key and what it does. Those that are `fixed` stand for several keys at once and cannot be changed. */
+/** Every key of Vinyl, by room: the one list that the rooms, their buttons and the key sheet share. */
+
+/** A key and what it does. Those that are `fixed` cannot be changed; those that are `silent` are told of by another. */
 export interface KeyEntry {
   id: string;
   key: string;
   says: string;
   shown?: string;
   fixed?: true;
+  silent?: true;
 }
 
 type Room = Record<string, Omit<KeyEntry, "id">>;
@@ -23,19 +26,20 @@ const ROOMS = {
     },
   },
   lists: {
-    move: { key: "up, down", says: "Up and down; with ⇧ choose more", shown: "↑ ↓", fixed: true },
+    move: { key: "up, shift+up", says: "Up and down; with ⇧ choose more", shown: "↑ ↓", fixed: true },
+    down: { key: "down, shift+down", says: "Down", fixed: true, silent: true },
+    pageUp: { key: "pageup, shift+pageup", says: "A page up", fixed: true, silent: true },
+    pageDown: { key: "pagedown, shift+pagedown", says: "A page down", fixed: true, silent: true },
+    first: { key: "home, shift+home", says: "The first", fixed: true, silent: true },
+    last: { key: "end, shift+end", says: "The last", fixed: true, silent: true },
     open: { key: "enter", says: "Open on the Workbench", shown: "↵" },
     all: { key: "ctrl+a, meta+a", says: "Choose all", shown: "Ctrl A", fixed: true },
     crate: { key: "p", says: "Put into a crate", shown: "P" },
     template: { key: "t", says: "Use a cue template on the chosen", shown: "T" },
     rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5", fixed: true },
     remove: { key: "delete, backspace", says: "Take out of this crate (Crates)", shown: "Del" },
-    reorder: {
-      key: "alt+up, alt+down",
-      says: "Move up or down in this crate (Crates)",
-      shown: "Alt ↑ ↓",
-      fixed: true,
-    },
+    reorder: { key: "alt+up", says: "Move up or down in this crate (Crates)", shown: "Alt ↑ ↓", fixed: true },
+    reorderDown: { key: "alt+down", says: "Move down in this crate", fixed: true, silent: true },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
   },
   listen: {
@@ -62,6 +66,8 @@ const ROOMS = {
     snap: { key: "shift+a", says: "Snap the nearest beat to its attack", shown: "⇧ A" },
     earlier: { key: "comma", says: "Grid 1 ms earlier; with ⇧ 10 ms", shown: "," },
     later: { key: "period", says: "Grid 1 ms later; with ⇧ 10 ms", shown: "." },
+    muchEarlier: { key: "shift+comma", says: "Grid 10 ms earlier", fixed: true, silent: true },
+    muchLater: { key: "shift+period", says: "Grid 10 ms later", fixed: true, silent: true },
     barEarlier: { key: "alt+comma", says: "Bars start a beat earlier", shown: "Alt ," },
     barLater: { key: "alt+period", says: "Bars start a beat later", shown: "Alt ." },
     halve: { key: "h", says: "Halve the tempo", shown: "H" },
@@ -98,7 +104,8 @@ const ROOMS = {
       shown: "⇧ 1–8",
       fixed: true,
     },
-    select: { key: "up, down", says: "Choose a cue and jump to it", shown: "↑ ↓", fixed: true },
+    select: { key: "up", says: "Choose a cue and jump to it", shown: "↑ ↓", fixed: true },
+    selectNext: { key: "down", says: "Choose the next cue", fixed: true, silent: true },
     snap: { key: "q", says: "Snap to beat, bar, phrase, off", shown: "Q" },
     name: { key: "n", says: "Name the chosen cue", shown: "N" },
     colour: { key: "v", says: "Next colour for the chosen cue", shown: "V" },

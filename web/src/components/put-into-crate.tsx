@@ -12,7 +12,8 @@ import {
 } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { counted, cratesQuery, useMakeCrate, usePutIntoCrate } from "../api/queries";
+import { counted, useMakeCrate, usePutIntoCrate } from "../api/changes";
+import { cratesQuery } from "../api/queries";
 
 /** Choose a crate by typing; a name that is not there yet makes a new one. */
 export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => void }) {

@@ -1,9 +1,12 @@
+/** The bar at the top: rooms as divider cards, work that goes on, finding, undo, and how everything looks. */
 import { Box, Button, IconButton, InputBase, Menu, MenuItem, Tooltip } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
-import { undoQuery, useRedo, useUndo, workQuery } from "../api/queries";
+import { useRedo, useUndo } from "../api/changes";
+import { isOpen } from "../api/jobs";
+import { jobsQuery, undoQuery } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { useSettings } from "../settings";
 import { FIGURES, NAMES } from "../theme";
@@ -74,8 +77,9 @@ function Logo() {
 }
 
 function Rooms() {
-  const work = useQuery(workQuery).data;
-  const waiting = work ? work.analysis.waiting + work.analysis.paused + work.analysis.failed : 0;
+  const jobs = useQuery(jobsQuery).data ?? [];
+  const analysis = jobs.find((job) => job.kind === "analysis" && isOpen(job));
+  const waiting = analysis?.total ? analysis.total - analysis.done : 0;
   return (
     <Box component="nav" aria-label="Rooms" sx={{ display: "flex", gap: "2px", pl: 1.5 }}>
       {ROOMS.map((room, i) => (

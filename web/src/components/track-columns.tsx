@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+/** The columns of the track table: what each shows, how wide it is, and what it sorts by. */
+import { createColumnHelper, type RowData } from "@tanstack/react-table";
 import type { Track } from "../api/client";
 import type { SortName } from "../api/queries";
 import { Doubt } from "./doubt";
@@ -7,12 +8,17 @@ import { KeyRing } from "./key-ring";
 import { Marks } from "./marks";
 import { Stars } from "./stars";
 
-export interface Column {
-  name: string;
-  sort?: SortName;
-  width: string;
-  align?: "right";
-  show: (track: Track, rate: (stars: number) => void) => ReactNode;
+declare module "@tanstack/react-table" {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  interface ColumnMeta<TData extends RowData, TValue> {
+    width: string;
+    sort?: SortName;
+    right?: true;
+  }
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  interface TableMeta<TData extends RowData> {
+    rate: (id: number, stars: number) => void;
+  }
 }
 
 function Title({ track }: { track: Track }) {
@@ -20,6 +26,11 @@ function Title({ track }: { track: Track }) {
     <span className="title">
       {track.title}
       {track.away && <span className="away">away</span>}
+      {track.replaced && (
+        <span className="away" title="The file holds another sound than before: check grid and cues">
+          replaced
+        </span>
+      )}
       <Marks track={track} />
     </span>
   );
@@ -35,22 +46,19 @@ function Tempo({ track }: { track: Track }) {
   );
 }
 
-function Key({ track }: { track: Track & { key: string } }) {
-  const sure =
-    track.key_confidence === null || track.key_source !== "analysis"
-      ? ""
-      : `, ${Math.round(track.key_confidence * 100)} of 100 sure`;
-  const unsure = sure && (track.key_confidence ?? 1) < 0.5;
+function Key({ track, name }: { track: Track; name: string }) {
+  const told = track.key_confidence !== null && track.key_source === "analysis";
+  const sure = told ? `, ${Math.round((track.key_confidence ?? 0) * 100)} of 100 sure` : "";
+  const unsure = told && (track.key_confidence ?? 1) < 0.5;
   return (
     <span className="key" title={`From ${track.key_source}${sure}`}>
-      <KeyRing name={track.key} />
-      {unsure ? `~${track.key}` : track.key}
+      <KeyRing name={name} />
+      {unsure ? `~${name}` : name}
     </span>
   );
 }
 
-function Energy({ value }: { value: number | null }) {
-  if (value === null) return null;
+function Energy({ value }: { value: number }) {
   return (
     <span className="figure energy" title={`Energy ${value} of 100`}>
       {value}
@@ -68,58 +76,76 @@ const WAITING: Record<Track["analysis_state"], string> = {
   none: "–",
 };
 
-export const COLUMNS: Column[] = [
-  { name: "Title", sort: "title", width: "minmax(9rem, 2.2fr)", show: (t) => <Title track={t} /> },
-  {
-    name: "Artist",
-    sort: "artist",
-    width: "minmax(6rem, 1.3fr)",
-    show: (t) => <span className="faint">{t.artist}</span>,
-  },
-  { name: "Tempo", sort: "bpm", width: "4.875rem", show: (t) => <Tempo track={t} /> },
-  {
-    name: "Key",
-    sort: "key",
-    width: "7rem",
-    show: (t) => t.key !== null && <Key track={{ ...t, key: t.key }} />,
-  },
-  {
-    name: "Length",
-    sort: "duration_s",
-    width: "3.875rem",
-    align: "right",
-    show: (t) => figure(clock(t.duration_s)),
-  },
-  { name: "Energy", sort: "energy", width: "3.9rem", show: (t) => <Energy value={t.energy} /> },
-  { name: "LUFS", sort: "lufs", width: "3.625rem", align: "right", show: (t) => figure(lufs(t.lufs)) },
-  {
-    name: "Stars",
-    sort: "rating",
-    width: "5.75rem",
-    show: (t, rate) => <Stars value={t.rating} onChange={rate} label={t.title} />,
-  },
-  {
-    name: "Style",
-    sort: "genre",
-    width: "6.5rem",
-    show: (t) => t.genre && <span className="tag">{t.genre}</span>,
-  },
-  { name: "Cues", width: "4.375rem", show: (t) => figure(t.cues || "–") },
-  {
-    name: "Added",
-    sort: "added_at",
-    width: "5.125rem",
-    show: (t) => <span className="figure faint">{day(t.added_at)}</span>,
-  },
-  {
-    name: "Doubt",
-    sort: "doubt",
-    width: "3.5rem",
-    show: (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} />,
-  },
+const column = createColumnHelper<Track>();
+
+export const COLUMNS = [
+  column.display({
+    id: "Title",
+    meta: { sort: "title", width: "minmax(9rem, 2.2fr)" },
+    cell: ({ row }) => <Title track={row.original} />,
+  }),
+  column.display({
+    id: "Artist",
+    meta: { sort: "artist", width: "minmax(6rem, 1.3fr)" },
+    cell: ({ row }) => <span className="faint">{row.original.artist}</span>,
+  }),
+  column.display({
+    id: "Tempo",
+    meta: { sort: "bpm", width: "4.875rem" },
+    cell: ({ row }) => <Tempo track={row.original} />,
+  }),
+  column.display({
+    id: "Key",
+    meta: { sort: "key", width: "7rem" },
+    cell: ({ row: { original: t } }) => t.key !== null && <Key track={t} name={t.key} />,
+  }),
+  column.display({
+    id: "Length",
+    meta: { sort: "duration_s", width: "3.875rem", right: true },
+    cell: ({ row }) => figure(clock(row.original.duration_s)),
+  }),
+  column.display({
+    id: "Energy",
+    meta: { sort: "energy", width: "3.9rem" },
+    cell: ({ row: { original: t } }) => t.energy !== null && <Energy value={t.energy} />,
+  }),
+  column.display({
+    id: "LUFS",
+    meta: { sort: "lufs", width: "3.625rem", right: true },
+    cell: ({ row }) => figure(lufs(row.original.lufs)),
+  }),
+  column.display({
+    id: "Stars",
+    meta: { sort: "rating", width: "5.75rem" },
+    cell: ({ row: { original: t }, table }) => (
+      <Stars
+        value={t.rating}
+        onChange={(stars) => table.options.meta?.rate(t.id, stars)}
+        label={t.title}
+      />
+    ),
+  }),
+  column.display({
+    id: "Style",
+    meta: { sort: "genre", width: "6.5rem" },
+    cell: ({ row }) => row.original.genre && <span className="tag">{row.original.genre}</span>,
+  }),
+  column.display({
+    id: "Cues",
+    meta: { width: "4.375rem" },
+    cell: ({ row }) => figure(row.original.cues || "–"),
+  }),
+  column.display({
+    id: "Added",
+    meta: { sort: "added_at", width: "5.125rem" },
+    cell: ({ row }) => <span className="figure faint">{day(row.original.added_at)}</span>,
+  }),
+  column.display({
+    id: "Doubt",
+    meta: { sort: "doubt", width: "3.5rem" },
+    cell: ({ row }) => <Doubt value={row.original.doubt} reasons={row.original.doubt_reasons} />,
+  }),
 ];
 
-/** Widths of the row's number and of the columns. */
-export function gridOf(columns: Column[]): string {
-  return `2.75rem ${columns.map((column) => column.width).join(" ")}`;
-}
+/** What gives way to large type. */
+export const TOO_WIDE = ["LUFS", "Style", "Energy"];

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";
-import { undoQuery, useRedo, useUndo } from "../api/queries";
+import { useRedo, useUndo } from "../api/changes";
+import { undoQuery } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { keyOf, useKeyMap } from "./key-map";
 import { KEYS } from "./keys";

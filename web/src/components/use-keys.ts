@@ -1,13 +1,13 @@
+/** Keys of a room: silent while a dialog or a menu is open, and where a button has the focus, its own keys stay the button's. */
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { keyOf, useKeyMap } from "./key-map";
 import type { KeyEntry } from "./keys";
 
-/** A key of a room: silent while a dialog or a menu is open, and where a button has the focus, space and enter stay the button's. */
-export function useKeys(keys: KeyEntry | string, act: (event: KeyboardEvent) => void): void {
+export function useKeys(keys: KeyEntry, act: (event: KeyboardEvent) => void): void {
   useKeyMap();
   useHotkeys(
-    typeof keys === "string" ? keys : keyOf(keys),
+    keyOf(keys),
     (event) => {
       event.preventDefault();
       act(event);

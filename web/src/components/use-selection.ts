@@ -1,6 +1,9 @@
+/** Rows chosen in a table, by click and by key, single, in a range, or one by one. */
 import { useState } from "react";
+import type { TrackSource } from "./tracks";
 
 export interface Selection {
+  /** Ids in the order in which they were chosen: for ranges, that of the table. */
   ids: ReadonlySet<number>;
   /** Place of the row that keys act from; -1 for none. */
   focus: number;
@@ -10,54 +13,63 @@ export interface Selection {
   clear: () => void;
 }
 
-/** Rows chosen in an ordered list, by click and by key, single, in a range, or one by one. */
-export function useSelection(order: readonly number[]): Selection {
-  const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
-  const [focusId, setFocusId] = useState<number | null>(null);
-  const [anchorId, setAnchorId] = useState<number | null>(null);
-  const focus = focusId === null ? -1 : order.indexOf(focusId);
+interface Spot {
+  id: number | null;
+  place: number;
+}
 
-  const range = (to: number) => {
-    const from = anchorId === null ? to : Math.max(0, order.indexOf(anchorId));
-    return new Set(order.slice(Math.min(from, to), Math.max(from, to) + 1));
-  };
+/** A row may move while it is chosen: it is looked for by its id first. */
+function placeNow(source: TrackSource, spot: Spot | null): number {
+  if (!spot) return -1;
+  const place = spot.id === null ? -1 : source.placeOf(spot.id);
+  return place >= 0 ? place : spot.place;
+}
+
+export function useSelection(source: TrackSource): Selection {
+  const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
+  const [focus, setFocus] = useState<Spot | null>(null);
+  const [anchor, setAnchor] = useState<Spot | null>(null);
+  const last = Math.max((source.total ?? 0) - 1, 0);
+
+  const choose = async (from: number, to: number) =>
+    setIds(new Set(await source.idsBetween(Math.min(from, to), Math.max(from, to))));
   const single = (place: number) => {
-    const id = order[place];
-    if (id === undefined) return;
-    setIds(new Set([id]));
-    setAnchorId(id);
-    setFocusId(id);
+    const id = source.idAt(place) ?? null;
+    setAnchor({ id, place });
+    setFocus({ id, place });
+    if (id === null) void choose(place, place);
+    else setIds(new Set([id]));
   };
   const extendTo = (place: number) => {
-    setIds(range(place));
-    setFocusId(order[place] ?? null);
+    setFocus({ id: source.idAt(place) ?? null, place });
+    void choose(anchor ? placeNow(source, anchor) : place, place);
   };
   const toggle = (place: number) => {
-    const id = order[place];
+    const id = source.idAt(place);
     if (id === undefined) return;
     const next = new Set(ids);
     if (!next.delete(id)) next.add(id);
     setIds(next);
-    setAnchorId(id);
-    setFocusId(id);
+    setAnchor({ id, place });
+    setFocus({ id, place });
   };
   return {
     ids,
-    focus,
+    focus: placeNow(source, focus),
     click: (place, event) => {
       if (event.shiftKey) extendTo(place);
       else if (event.ctrlKey || event.metaKey) toggle(place);
       else single(place);
     },
     move: (to, extend) => {
-      const place = Math.max(0, Math.min(order.length - 1, to));
+      const place = Math.max(0, Math.min(last, to));
       if (extend) extendTo(place);
       else single(place);
     },
-    all: () => setIds(new Set(order)),
+    all: () => void choose(0, last),
     clear: () => {
       setIds(new Set());
-      setFocusId(null);
+      setFocus(null);
     },
   };
 }

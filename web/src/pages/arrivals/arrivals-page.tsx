@@ -1,27 +1,29 @@
+/** Arrivals: where new music comes in. */
 import { Box, Button, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useChange } from "../../api/changes";
 import { client, unwrap, type ImportRun } from "../../api/client";
-import { importsQuery, offeredQuery, useChange, workQuery } from "../../api/queries";
+import { isOpen } from "../../api/jobs";
+import { importsQuery, jobsQuery, offeredQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { ago } from "../../components/format";
-import { AnalysisLine, ImportLine } from "../../components/work-tray";
+import { JobLine } from "../../components/job-line";
 import { FIGURES } from "../../theme";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
 
-/** Where new music comes in. */
 export function ArrivalsPage() {
   const imports = useQuery(importsQuery).data;
-  const work = useQuery(workQuery).data;
+  const jobs = useQuery(jobsQuery).data ?? [];
   const [chosen, setChosen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
-  const start = useChange(
-    (folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })),
-    ["imports", "work"],
-  );
+  const start = useChange((folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })));
   const add = (folder: string) => start.mutate(folder, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
+  const analysis = jobs.find((job) => job.kind === "analysis");
+  const shown = jobs.filter((job) => job.kind === "import" && isOpen(job));
+  if (analysis && (isOpen(analysis) || analysis.failures)) shown.push(analysis);
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "340px 1fr" }}>
       <Box
@@ -37,36 +39,35 @@ export function ArrivalsPage() {
         })}
       >
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
-        {work?.imports.map((each) => (
-          <ImportLine key={each.id} run={each} />
+        {shown.map((job) => (
+          <JobLine key={job.id} job={job} />
         ))}
-        {work && <AnalysisLine work={work.analysis} />}
         <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
       </Box>
-      {run ? (
-        <ImportReport key={run.id} run={run} />
-      ) : (
-        <Empty title="Nothing has arrived yet">
-          <p>
-            Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.
-          </p>
-          <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
-        </Empty>
-      )}
+      {run ? <ImportReport key={run.id} run={run} /> : <NothingYet />}
       {choosing && <FolderChooser onChoose={add} onClose={() => setChoosing(false)} />}
     </Box>
   );
 }
 
-function Offered({
-  onAdd,
-  onChoose,
-  busy,
-}: {
+function NothingYet() {
+  return (
+    <Empty title="Nothing has arrived yet">
+      <p>
+        Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.
+      </p>
+      <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
+    </Empty>
+  );
+}
+
+interface OfferedProps {
   onAdd: (folder: string) => void;
   onChoose: () => void;
   busy: boolean;
-}) {
+}
+
+function Offered({ onAdd, onChoose, busy }: OfferedProps) {
   const offered = useQuery(offeredQuery).data ?? [];
   return (
     <Box>
@@ -111,15 +112,13 @@ function Offered({
   );
 }
 
-function Runs({
-  runs,
-  chosen,
-  onChoose,
-}: {
+interface RunsProps {
   runs: ImportRun[];
   chosen: number | null;
   onChoose: (id: number) => void;
-}) {
+}
+
+function Runs({ runs, chosen, onChoose }: RunsProps) {
   if (!runs.length) return null;
   return (
     <Box>
@@ -164,12 +163,21 @@ function Runs({
   );
 }
 
+const STATES: Record<ImportRun["state"], string> = {
+  waiting: "waits: ",
+  running: "going on: ",
+  paused: "paused: ",
+  done: "",
+  cancelled: "cancelled: ",
+  failed: "failed: ",
+};
+
 function summary(run: ImportRun): string {
-  const { added, already_here, not_audio, broken } = run.outcomes;
+  const { added, changed, already_here, not_audio, broken } = run.outcomes;
   const parts = [`${added} added`];
+  if (changed) parts.push(`${changed} changed`);
   if (already_here) parts.push(`${already_here} already here`);
   if (not_audio) parts.push(`${not_audio} not audio`);
   if (broken) parts.push(`${broken} broken`);
-  const state = { running: "going on: ", done: "", cancelled: "cancelled: ", failed: "failed: " }[run.state];
-  return state + parts.join(", ");
+  return STATES[run.state] + parts.join(", ");
 }

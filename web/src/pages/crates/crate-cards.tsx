@@ -1,7 +1,7 @@
 import { useDroppable } from "@dnd-kit/core";
 import { Box, Button, Typography } from "@mui/material";
 import type { Crate } from "../../api/client";
-import { counted } from "../../api/queries";
+import { counted } from "../../api/changes";
 import { playingTime } from "../../components/format";
 import { NAMES } from "../../theme";
 

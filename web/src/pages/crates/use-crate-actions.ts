@@ -1,27 +1,21 @@
-import { client, unwrap, type Crate } from "../../api/client";
-import { useChange } from "../../api/queries";
-
 /** Changes to one crate. */
+import { useChange } from "../../api/changes";
+import { client, unwrap, type Crate } from "../../api/client";
+
 export function useCrateActions(crate: Crate) {
-  const path = { crate_id: crate.id };
-  const rename = useChange(
-    (name: string) => unwrap(client.PATCH("/api/crates/{crate_id}", { params: { path }, body: { name } })),
-    ["crates", "workbench"],
+  const params = { path: { crate_id: crate.id } };
+  const rename = useChange((name: string) =>
+    unwrap(client.PATCH("/api/crates/{crate_id}", { params, body: { name } })),
   );
   const drop = useChange(
-    () => unwrap(client.DELETE("/api/crates/{crate_id}", { params: { path } })),
-    ["crates", "workbench", "sticks"],
+    () => unwrap(client.DELETE("/api/crates/{crate_id}", { params })),
     () => `“${crate.name}” was deleted. Undo brings it back.`,
   );
-  const remove = useChange(
-    (ids: number[]) =>
-      unwrap(client.POST("/api/crates/{crate_id}/tracks/remove", { params: { path }, body: { ids } })),
-    ["crates", "order", "workbench"],
+  const remove = useChange((ids: number[]) =>
+    unwrap(client.POST("/api/crates/{crate_id}/tracks/remove", { params, body: { ids } })),
   );
-  const move = useChange(
-    ({ ids, to }: { ids: number[]; to: number }) =>
-      unwrap(client.POST("/api/crates/{crate_id}/tracks/move", { params: { path }, body: { ids, at: to } })),
-    ["order"],
+  const move = useChange(({ ids, to }: { ids: number[]; to: number }) =>
+    unwrap(client.POST("/api/crates/{crate_id}/tracks/move", { params, body: { ids, at: to } })),
   );
   return { rename, drop, remove, move };
 }

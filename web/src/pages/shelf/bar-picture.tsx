@@ -1,3 +1,4 @@
+/** A few bars, each a button that filters. */
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 
@@ -7,51 +8,27 @@ interface Bar {
   count: number;
 }
 
-/** A few bars, each a button that filters. */
-export function BarPicture({
-  bars,
-  chosen,
-  onChoose,
-  what,
-}: {
+interface Props {
   bars: Bar[];
   chosen: string | null;
   onChoose: (value: string) => void;
   what: string;
-}) {
-  const { inks } = useTheme();
+}
+
+export function BarPicture({ bars, chosen, onChoose, what }: Props) {
   const most = Math.max(1, ...bars.map((bar) => bar.count));
-  const lastLabelled = bars.filter((bar) => bar.label);
+  const labelled = bars.filter((bar) => bar.label);
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <Box sx={{ flex: 1, minHeight: 0, display: "flex", alignItems: "stretch", gap: "2px" }}>
         {bars.map((bar) => (
-          <Box
+          <BarButton
             key={bar.value}
-            component="button"
-            type="button"
             title={`${bar.value} ${what}: ${bar.count}`}
-            aria-pressed={bar.value === chosen}
+            share={bar.count / most}
+            on={bar.value === chosen}
             onClick={() => onChoose(bar.value)}
-            sx={{
-              flex: 1,
-              border: 0,
-              p: 0,
-              background: "none",
-              cursor: "pointer",
-              display: "flex",
-              alignItems: "flex-end",
-              "&:hover div": { opacity: 0.7 },
-            }}
-          >
-            <div
-              style={{
-                width: "100%",
-                height: `${Math.max((100 * bar.count) / most, bar.count ? 4 : 1)}%`,
-                background: bar.value === chosen ? inks.chosen : bar.count ? inks.body : inks.rule,
-              }}
-            />
-          </Box>
+          />
         ))}
       </Box>
       <Box
@@ -64,10 +41,50 @@ export function BarPicture({
           overflow: "hidden",
         }}
       >
-        {lastLabelled.map((bar) => (
+        {labelled.map((bar) => (
           <span key={bar.value}>{bar.label}</span>
         ))}
       </Box>
+    </Box>
+  );
+}
+
+interface ButtonProps {
+  title: string;
+  /** How tall, from 0 to 1. */
+  share: number;
+  on: boolean;
+  onClick: () => void;
+}
+
+function BarButton({ title, share, on, onClick }: ButtonProps) {
+  const { inks } = useTheme();
+  return (
+    <Box
+      component="button"
+      type="button"
+      title={title}
+      aria-label={title}
+      aria-pressed={on}
+      onClick={onClick}
+      sx={{
+        flex: 1,
+        border: 0,
+        p: 0,
+        background: "none",
+        cursor: "pointer",
+        display: "flex",
+        alignItems: "flex-end",
+        "&:hover div": { opacity: 0.7 },
+      }}
+    >
+      <div
+        style={{
+          width: "100%",
+          height: `${Math.max(100 * share, share ? 4 : 1)}%`,
+          background: on ? inks.chosen : share ? inks.body : inks.rule,
+        }}
+      />
     </Box>
   );
 }

@@ -1,16 +1,51 @@
-import { useDroppable, type Over } from "@dnd-kit/core";
+/** Dragging rows of the Shelf opens a panel of crates to drop them on. */
+import {
+  DndContext,
+  MeasuringStrategy,
+  pointerWithin,
+  useDroppable,
+  type DragEndEvent,
+} from "@dnd-kit/core";
 import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { counted, usePutIntoCrate } from "../../api/changes";
 import type { Crate } from "../../api/client";
-import { counted, cratesQuery } from "../../api/queries";
+import { cratesQuery } from "../../api/queries";
+import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
-/** The crate that something was dropped on. */
-export function crateOf(over: Over | null): Crate | null {
-  return (over?.data.current?.["crate"] as Crate | undefined) ?? null;
+/** The crates to drop on appear only after a drag has begun. */
+const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
+
+export function ShelfDragging({ selected, children }: { selected: number[]; children: React.ReactNode }) {
+  const sensors = useHand();
+  const put = usePutIntoCrate();
+  const [dragged, setDragged] = useState<number[] | null>(null);
+  const drop = (event: DragEndEvent) => {
+    const crate = crateOf(event.over);
+    if (crate && dragged) put.mutate({ crate, ids: dragged });
+    setDragged(null);
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      autoScroll={false}
+      collisionDetection={pointerWithin}
+      measuring={MEASURING}
+      onDragEnd={drop}
+      onDragCancel={() => setDragged(null)}
+      onDragStart={({ active }) =>
+        setDragged(selected.includes(Number(active.id)) ? selected : [Number(active.id)])
+      }
+    >
+      {children}
+      {dragged && <CrateDrop />}
+      <DraggedCount count={dragged?.length ?? 0} />
+    </DndContext>
+  );
 }
 
-/** Crates to drop tracks on, there only while tracks are dragged. */
-export function CrateDrop() {
+function CrateDrop() {
   const crates = useQuery(cratesQuery).data ?? [];
   return (
     <Box

@@ -1,37 +1,29 @@
+/** The collection in pictures, each of them a filter. */
 import { Box, Typography } from "@mui/material";
 import type { Schema } from "../../api/client";
 import { BarPicture } from "./bar-picture";
 import { KeyPicture } from "./key-picture";
 import { TempoPicture } from "./tempo-picture";
-import type { Filters } from "./use-shelf-query";
+import { ENERGY_STEP, type Changes, type Filters } from "./use-shelf-query";
 
 interface Props {
   index: Schema["IndexOut"];
-  query: Filters;
-  onChange: (changes: Partial<Record<keyof Filters, string | number | null>>) => void;
+  filters: Filters;
+  onChange: (changes: Changes) => void;
 }
 
-/** The collection in pictures, each of them a filter. */
-export function ShelfIndex({ index, query, onChange }: Props) {
-  const months = lastMonths(index.month);
+const WIDTHS =
+  "minmax(240px, 1.5fr) 150px minmax(120px, 0.7fr) minmax(100px, 0.5fr) minmax(170px, 1.2fr) minmax(120px, 0.7fr)";
+
+export function ShelfIndex({ index, filters, onChange }: Props) {
+  const { bpm_from: low, bpm_to: high, key, genre, month } = filters;
   const toggle = (name: "month" | "genre", value: string) =>
-    onChange({ [name]: query[name] === value ? null : value });
-  const energies = Array.from({ length: 10 }, (_, n) => ({
-    value: String(10 * n),
-    label: n % 2 ? "" : String(10 * n),
-    count: index.energy[String(10 * n)] ?? 0,
-  }));
-  const stars = [1, 2, 3, 4, 5].map((n) => ({
-    value: String(n),
-    label: `${n}★`,
-    count: index.rating[String(n)] ?? 0,
-  }));
+    onChange({ [name]: filters[name] === value ? null : value });
   return (
     <Box
       sx={(theme) => ({
         display: "grid",
-        gridTemplateColumns:
-          "minmax(240px, 1.5fr) 150px minmax(120px, 0.7fr) minmax(100px, 0.5fr) minmax(170px, 1.2fr) minmax(120px, 0.7fr)",
+        gridTemplateColumns: WIDTHS,
         columnGap: 2.6,
         px: 2,
         pt: 1.2,
@@ -41,52 +33,72 @@ export function ShelfIndex({ index, query, onChange }: Props) {
         flex: "none",
       })}
     >
-      <Picture title="Tempo" chosen={query.bpm_from !== undefined ? `${query.bpm_from}–${query.bpm_to}` : ""}>
+      <Picture title="Tempo" chosen={low !== undefined ? `${low}–${high}` : ""}>
         <TempoPicture
           counts={index.bpm}
-          from={query.bpm_from ?? null}
-          to={query.bpm_to ?? null}
+          from={low ?? null}
+          to={high ?? null}
           onChange={(from, to) => onChange({ bpm_from: from, bpm_to: to })}
         />
       </Picture>
-      <Picture title="Key" chosen={query.key ? `fits ${query.key}` : ""}>
-        <KeyPicture counts={index.key} chosen={query.key ?? null} onChange={(key) => onChange({ key })} />
+      <Picture title="Key" chosen={key ? `fits ${key}` : ""}>
+        <KeyPicture counts={index.key} chosen={key ?? null} onChange={(next) => onChange({ key: next })} />
       </Picture>
-      <Picture
-        title="Energy"
-        chosen={typeof query.energy === "number" ? `${query.energy}–${query.energy + 9}` : ""}
-      >
-        <BarPicture
-          bars={energies}
-          chosen={typeof query.energy === "number" ? String(query.energy) : null}
-          onChoose={(n) => onChange({ energy: Number(n) === query.energy ? null : Number(n) })}
-          what="and up, energy"
-        />
-      </Picture>
-      <Picture title="Stars" chosen={query.rating_from ? `${query.rating_from} or more` : ""}>
-        <BarPicture
-          bars={stars}
-          chosen={query.rating_from ? String(query.rating_from) : null}
-          onChoose={(n) => onChange({ rating_from: Number(n) === query.rating_from ? null : Number(n) })}
-          what="stars or more"
-        />
-      </Picture>
+      <Figures index={index} filters={filters} onChange={onChange} />
       <Picture title="Style, as the files say" chosen="">
         <Styles
           counts={index.genre}
-          chosen={query.genre ?? null}
-          onChoose={(genre) => toggle("genre", genre)}
+          chosen={genre ?? null}
+          onChoose={(name) => toggle("genre", name)}
         />
       </Picture>
-      <Picture title="Added" chosen={query.month ?? ""}>
+      <Picture title="Added" chosen={month ?? ""}>
         <BarPicture
-          bars={months}
-          chosen={query.month ?? null}
-          onChoose={(month) => toggle("month", month)}
+          bars={lastMonths(index.month)}
+          chosen={month ?? null}
+          onChoose={(name) => toggle("month", name)}
           what=""
         />
       </Picture>
     </Box>
+  );
+}
+
+/** Energy in tens, and stars. */
+function Figures({ index, filters, onChange }: Props) {
+  const { energy, rating_from: from } = filters;
+  const energies = Array.from({ length: 100 / ENERGY_STEP }, (_, n) => ({
+    value: String(ENERGY_STEP * n),
+    label: n % 2 ? "" : String(ENERGY_STEP * n),
+    count: index.energy[String(ENERGY_STEP * n)] ?? 0,
+  }));
+  const stars = [1, 2, 3, 4, 5].map((n) => ({
+    value: String(n),
+    label: `${n}★`,
+    count: index.rating[String(n)] ?? 0,
+  }));
+  return (
+    <>
+      <Picture
+        title="Energy"
+        chosen={energy === undefined ? "" : `${energy}–${energy + ENERGY_STEP - 1}`}
+      >
+        <BarPicture
+          bars={energies}
+          chosen={energy === undefined ? null : String(energy)}
+          onChoose={(n) => onChange({ energy: Number(n) === energy ? null : Number(n) })}
+          what="and up, energy"
+        />
+      </Picture>
+      <Picture title="Stars" chosen={from ? `${from} or more` : ""}>
+        <BarPicture
+          bars={stars}
+          chosen={from ? String(from) : null}
+          onChoose={(n) => onChange({ rating_from: Number(n) === from ? null : Number(n) })}
+          what="stars or more"
+        />
+      </Picture>
+    </>
   );
 }
 

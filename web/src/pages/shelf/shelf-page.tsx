@@ -1,228 +1,135 @@
-import {
-  DndContext,
-  DragOverlay,
-  MeasuringStrategy,
-  PointerSensor,
-  pointerWithin,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from "@dnd-kit/core";
-import { Box, Button, Chip, InputBase } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+/** The Shelf: the whole collection, its index of pictures, a search, and the table. */
+import { Box, Button } from "@mui/material";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
-import { counted, indexQuery, orderQuery, usePutIntoCrate } from "../../api/queries";
+import { counted } from "../../api/changes";
+import { idsQuery, picturesQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
-import { useSelection } from "../../components/use-selection";
+import { inOrder, useFound, type TrackSource } from "../../components/tracks";
+import { useSelection, type Selection } from "../../components/use-selection";
 import { rememberQueue } from "../workbench/queue-order";
-import { CrateDrop, crateOf } from "./crate-drop";
+import { ShelfDragging } from "./crate-drop";
+import { Chips, Search } from "./shelf-filters";
 import { ShelfIndex } from "./shelf-index";
-import { useShelfQuery, type Filters } from "./use-shelf-query";
+import { useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
 
-const NONE: number[] = [];
-/** The crates to drop on appear only after a drag has begun. */
-const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
-
-/** The whole collection: its index of pictures, a search, and the table. */
 export function ShelfPage() {
-  const { query, change, sortBy, clear } = useShelfQuery();
-  const navigate = useNavigate();
-  const order = useQuery(orderQuery(query));
-  const index = useQuery({ ...indexQuery(useDeferredValue(query)), enabled: order.isSuccess }).data;
-  const ids = order.data?.ids ?? NONE;
-  const selection = useSelection(ids);
+  const { filters, found, change, sortBy, clear } = useShelfQuery();
+  const source = useFound(found);
+  const selection = useSelection(source);
+  const pictures = useQuery({
+    ...picturesQuery(useDeferredValue(found.where)),
+    enabled: source.total !== null,
+  }).data;
   const [putting, setPutting] = useState<number[] | null>(null);
   const [cleared, setCleared] = useState(0);
-  const showAll = () => {
-    clear();
-    setCleared(cleared + 1);
-  };
-  const open = (id: number) => {
-    rememberQueue("The Shelf", ids);
-    void navigate(`/workbench/${id}`);
-  };
-  if (order.data?.total === 0) {
-    return (
-      <Empty title="The Shelf is empty">
-        <p>Bring music in first: Vinyl reads it where it lies.</p>
-        <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>
-          Go to Arrivals
-        </Button>
-      </Empty>
-    );
-  }
+  const open = useOpen(found);
+  if (source.library === 0) return <NothingYet />;
   return (
-    <Dragging selected={selection.ids} order={ids}>
-      {index && <ShelfIndex index={index} query={query} onChange={change} />}
-      <Box
-        sx={(theme) => ({
-          display: "flex",
-          alignItems: "center",
-          gap: 1,
-          px: 2,
-          py: 0.7,
-          bgcolor: theme.inks.bar,
-          borderBlock: 1,
-          borderColor: "divider",
-          flex: "none",
-        })}
-      >
-        <Search key={cleared} text={query.q ?? ""} onChange={(q) => change({ q })} />
-        <Chips query={query} onChange={change} />
-        <Box sx={{ flex: 1 }} />
-        <Box sx={{ fontSize: "0.8rem", color: "text.secondary" }} data-testid="count">
-          <Box component="b" sx={{ color: "text.primary" }}>
-            {ids.length.toLocaleString("en")}
-          </Box>{" "}
-          of {counted(order.data?.total ?? 0, "track")}
-          {selection.ids.size > 1 && `, ${selection.ids.size.toLocaleString("en")} chosen`}
-        </Box>
-        <Button
-          disabled={!selection.ids.size}
-          onClick={() => setPutting(ids.filter((id) => selection.ids.has(id)))}
-        >
-          Put into a crate…
-        </Button>
-      </Box>
-      {order.data && !ids.length ? (
+    <ShelfDragging selected={inOrder(source, selection.ids)}>
+      {pictures && <ShelfIndex index={pictures} filters={filters} onChange={change} />}
+      <FilterBar
+        key={cleared}
+        filters={filters}
+        source={source}
+        selection={selection}
+        onChange={change}
+        onPut={() => setPutting(inOrder(source, selection.ids))}
+      />
+      {source.total === 0 ? (
         <Empty title="No track is like that">
           <p>Take a filter away, or search for fewer words.</p>
-          <Button onClick={showAll}>Show all tracks</Button>
+          <Button
+            onClick={() => {
+              clear();
+              setCleared(cleared + 1);
+            }}
+          >
+            Show all tracks
+          </Button>
         </Empty>
       ) : (
         <TrackTable
           label="Tracks"
-          view={JSON.stringify(query)}
-          order={ids}
+          view={JSON.stringify(found)}
+          source={source}
           selection={selection}
-          sort={query.sort ?? "added_at"}
-          descending={query.descending ?? false}
+          sort={found.sort}
+          descending={found.descending}
           onSort={sortBy}
-          onOpen={open}
+          onOpen={(id) => void open(id)}
           onPutIntoCrate={setPutting}
         />
       )}
       {putting && <PutIntoCrate ids={putting} onClose={() => setPutting(null)} />}
-    </Dragging>
+    </ShelfDragging>
   );
 }
 
-/** Dragging rows opens a panel of crates to drop them on. */
-function Dragging({
-  selected,
-  order,
-  children,
-}: {
-  selected: ReadonlySet<number>;
-  order: readonly number[];
-  children: React.ReactNode;
-}) {
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const put = usePutIntoCrate();
-  const [dragged, setDragged] = useState<number[] | null>(null);
-  const drop = (event: DragEndEvent) => {
-    const crate = crateOf(event.over);
-    if (crate && dragged) put.mutate({ crate, ids: dragged });
-    setDragged(null);
+/** Opens a track on the Workbench, with what the Shelf shows as the list to go through. */
+function useOpen(found: Parameters<typeof idsQuery>[0]) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  return async (id: number) => {
+    const { ids } = await queries.fetchQuery(idsQuery(found));
+    rememberQueue("The Shelf", ids);
+    void navigate(`/workbench/${id}`);
   };
-  return (
-    <DndContext
-      sensors={sensors}
-      autoScroll={false}
-      collisionDetection={pointerWithin}
-      measuring={MEASURING}
-      onDragEnd={drop}
-      onDragCancel={() => setDragged(null)}
-      onDragStart={({ active }) =>
-        setDragged(
-          selected.has(Number(active.id)) ? order.filter((id) => selected.has(id)) : [Number(active.id)],
-        )
-      }
-    >
-      {children}
-      {dragged && <CrateDrop />}
-      <DragOverlay dropAnimation={null}>
-        {dragged && (
-          <Box
-            sx={{
-              display: "inline-block",
-              bgcolor: "secondary.main",
-              color: "secondary.contrastText",
-              px: 1.5,
-              py: 0.6,
-              borderRadius: "4px",
-              fontWeight: 600,
-              boxShadow: 3,
-            }}
-          >
-            {counted(dragged.length, "track")}
-          </Box>
-        )}
-      </DragOverlay>
-    </DndContext>
-  );
 }
 
-function Search({ text, onChange }: { text: string; onChange: (text: string) => void }) {
+interface BarProps {
+  filters: Filters;
+  source: TrackSource;
+  selection: Selection;
+  onChange: (changes: Changes) => void;
+  onPut: () => void;
+}
+
+/** The search, the filters that are on, and how much they leave. */
+function FilterBar({ filters, source, selection, onChange, onPut }: BarProps) {
+  const chosen = selection.ids.size;
   return (
-    <InputBase
-      id="shelf-search"
-      defaultValue={text}
-      placeholder="Find by title, artist, album, style or label"
-      onChange={(e) => onChange(e.target.value)}
-      onKeyDown={(e) => {
-        if (e.key === "Escape") {
-          (e.target as HTMLInputElement).value = "";
-          onChange("");
-          (e.target as HTMLElement).blur();
-        } else if (e.key === "Enter" || e.key === "ArrowDown") {
-          e.preventDefault();
-          (e.target as HTMLElement).blur();
-        }
-      }}
-      inputProps={{ "aria-label": "Find on the Shelf" }}
+    <Box
       sx={(theme) => ({
-        width: 310,
-        bgcolor: "background.paper",
-        border: `2px solid ${theme.inks.ink}`,
-        borderRadius: "4px",
-        px: 1.2,
-        fontSize: "0.9rem",
-        height: 30,
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        px: 2,
+        py: 0.7,
+        bgcolor: theme.inks.bar,
+        borderBlock: 1,
+        borderColor: "divider",
+        flex: "none",
       })}
-    />
+    >
+      <Search text={filters.q ?? ""} onChange={(q) => onChange({ q })} />
+      <Chips filters={filters} onChange={onChange} />
+      <Box sx={{ flex: 1 }} />
+      <Box sx={{ fontSize: "0.8rem", color: "text.secondary" }} data-testid="count">
+        <Box component="b" sx={{ color: "text.primary" }}>
+          {(source.total ?? 0).toLocaleString("en")}
+        </Box>{" "}
+        of {counted(source.library ?? 0, "track")}
+        {chosen > 1 && `, ${chosen.toLocaleString("en")} chosen`}
+      </Box>
+      <Button disabled={!chosen} onClick={onPut}>
+        Put into a crate…
+      </Button>
+    </Box>
   );
 }
 
-function Chips({
-  query,
-  onChange,
-}: {
-  query: Filters;
-  onChange: (changes: Partial<Record<keyof Filters, null>>) => void;
-}) {
-  const chips: { text: string; drop: Partial<Record<keyof Filters, null>> }[] = [];
-  if (query.bpm_from !== undefined || query.bpm_to !== undefined)
-    chips.push({
-      text: `tempo ${query.bpm_from ?? ""} to ${query.bpm_to ?? ""}`,
-      drop: { bpm_from: null, bpm_to: null },
-    });
-  if (query.key) chips.push({ text: `key fits ${query.key}`, drop: { key: null } });
-  if (query.genre) chips.push({ text: query.genre, drop: { genre: null } });
-  if (query.month) chips.push({ text: `added ${query.month}`, drop: { month: null } });
-  if (query.rating_from)
-    chips.push({ text: `${query.rating_from} stars or more`, drop: { rating_from: null } });
-  return chips.map(({ text, drop }) => (
-    <Chip
-      key={text}
-      label={text}
-      color="secondary"
-      size="small"
-      onDelete={() => onChange(drop)}
-      sx={{ borderRadius: "3px", fontWeight: 600 }}
-    />
-  ));
+function NothingYet() {
+  const navigate = useNavigate();
+  return (
+    <Empty title="The Shelf is empty">
+      <p>Bring music in first: Vinyl reads it where it lies.</p>
+      <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>
+        Go to Arrivals
+      </Button>
+    </Empty>
+  );
 }

@@ -1,6 +1,9 @@
+/** How many tracks at each tempo; drag across it to choose a range, click to let go. */
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useRef, useState } from "react";
+
+type Range = [number, number];
 
 interface Props {
   counts: Record<string, number>;
@@ -10,18 +13,15 @@ interface Props {
 }
 
 const STEPS = [80, 100, 120, 140, 160, 180];
+const USUAL: Range = [120, 126];
 
-/** How many tracks at each tempo; drag across it to choose a range, click to let go. */
 export function TempoPicture({ counts, from, to, onChange }: Props) {
-  const { inks } = useTheme();
   const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<[number, number] | null>(null);
+  const [drag, setDrag] = useState<Range | null>(null);
   const tempi = Object.keys(counts).map(Number);
   const low = Math.min(76, ...tempi) - 2;
   const high = Math.max(182, ...tempi) + 3;
-  const most = Math.max(1, ...Object.values(counts));
-  const [a, b] = drag ? [Math.min(...drag), Math.max(...drag)] : [from, to];
-
+  const chosen: Range | null = drag ? sorted(drag) : from !== null && to !== null ? [from, to] : null;
   const tempoAt = (event: React.PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
     return box ? Math.round(low + ((event.clientX - box.left) / box.width) * (high - low)) : low;
@@ -29,17 +29,8 @@ export function TempoPicture({ counts, from, to, onChange }: Props) {
   const release = () => {
     if (!drag) return;
     if (drag[0] === drag[1]) onChange(null, null);
-    else onChange(Math.min(...drag), Math.max(...drag));
+    else onChange(...sorted(drag));
     setDrag(null);
-  };
-  const nudge = (event: React.KeyboardEvent) => {
-    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (by === undefined) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const [start, end] =
-      from === null || to === null ? [120, 126] : event.shiftKey ? [from, to + by] : [from + by, to + by];
-    onChange(start, Math.max(start, end));
   };
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
@@ -60,51 +51,88 @@ export function TempoPicture({ counts, from, to, onChange }: Props) {
         }}
         onPointerMove={(e) => drag && setDrag([drag[0], tempoAt(e)])}
         onPointerUp={release}
-        onKeyDown={nudge}
+        onKeyDown={(e) => nudge(e, from === null || to === null ? null : [from, to], onChange)}
       >
-        <rect x={low} y={0} width={high - low} height={100} fill="transparent" />
-        {a !== null && b !== null && (
-          <rect
-            x={a}
-            y={0}
-            width={Math.max(b - a + 1, 0.3)}
-            height={100}
-            fill={inks.chosenWash}
-            stroke={inks.chosen}
-            strokeWidth={1}
-            vectorEffect="non-scaling-stroke"
-          />
-        )}
-        {tempi.map((bpm) => {
-          const tall = Math.max((94 * (counts[String(bpm)] ?? 0)) / most, 2);
-          const inside = a !== null && b !== null && bpm >= a && bpm <= b;
-          return (
-            <rect
-              key={bpm}
-              x={bpm + 0.12}
-              y={100 - tall}
-              width={0.76}
-              height={tall}
-              fill={inside ? inks.chosen : inks.body}
-            />
-          );
-        })}
+        <Histogram counts={counts} low={low} high={high} chosen={chosen} />
       </svg>
-      <Box sx={{ position: "relative", height: 16, fontSize: "0.65rem", color: "text.secondary" }}>
-        {STEPS.filter((n) => n > low && n < high).map((n) => (
-          <Box
-            key={n}
-            component="span"
-            sx={{
-              position: "absolute",
-              left: `${(100 * (n - low)) / (high - low)}%`,
-              transform: "translateX(-50%)",
-            }}
-          >
-            {n}
-          </Box>
-        ))}
-      </Box>
+      <Scale low={low} high={high} />
+    </Box>
+  );
+}
+
+function sorted([a, b]: Range): Range {
+  return [Math.min(a, b), Math.max(a, b)];
+}
+
+/** The arrows move the range, with Shift only its end. */
+function nudge(event: React.KeyboardEvent, range: Range | null, onChange: (from: number, to: number) => void) {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (by === undefined) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const [start, end] = !range ? USUAL : [range[0] + (event.shiftKey ? 0 : by), range[1] + by];
+  onChange(start, Math.max(start, end));
+}
+
+interface HistogramProps {
+  counts: Record<string, number>;
+  low: number;
+  high: number;
+  chosen: Range | null;
+}
+
+function Histogram({ counts, low, high, chosen }: HistogramProps) {
+  const { inks } = useTheme();
+  const most = Math.max(1, ...Object.values(counts));
+  return (
+    <>
+      <rect x={low} y={0} width={high - low} height={100} fill="transparent" />
+      {chosen && (
+        <rect
+          x={chosen[0]}
+          y={0}
+          width={Math.max(chosen[1] - chosen[0] + 1, 0.3)}
+          height={100}
+          fill={inks.chosenWash}
+          stroke={inks.chosen}
+          strokeWidth={1}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {Object.entries(counts).map(([bpm, count]) => {
+        const tall = Math.max((94 * count) / most, 2);
+        const inside = chosen !== null && Number(bpm) >= chosen[0] && Number(bpm) <= chosen[1];
+        return (
+          <rect
+            key={bpm}
+            x={Number(bpm) + 0.12}
+            y={100 - tall}
+            width={0.76}
+            height={tall}
+            fill={inside ? inks.chosen : inks.body}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+function Scale({ low, high }: { low: number; high: number }) {
+  return (
+    <Box sx={{ position: "relative", height: 16, fontSize: "0.65rem", color: "text.secondary" }}>
+      {STEPS.filter((n) => n > low && n < high).map((n) => (
+        <Box
+          key={n}
+          component="span"
+          sx={{
+            position: "absolute",
+            left: `${(100 * (n - low)) / (high - low)}%`,
+            transform: "translateX(-50%)",
+          }}
+        >
+          {n}
+        </Box>
+      ))}
     </Box>
   );
 }

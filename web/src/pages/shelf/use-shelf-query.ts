@@ -1,11 +1,18 @@
+/** What the Shelf shows: it stands in the address, so that it can be gone back to and remembered. */
 import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { ShelfQuery, SortName } from "../../api/queries";
+import type { Condition } from "../../api/client";
+import type { Found, SortName } from "../../api/queries";
 
 const REMEMBERED = "vinyl.shelf";
 const TEXTS = ["q", "key", "genre", "month"] as const;
 const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy"] as const;
-export type Filters = Pick<ShelfQuery, (typeof TEXTS)[number] | (typeof NUMBERS)[number]>;
+const DOWN_FIRST: readonly SortName[] = ["added_at", "rating", "doubt"];
+export const ENERGY_STEP = 10;
+
+export type Filters = Partial<Record<(typeof TEXTS)[number], string>> &
+  Partial<Record<(typeof NUMBERS)[number], number>>;
+export type Changes = Partial<Record<keyof Filters, string | number | null>>;
 
 /** Where the Shelf was left in this window. */
 export function rememberedShelf(): string {
@@ -13,49 +20,68 @@ export function rememberedShelf(): string {
   return query ? `/shelf?${query}` : "/shelf";
 }
 
-/** What the Shelf shows stands in the address, so that it can be gone back to and remembered. */
+/** The filters as one condition, a part for each. */
+export function conditionOf(filters: Filters): Condition {
+  const { q, key, genre, month, bpm_from: low, bpm_to: high, rating_from: stars, energy } = filters;
+  const parts: Condition[] = [];
+  if (q?.trim()) parts.push({ kind: "words", text: q });
+  if (low !== undefined || high !== undefined)
+    parts.push({ kind: "between", field: "bpm", low: low ?? null, high: high ?? null });
+  if (key) parts.push({ kind: "key", key, fits: true });
+  if (genre) parts.push({ kind: "text", field: "genre", text: genre, how: "is" });
+  if (month) parts.push({ kind: "added", since: month, until: month });
+  if (stars) parts.push({ kind: "between", field: "rating", low: stars, high: null });
+  if (energy !== undefined) {
+    const top = energy + ENERGY_STEP >= 100 ? 100 : energy + ENERGY_STEP - 1;
+    parts.push({ kind: "between", field: "energy", low: energy, high: top });
+  }
+  return { kind: "all", parts };
+}
+
+function filtersOf(params: URLSearchParams): Filters {
+  const filters: Filters = {};
+  for (const name of TEXTS) if (params.get(name)) filters[name] = params.get(name) ?? undefined;
+  for (const name of NUMBERS) if (params.get(name)) filters[name] = Number(params.get(name));
+  return filters;
+}
+
 export function useShelfQuery() {
   const [params, setParams] = useSearchParams();
   useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
-  const query = useMemo(() => {
-    const found: ShelfQuery = {
+  const filters = useMemo(() => filtersOf(params), [params]);
+  const found = useMemo<Found>(
+    () => ({
+      where: conditionOf(filters),
       sort: (params.get("sort") ?? "added_at") as SortName,
       descending: params.get("order") !== "up",
-    };
-    for (const name of TEXTS) if (params.get(name)) found[name] = params.get(name) ?? undefined;
-    for (const name of NUMBERS) if (params.get(name)) found[name] = Number(params.get(name));
-    return found;
-  }, [params]);
-  const change = (changes: Partial<Record<keyof Filters, string | number | null>>) =>
+    }),
+    [filters, params],
+  );
+  const edit = (change: (next: URLSearchParams) => void) =>
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
+        change(next);
+        return next;
+      },
+      { replace: true },
+    );
+  return {
+    filters,
+    found,
+    change: (changes: Changes) =>
+      edit((next) => {
         for (const [name, value] of Object.entries(changes)) {
           if (value === null || value === "") next.delete(name);
           else next.set(name, String(value));
         }
-        return next;
-      },
-      { replace: true },
-    );
-  const sortBy = (sort: SortName) =>
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        const up =
-          query.sort === sort
-            ? query.descending
-            : sort !== "added_at" && sort !== "rating" && sort !== "doubt";
+      }),
+    sortBy: (sort: SortName) =>
+      edit((next) => {
+        const up = found.sort === sort ? found.descending : !DOWN_FIRST.includes(sort);
         next.set("sort", sort);
         next.set("order", up ? "up" : "down");
-        return next;
-      },
-      { replace: true },
-    );
-  const clear = () =>
-    setParams(
-      (old) => new URLSearchParams([...old].filter(([name]) => name === "sort" || name === "order")),
-      { replace: true },
-    );
-  return { query, change, sortBy, clear };
+      }),
+    clear: () => edit((next) => [...TEXTS, ...NUMBERS].forEach((name) => next.delete(name))),
+  };
 }

@@ -1,3 +1,4 @@
+/** Sticks: packing for standalone players. */
 import {
   Box,
   Button,
@@ -11,7 +12,8 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Stick } from "../../api/client";
-import { sticksQuery, useChange } from "../../api/queries";
+import { useChange } from "../../api/changes";
+import { sticksQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { size } from "../../components/format";
 import { NAMES } from "../../theme";
@@ -118,7 +120,6 @@ function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: S
   const [mb, setMb] = useState(8000);
   const make = useChange(
     () => unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
-    ["sticks"],
   );
   const submit = (event: React.FormEvent) => {
     event.preventDefault();

@@ -1,4 +1,5 @@
-import type { Cue, Proposal, Route, Schema, Workbench } from "../../api/client";
+/** One track on the Workbench in four parts: what is known of it, what is chosen, how it sounds, and how one works. */
+import type { Cue, Part, Proposal, Route, Schema, Workbench } from "../../api/client";
 import type { EngineState } from "../../audio/engine";
 import type { Palette } from "../../drawing/flags";
 import type { TempoMap } from "../../drawing/tempo-map";
@@ -6,26 +7,54 @@ import type { TrackActions } from "./use-track-actions";
 
 export type Snap = NonNullable<Schema["CueIn"]["snap"]>;
 export type Panel = "cues" | "grid" | "routes" | "track";
-export type Asked = "tempo" | "crate" | "rescan" | "onto grid" | "template" | "colours" | "finish" | null;
+export type Asked =
+  | "tempo"
+  | "crate"
+  | "rescan"
+  | "onto grid"
+  | "template"
+  | "colours"
+  | "finish"
+  | "sources"
+  | null;
 
 export interface Mark {
   from: number;
   to: number;
 }
 
-/** One track on the Workbench: what is known of it, what is chosen, and what can be done. */
-export interface Bench {
+/** What is known of the track, and what can be done to it. */
+export interface TrackPart {
   data: Workbench;
   map: TempoMap | null;
-  actions: TrackActions;
-  state: EngineState;
   palette: Palette;
   drift: Schema["DriftOut"] | null;
-  chosenCue: number | null;
-  setChosenCue: (id: number | null) => void;
   /** Proposals that wait for an answer, some of them moved by hand. */
   proposals: Proposal[];
   moveProposal: (proposal: Proposal, to: number) => void;
+  actions: TrackActions;
+}
+
+/** What is chosen of it. */
+export interface ChosenPart {
+  cue: number | null;
+  setCue: (id: number | null) => void;
+  mark: Mark | null;
+  setMark: (mark: Mark | null) => void;
+  route: Route | null;
+  setRoute: (id: number | null) => void;
+  taps: number[];
+  setTaps: (taps: number[]) => void;
+}
+
+/** How it sounds now, and the way to its neighbours in the list. */
+export interface TransportPart {
+  state: EngineState;
+  goTo: (by: 1 | -1) => void;
+}
+
+/** How one works; kept from track to track. */
+export interface SettingsPart {
   /** Step in beats; 0 is a phrase. */
   step: number;
   setStep: (beats: number) => void;
@@ -33,27 +62,29 @@ export interface Bench {
   setLoopBeats: (beats: number) => void;
   snap: Snap;
   setSnap: (snap: Snap) => void;
+  /** Seconds in sight in the close-up. */
   span: number;
   setSpan: (seconds: number) => void;
-  mark: Mark | null;
-  setMark: (mark: Mark | null) => void;
   panel: Panel;
   setPanel: (panel: Panel) => void;
-  route: Route | null;
-  setRoute: (id: number | null) => void;
-  taps: number[];
-  setTaps: (taps: number[]) => void;
   clickGain: number;
   setClickGain: (gain: number) => void;
-  goTo: (by: 1 | -1) => void;
+}
+
+export interface Bench {
+  track: TrackPart;
+  chosen: ChosenPart;
+  transport: TransportPart;
+  settings: SettingsPart;
+  asked: Asked;
   ask: (what: Asked) => void;
   say: (text: string) => void;
 }
 
 export function chosenOf(bench: Bench): Cue | undefined {
-  return bench.data.cues.find((cue) => cue.id === bench.chosenCue);
+  return bench.track.data.cues.find((cue) => cue.id === bench.chosen.cue);
 }
 
-export function isLocked(bench: Bench, part: Schema["LocksIn"]["part"]): boolean {
-  return bench.data.track.locks.includes(part);
+export function isLocked(bench: Bench, part: Part): boolean {
+  return bench.track.data.track.locks.includes(part);
 }

@@ -22,7 +22,8 @@ export function Closeup({ bench, content }: { bench: Bench; content: CloseupCont
   const canvas = useRef<HTMLCanvasElement>(null);
   const hold = useRef<Hold | null>(null);
   const shown = useRef(content.map);
-  const { span, setSpan, data, map, actions } = bench;
+  const { span, setSpan } = bench.settings;
+  const { data, map, actions } = bench.track;
   const duration = data.track.duration_s;
 
   const draw = (time: number) => {

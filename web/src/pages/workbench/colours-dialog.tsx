@@ -12,7 +12,8 @@ import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
-import { coloursQuery, useChange } from "../../api/queries";
+import { useChange } from "../../api/changes";
+import { coloursQuery } from "../../api/queries";
 import { readableOn } from "../../drawing/flags";
 import { cueColour } from "../../theme";
 
@@ -27,10 +28,7 @@ export function ColoursDialog({ onClose }: { onClose: () => void }) {
 function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
   const { inks } = useTheme();
   const [colours, setColours] = useState(stored);
-  const save = useChange(
-    (body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })),
-    ["cue-colours"],
-  );
+  const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })));
   const set = (place: number, change: Partial<Colour>) =>
     setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
   const submit = (event: React.FormEvent) => {

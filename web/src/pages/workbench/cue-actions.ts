@@ -9,7 +9,8 @@ const PADS = [1, 2, 3, 4, 5, 6, 7, 8];
 
 /** What keys and buttons do to cues and loops. */
 export function cueActions(bench: Bench) {
-  const { data, map, actions, setChosenCue } = bench;
+  const { data, map, actions } = bench.track;
+  const { setCue: setChosenCue } = bench.chosen;
   const chosen = chosenOf(bench);
 
   const jumpTo = (cue: Cue) => {
@@ -19,7 +20,7 @@ export function cueActions(bench: Bench) {
   };
   const setCue = (cue: Partial<NewCue>) =>
     actions.addCue.mutate(
-      { position_s: engine.position(), snap: bench.snap, ...cue },
+      { position_s: engine.position(), snap: bench.settings.snap, ...cue },
       { onSuccess: (made) => setChosenCue(made.id) },
     );
   const change = (edit: CueEdit) => chosen && actions.changeCue.mutate({ cueId: chosen.id, change: edit });
@@ -29,7 +30,7 @@ export function cueActions(bench: Bench) {
     const beats = chosen ? beatsOf(chosen) : null;
     if (beats !== null && beats * factor >= 0.24 && beats * factor <= 65)
       change({ length_beats: beats * factor });
-    else if (beats === null) bench.setLoopBeats(Math.max(0.25, Math.min(64, bench.loopBeats * factor)));
+    else if (beats === null) bench.settings.setLoopBeats(Math.max(0.25, Math.min(64, bench.settings.loopBeats * factor)));
   };
 
   return {
@@ -43,7 +44,7 @@ export function cueActions(bench: Bench) {
       if (!there) setCue({ role, label });
       else
         actions.changeCue.mutate(
-          { cueId: there.id, change: { position_s: engine.position(), snap: bench.snap } },
+          { cueId: there.id, change: { position_s: engine.position(), snap: bench.settings.snap } },
           { onSuccess: (moved) => setChosenCue(moved.id) },
         );
     },
@@ -60,8 +61,8 @@ export function cueActions(bench: Bench) {
       actions.addCue.mutate(
         {
           position_s: engine.position(),
-          snap: bench.snap,
-          length_beats: bench.loopBeats,
+          snap: bench.settings.snap,
+          length_beats: bench.settings.loopBeats,
           label: "Loop",
           colour: "ochre",
         },
@@ -90,14 +91,14 @@ export function cueActions(bench: Bench) {
       if (cue) jumpTo(cue);
     },
     chooseNeighbour: (by: 1 | -1) => {
-      const place = data.cues.findIndex((cue) => cue.id === bench.chosenCue);
+      const place = data.cues.findIndex((cue) => cue.id === bench.chosen.cue);
       const next = place < 0 ? (by > 0 ? data.cues[0] : data.cues.at(-1)) : data.cues[place + by];
       if (next) jumpTo(next);
     },
     nextColour: () =>
       chosen && change({ colour: COLOURS[(COLOURS.indexOf(chosen.colour) + 1) % COLOURS.length] }),
-    nextSnap: () => bench.setSnap(SNAPS[(SNAPS.indexOf(bench.snap) + 1) % SNAPS.length] ?? "beat"),
-    moveChosenHere: () => change({ position_s: engine.position(), snap: bench.snap }),
+    nextSnap: () => bench.settings.setSnap(SNAPS[(SNAPS.indexOf(bench.settings.snap) + 1) % SNAPS.length] ?? "beat"),
+    moveChosenHere: () => change({ position_s: engine.position(), snap: bench.settings.snap }),
     moveChosenBy: (beats: number) => change({ move_beats: beats }),
     moveChosenByMs: (ms: number) => change({ move_ms: ms }),
     togglePad: () => {
@@ -117,7 +118,7 @@ export function cueActions(bench: Bench) {
       else bench.say("Nothing is proposed (any more).");
     },
     acceptAll: () => {
-      if (bench.proposals.length) actions.addCues.mutate(bench.proposals.map(cueOf));
+      if (bench.track.proposals.length) actions.addCues.mutate(bench.track.proposals.map(cueOf));
       else bench.say("Nothing is proposed (any more).");
     },
   };

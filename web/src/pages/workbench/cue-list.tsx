@@ -29,7 +29,7 @@ const { cues: C } = KEYS;
 
 /** A track's cues, loops and proposals in order of time, with how many bars lie between them. */
 export function CueList({ bench }: { bench: Bench }) {
-  const { data, map, proposals } = bench;
+  const { data, map, proposals } = bench.track;
   const act = cueActions(bench);
   const off = isLocked(bench, "cues");
   const entries = [
@@ -65,7 +65,7 @@ export function CueList({ bench }: { bench: Bench }) {
               next={next}
               onChoose={() => (cue.length_s === null ? act.jumpTo(cue) : act.playLoop(cue))}
             >
-              {cue.id === bench.chosenCue && !off && <CueEditor key={cue.id} cue={cue} bench={bench} />}
+              {cue.id === bench.chosen.cue && !off && <CueEditor key={cue.id} cue={cue} bench={bench} />}
             </CueRow>
           );
         })}
@@ -91,8 +91,8 @@ export function CueList({ bench }: { bench: Bench }) {
         <Select
           size="small"
           MenuProps={{ disableRestoreFocus: true }}
-          value={bench.snap}
-          onChange={(e) => bench.setSnap(e.target.value as Snap)}
+          value={bench.settings.snap}
+          onChange={(e) => bench.settings.setSnap(e.target.value as Snap)}
           inputProps={{ "aria-label": "Snap to" }}
           title={C.snap.says}
           sx={{ fontSize: "0.8rem", height: 28, bgcolor: "background.paper" }}
@@ -123,7 +123,7 @@ export function CueList({ bench }: { bench: Bench }) {
             name="Number pads"
             entry={C.number}
             disabled={off}
-            onClick={() => bench.actions.numberPads.mutate(undefined)}
+            onClick={() => bench.track.actions.numberPads.mutate(undefined)}
           />
         )}
         <Tool
@@ -159,9 +159,9 @@ function CueRow({
   children: React.ReactNode;
 }) {
   const { inks } = useTheme();
-  const { map, palette, data } = bench;
+  const { map, palette, data } = bench.track;
   const shade = shadeOf(palette, cue.colour, inks);
-  const chosen = cue.id === bench.chosenCue;
+  const chosen = cue.id === bench.chosen.cue;
   const bars = map && next ? map.beatsBetween(cue.position_s, next.position_s) / map.beatsPerBar : null;
   const phrases = bars !== null && map ? (bars * map.beatsPerBar) / map.phraseBeats : null;
   const odd = phrases !== null && Math.abs(phrases - Math.round(phrases)) > 0.01;
@@ -251,7 +251,7 @@ function CueRow({
 
 function GhostRow({ proposal, bench }: { proposal: Proposal; bench: Bench }) {
   const act = cueActions(bench);
-  const first = proposal === bench.proposals[0];
+  const first = proposal === bench.track.proposals[0];
   return (
     <Box
       data-proposal={proposal.role ?? proposal.label}
@@ -356,7 +356,7 @@ function CueEditor({ cue, bench }: { cue: Cue; bench: Bench }) {
       <Box sx={{ display: "flex", gap: 0.5, alignItems: "center" }}>
         <ColourChoice
           value={cue.colour}
-          palette={bench.palette}
+          palette={bench.track.palette}
           onChange={(colour) => act.change({ colour })}
         />
         <Select

@@ -16,7 +16,7 @@ import { gridActions } from "./grid-actions";
 export function DriftStrip({ bench, drift }: { bench: Bench; drift: Schema["DriftOut"] }) {
   const { inks } = useTheme();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const duration = bench.data.track.duration_s;
+  const duration = bench.track.data.track.duration_s;
   useEffect(() => {
     const draw = () => canvas.current && drawDrift(canvas.current, drift, duration, inks);
     draw();

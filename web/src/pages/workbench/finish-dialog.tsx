@@ -14,7 +14,8 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
-import { finishQuery, useChange } from "../../api/queries";
+import { useChange } from "../../api/changes";
+import { finishQuery } from "../../api/queries";
 
 type Rules = Required<Schema["FinishRulesBody"]>;
 const GRID: { value: Rules["grid"]; says: string }[] = [
@@ -33,10 +34,7 @@ export function FinishDialog({ onClose }: { onClose: () => void }) {
 
 function Form({ stored, onClose }: { stored: Rules; onClose: () => void }) {
   const [rules, setRules] = useState(stored);
-  const save = useChange(
-    (body: Rules) => unwrap(client.PUT("/api/finish-rules", { body })),
-    ["finish-rules", "rows", "workbench"],
-  );
+  const save = useChange((body: Rules) => unwrap(client.PUT("/api/finish-rules", { body })));
   const set = (change: Partial<Rules>) => setRules({ ...rules, ...change });
   const submit = (event: React.FormEvent) => {
     event.preventDefault();

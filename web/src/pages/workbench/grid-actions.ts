@@ -6,7 +6,8 @@ const FORGET_TAPS_S = 2.5;
 
 /** What keys and buttons do to the beatgrid. */
 export function gridActions(bench: Bench) {
-  const { actions, map, mark } = bench;
+  const { actions, map } = bench.track;
+  const { mark } = bench.chosen;
   const now = () => engine.position();
   const edit = actions.grid.mutate;
   return {
@@ -24,47 +25,47 @@ export function gridActions(bench: Bench) {
     pinHere: () => edit({ edit: "pin beat", time_s: now() }),
     addAnchor: () => edit({ edit: "add anchor", time_s: now() }),
     deleteAnchor: () => edit({ edit: "delete anchor", time_s: now() }),
-    reset: () => bench.data.grid?.by_hand && actions.resetGrid.mutate(undefined),
+    reset: () => bench.track.data.grid?.by_hand && actions.resetGrid.mutate(undefined),
     /** From here, to here, and away again. */
     mark: () => {
       const here = map ? map.snap(now()) : now();
-      if (!mark) bench.setMark({ from: here, to: here });
+      if (!mark) bench.chosen.setMark({ from: here, to: here });
       else if (mark.from === mark.to && Math.abs(here - mark.from) > 1e-3)
-        bench.setMark({ from: Math.min(here, mark.from), to: Math.max(here, mark.from) });
-      else bench.setMark(null);
+        bench.chosen.setMark({ from: Math.min(here, mark.from), to: Math.max(here, mark.from) });
+      else bench.chosen.setMark(null);
     },
     join: () => {
       if (mark && mark.to > mark.from) edit({ edit: "join anchors", start_s: mark.from, end_s: mark.to });
       else bench.say("Mark a stretch first: X at its start, X at its end.");
     },
     worst: () => {
-      const worst = bench.drift?.worst_s;
+      const worst = bench.track.drift?.worst_s;
       if (worst === null || worst === undefined) {
         bench.say("Nothing was measured: there are no attacks near this grid.");
         return;
       }
       engine.seek(map ? map.snap(worst) : worst);
-      bench.setSpan(CLOSE_S);
+      bench.settings.setSpan(CLOSE_S);
     },
     /** A tap where the sound is; after a pause a new count begins. */
     tap: () => {
-      const last = bench.taps.at(-1);
+      const last = bench.chosen.taps.at(-1);
       const here = now();
       const taps =
-        last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.taps, here] : [here];
-      bench.setTaps(taps);
-      bench.setPanel("grid");
+        last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.chosen.taps, here] : [here];
+      bench.chosen.setTaps(taps);
+      bench.settings.setPanel("grid");
       if (taps.length >= 3) actions.tap.mutate(taps);
     },
     takeTap: () => {
       const { data } = actions.tap;
-      if (!data || bench.taps.length < 3) return;
+      if (!data || bench.chosen.taps.length < 3) return;
       edit({
         edit: "set tempo",
         bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)),
-        hold_s: bench.taps[0],
+        hold_s: bench.chosen.taps[0],
       });
-      bench.setTaps([]);
+      bench.chosen.setTaps([]);
     },
   };
 }

@@ -15,7 +15,8 @@ const MOST_LISTED = 12;
 /** Every edit of the grid, in groups by what they hold fixed. */
 export function GridPanel({ bench }: { bench: Bench }) {
   const act = gridActions(bench);
-  const { map, mark, data } = bench;
+  const { map, data } = bench.track;
+  const { mark } = bench.chosen;
   const off = !map || isLocked(bench, "grid");
   return (
     <Box sx={{ display: "flex", flexDirection: "column", gap: 1.3 }}>
@@ -124,7 +125,7 @@ function Group({ name, children }: { name: string; children: React.ReactNode }) 
 
 /** The anchors of a map with few of them: each one's time and the tempo from there can be typed. */
 function Anchors({ bench, map, disabled }: { bench: Bench; map: TempoMap; disabled: boolean }) {
-  const edit = bench.actions.grid.mutate;
+  const edit = bench.track.actions.grid.mutate;
   return (
     <Box component="ol" aria-label="Anchors" sx={{ listStyle: "none", m: 0, p: 0, fontSize: "0.78rem" }}>
       {map.anchors.map((anchor) => (
@@ -233,8 +234,8 @@ function Figure({ label, unit, digits, value, disabled, onEnter }: FigureProps) 
 /** The tempo that was tapped, with its spread; Enter takes it. */
 function Taps({ bench }: { bench: Bench }) {
   const act = gridActions(bench);
-  const { data } = bench.actions.tap;
-  const { taps, setTaps } = bench;
+  const { data } = bench.track.actions.tap;
+  const { taps, setTaps } = bench.chosen;
   useEffect(() => {
     const leave = (event: KeyboardEvent) => event.key === "Escape" && setTaps([]);
     window.addEventListener("keydown", leave);

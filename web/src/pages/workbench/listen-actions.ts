@@ -9,13 +9,14 @@ const HEARD_BEATS = 2;
 const LEAST_SPAN_S = 0.02;
 
 export function stepBeats(bench: Bench): number {
-  return bench.step || bench.map?.phraseBeats || 32;
+  return bench.settings.step || bench.track.map?.phraseBeats || 32;
 }
 
 /** Listening and moving through the track. */
 export function listenActions(bench: Bench) {
-  const { map, state } = bench;
-  const duration = bench.data.track.duration_s;
+  const { map } = bench.track;
+  const { state } = bench.transport;
+  const duration = bench.track.data.track.duration_s;
   return {
     /** By whole beats, from the exact place in the beat; without a grid, by half seconds. */
     step: (direction: 1 | -1) => {
@@ -24,11 +25,11 @@ export function listenActions(bench: Bench) {
       engine.jumpBy(map ? map.timeAt(map.beatAt(now) + beats) - now : beats / 2);
     },
     changeStep: (by: 1 | -1) => {
-      const place = STEPS.findIndex((step) => step === bench.step);
-      bench.setStep(STEPS[Math.max(0, Math.min(STEPS.length - 1, (place < 0 ? 2 : place) + by))] ?? 16);
+      const place = STEPS.findIndex((step) => step === bench.settings.step);
+      bench.settings.setStep(STEPS[Math.max(0, Math.min(STEPS.length - 1, (place < 0 ? 2 : place) + by))] ?? 16);
     },
-    zoom: (factor: number) => bench.setSpan(clampSpan(bench.span * factor, duration)),
-    zoomWhole: () => bench.setSpan(bench.span >= duration ? 8 : clampSpan(1.5 * duration, duration)),
+    zoom: (factor: number) => bench.settings.setSpan(clampSpan(bench.settings.span * factor, duration)),
+    zoomWhole: () => bench.settings.setSpan(bench.settings.span >= duration ? 8 : clampSpan(1.5 * duration, duration)),
     backAndListen: () => {
       const now = engine.position();
       engine.seek(map ? map.timeAt(Math.round(map.beatAt(now)) - 4) : now - 2);
@@ -51,7 +52,7 @@ export function listenActions(bench: Bench) {
     },
     nextPace: () => engine.setPace(PACES[(PACES.indexOf(state.pace) + 1) % PACES.length] ?? "full"),
     changeClick: (by: number) =>
-      bench.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.clickGain + by)) / 10))),
+      bench.settings.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.settings.clickGain + by)) / 10))),
   };
 }
 

@@ -1,6 +1,6 @@
 import { Box, Tooltip } from "@mui/material";
 import type { Part } from "../../api/client";
-import { useLock } from "../../api/queries";
+import { useLock } from "../../api/changes";
 import { shown } from "../../components/key-map";
 import { KEYS, type KeyEntry } from "../../components/keys";
 import { isLocked, type Bench } from "./bench";
@@ -30,7 +30,7 @@ export function Locks({ bench }: { bench: Bench }) {
               type="button"
               aria-pressed={on}
               aria-label={`Lock ${part}`}
-              onClick={() => lock.mutate({ ids: [bench.data.track.id], part, locked: !on })}
+              onClick={() => lock.mutate({ ids: [bench.track.data.track.id], part, locked: !on })}
               sx={(theme) => ({
                 border: 0,
                 borderLeft: part === "grid" ? 0 : 1,

@@ -17,10 +17,10 @@ import type { Bench, Snap } from "./bench";
 
 /** Cues keep their seconds when a grid changes; here they are moved onto it in one step, after showing how far each goes. */
 export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () => void }) {
-  const { id } = bench.data.track;
+  const { id } = bench.track.data.track;
   const [snap, setSnap] = useState<Snap>("beat");
   const moves = useQuery({
-    queryKey: ["workbench", id, "onto grid", snap],
+    queryKey: ["tracks", "onto grid", id, snap],
     queryFn: () =>
       unwrap(
         client.POST("/api/tracks/{track_id}/cues/onto-grid", {
@@ -32,7 +32,7 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
   const far = moves?.filter((move) => Math.abs(move.by_ms) >= 0.05).length ?? 0;
   const move = (event: React.FormEvent) => {
     event.preventDefault();
-    bench.actions.ontoGrid.mutate({ snap, apply: true }, { onSuccess: onClose });
+    bench.track.actions.ontoGrid.mutate({ snap, apply: true }, { onSuccess: onClose });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">

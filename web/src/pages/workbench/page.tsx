@@ -29,9 +29,10 @@ export function Page({ content, bench }: Props) {
   const now = useRef<HTMLCanvasElement>(null);
   const [hold, setHold] = useState<Hold | null>(null);
   const { map, duration } = content;
-  const { actions, setChosenCue } = bench;
+  const { actions } = bench.track;
+  const { setCue: setChosenCue } = bench.chosen;
   const routes = routeActions(bench);
-  const drawing = bench.panel === "routes";
+  const drawing = bench.settings.panel === "routes";
 
   useEffect(() => {
     const draw = () => page.current && drawPage(page.current, withHold(content, hold), inks);
@@ -86,10 +87,10 @@ export function Page({ content, bench }: Props) {
       );
     else free();
     if (hold.kind === "ghost") {
-      if (moved) bench.moveProposal(hold.ghost, hold.time);
+      if (moved) bench.track.moveProposal(hold.ghost, hold.time);
       else cueActions(bench).accept(hold.ghost);
     } else if (hold.kind === "mark")
-      bench.setMark(
+      bench.chosen.setMark(
         moved ? { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) } : null,
       );
     else if (hold.kind === "jump" && moved) routes.addJump(hold.from, hold.time);

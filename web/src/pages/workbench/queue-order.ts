@@ -1,6 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+/** Which tracks next and previous go through. A list keeps its order while it is worked on. */
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { cratesQuery, orderQuery, type ShelfQuery } from "../../api/queries";
+import { client, unwrap } from "../../api/client";
+import { cratesQuery, EVERY, findBody, type Found } from "../../api/queries";
 import { useRemembered } from "../../settings";
 
 /** A list that was opened from elsewhere, such as what the Shelf showed; kept for this window. */
@@ -20,8 +22,6 @@ export interface Queue {
 
 const KEY = "vinyl.queue";
 const KEPT = "kept";
-const NEWEST: ShelfQuery = { sort: "added_at", descending: true };
-const DOUBT: ShelfQuery = { sort: "doubt", descending: true };
 
 export function rememberQueue(name: string, ids: readonly number[]): void {
   sessionStorage.setItem(KEY, JSON.stringify({ name, ids }));
@@ -35,35 +35,42 @@ function rememberedQueue(): Kept | null {
   }
 }
 
-/** Which tracks next and previous go through. A list keeps its order while it is worked on. */
+const NEWEST: Found = { where: EVERY, sort: "added_at", descending: true };
+const DOUBT: Found = { where: EVERY, sort: "doubt", descending: true };
+
+/** The order of a list is asked once, and again only when tracks came to it or left it. */
+function queueQuery(list: string) {
+  const crate_id = list.startsWith("crate ") ? Number(list.slice(6)) : null;
+  const listed: Found = list === "doubt" ? DOUBT : NEWEST;
+  const found: Found =
+    crate_id === null ? listed : { where: EVERY, sort: "crate", descending: false, crate_id };
+  return queryOptions({
+    queryKey: ["queue", crate_id === null ? list : "crate", found],
+    queryFn: () => unwrap(client.POST("/api/tracks/ids", { body: findBody(found) })),
+    staleTime: Infinity,
+    // What was put right stays in its place until the room is entered anew.
+    refetchOnMount: list === "doubt" ? "always" : true,
+  });
+}
+
 export function useQueue(): Queue {
   const [kept, setKept] = useState(rememberedQueue);
   const [chosen, setChosen] = useRemembered("queue-list", "newest");
   const crates = useQuery(cratesQuery).data ?? [];
-  const list = kept ? KEPT : chosen;
-  const crate = list.startsWith("crate ") ? Number(list.slice(6)) : null;
-  const query: ShelfQuery =
-    crate !== null ? { crate_id: crate, sort: "crate" } : list === "doubt" ? DOUBT : NEWEST;
-  // The review list keeps its order while it is worked on: what was put right stays in its place until the room is entered anew.
-  const key = list === "doubt" ? ["queue", query] : orderQuery(query).queryKey;
-  const order = useQuery({
-    ...orderQuery(query),
-    queryKey: key as ReturnType<typeof orderQuery>["queryKey"],
-    staleTime: Infinity,
-    refetchOnMount: list === "doubt" ? "always" : true,
-  }).data;
-  const choose = (next: string) => {
-    if (next === KEPT) return;
-    sessionStorage.removeItem(KEY);
-    setKept(null);
-    setChosen(next);
-  };
   const lists = [
     ...(kept ? [{ value: KEPT, name: kept.name }] : []),
     { value: "newest", name: "Newest first" },
     { value: "doubt", name: "To review: most doubt first" },
     ...crates.map((each) => ({ value: `crate ${each.id}`, name: each.name })),
   ];
-  const known = lists.some((each) => each.value === list) ? list : "newest";
-  return { ids: kept?.ids ?? order?.ids ?? [], total: order?.total ?? null, lists, list: known, choose };
+  const wanted = kept ? KEPT : chosen;
+  const list = lists.some((each) => each.value === wanted) ? wanted : "newest";
+  const order = useQuery(queueQuery(list === KEPT ? "newest" : list)).data;
+  const choose = (next: string) => {
+    if (next === KEPT) return;
+    sessionStorage.removeItem(KEY);
+    setKept(null);
+    setChosen(next);
+  };
+  return { ids: kept?.ids ?? order?.ids ?? [], total: order?.library ?? null, lists, list, choose };
 }

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Track } from "../../api/client";
 import { Marks } from "../../components/marks";
-import { useRows } from "../../components/use-rows";
+import { useRows } from "../../components/tracks";
 import { useSettings } from "../../settings";
 import { FIGURES, NAMES } from "../../theme";
 import { FinishDialog } from "./finish-dialog";

@@ -19,7 +19,7 @@ interface Hold {
 /** Bars on top of each other. Dragged sideways it shifts the grid; with Shift it leans, and changes the tempo; a double click splits the map there. */
 export function Raster({ bench, map }: { bench: Bench; map: TempoMap }) {
   const { inks } = useTheme();
-  const { data, actions } = bench;
+  const { data, actions } = bench.track;
   const raster = useQuery(rasterQuery(data.track.id, data.grid)).data ?? null;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [hold, setHold] = useState<Hold | null>(null);

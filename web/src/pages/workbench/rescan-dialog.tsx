@@ -1,3 +1,4 @@
+/** Hear the rhythm anew as one kind, of the whole track or of the marked stretch only. */
 import {
   Alert,
   Button,
@@ -11,59 +12,63 @@ import {
   Radio,
   RadioGroup,
 } from "@mui/material";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Schema } from "../../api/client";
 import { clock } from "../../components/format";
-import type { Bench } from "./bench";
+import type { Bench, Mark } from "./bench";
 
-type Kind = Schema["Rescan"]["kind"];
+type Kind = Schema["RescanIn"]["kind"];
 const KINDS: { kind: Kind; says: string }[] = [
   { kind: "steady", says: "Steady: one tempo, made by a machine" },
   { kind: "stepped", says: "Stepped: it changes at one place or a few" },
   { kind: "elastic", says: "Elastic: a player keeps the time" },
 ];
 
-/** Hear the rhythm anew as one kind, of the whole track or of the marked stretch only. */
+/** Hearing takes seconds on a long track; closing the dialog ends it. */
+function useRescan(bench: Bench, stretch: Mark | null, onClose: () => void) {
+  const { rescan } = bench.track.actions;
+  const stop = useRef(new AbortController());
+  return {
+    isPending: rescan.isPending,
+    error: rescan.error,
+    start: (kind: Kind) =>
+      rescan.mutate(
+        { kind, start_s: stretch?.from ?? null, end_s: stretch?.to ?? null, signal: stop.current.signal },
+        { onSuccess: onClose },
+      ),
+    close: () => {
+      stop.current.abort();
+      onClose();
+    },
+  };
+}
+
 export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => void }) {
-  const { mark, actions, data } = bench;
+  const { data } = bench.track;
+  const { mark } = bench.chosen;
   const [kind, setKind] = useState<Kind>(data.grid?.kind === "steady" ? "elastic" : "steady");
   const stretch = mark && mark.to > mark.from ? mark : null;
-  const { isPending, error } = actions.grid;
-  const start = (event: React.FormEvent) => {
+  const { isPending, error, start, close } = useRescan(bench, stretch, onClose);
+  const submit = (event: React.FormEvent) => {
     event.preventDefault();
-    actions.grid.mutate(
-      { edit: "rescan", kind, start_s: stretch?.from ?? null, end_s: stretch?.to ?? null },
-      { onSuccess: onClose },
-    );
+    start(kind);
   };
+  const what = stretch
+    ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}`
+    : "the whole track";
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={start}>
-        <DialogTitle>
-          Rescan {stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track"}
-        </DialogTitle>
+    <Dialog open onClose={close} fullWidth maxWidth="xs">
+      <form onSubmit={submit}>
+        <DialogTitle>Rescan {what}</DialogTitle>
         <DialogContent>
-          <RadioGroup
-            value={kind}
-            onChange={(e) => setKind(e.target.value as Kind)}
-            aria-label="Kind of tempo"
-          >
-            {KINDS.map((each) => (
-              <FormControlLabel
-                key={each.kind}
-                value={each.kind}
-                control={<Radio size="small" autoFocus={each.kind === kind} />}
-                label={each.says}
-              />
-            ))}
-          </RadioGroup>
+          <Kinds value={kind} onChange={setKind} />
           <DialogContentText sx={{ fontSize: "0.82rem", mt: 1 }}>
             {stretch
               ? "Every beat outside the marked stretch stays where it is."
               : "To rescan a part only, mark it first: X at its start, X at its end."}{" "}
             It can be undone.
           </DialogContentText>
-          {isPending && <LinearProgress sx={{ mt: 1 }} />}
+          {isPending && <LinearProgress aria-label="Listening" sx={{ mt: 1 }} />}
           {error && (
             <Alert severity="warning" sx={{ mt: 1 }}>
               {error.message}
@@ -71,12 +76,27 @@ export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => 
           )}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={close}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={isPending}>
             Rescan
           </Button>
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+function Kinds({ value, onChange }: { value: Kind; onChange: (kind: Kind) => void }) {
+  return (
+    <RadioGroup value={value} onChange={(e) => onChange(e.target.value as Kind)} aria-label="Kind of tempo">
+      {KINDS.map(({ kind, says }) => (
+        <FormControlLabel
+          key={kind}
+          value={kind}
+          control={<Radio size="small" autoFocus={kind === value} />}
+          label={says}
+        />
+      ))}
+    </RadioGroup>
   );
 }

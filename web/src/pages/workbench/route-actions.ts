@@ -3,18 +3,19 @@ import type { Bench } from "./bench";
 
 /** Recording, drawing and playing routes. */
 export function routeActions(bench: Bench) {
-  const { map, data, actions, route } = bench;
+  const { map, data, actions } = bench.track;
+  const { route } = bench.chosen;
   const snapped = (time: number) => Math.max(0, Math.min(data.track.duration_s, map ? map.snap(time) : time));
   const save = (jumps: Jump[]) => {
     const whole = jumps.map(({ from, to }) => ({ from_s: snapped(from), to_s: snapped(to) }));
     const name = `Route ${data.routes.length + 1}`;
-    actions.addRoute.mutate({ name, jumps: whole }, { onSuccess: (made) => bench.setRoute(made.id) });
+    actions.addRoute.mutate({ name, jumps: whole }, { onSuccess: (made) => bench.chosen.setRoute(made.id) });
   };
   return {
     /** Jumps by hand while playing become a route; both ends go to the nearest beat, so that it plays in time. */
     record: () => {
-      bench.setPanel("routes");
-      if (!bench.state.recording) {
+      bench.settings.setPanel("routes");
+      if (!bench.transport.state.recording) {
         engine.record(true);
         bench.say("Recording: play, and jump where the route is to jump. ⇧ J ends it.");
         return;
@@ -38,12 +39,12 @@ export function routeActions(bench: Bench) {
       if (!route) return;
       const jumps = route.jumps.filter((_, i) => i !== place);
       if (jumps.length) actions.changeRoute.mutate({ id: route.id, name: route.name, jumps });
-      else actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.setRoute(null) });
+      else actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.chosen.setRoute(null) });
     },
     rename: (name: string) => route && actions.changeRoute.mutate({ id: route.id, name, jumps: route.jumps }),
-    remove: () => route && actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.setRoute(null) }),
+    remove: () => route && actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.chosen.setRoute(null) }),
     play: () => {
-      if (bench.state.way === "route" && bench.state.playing) engine.pause();
+      if (bench.transport.state.way === "route" && bench.transport.state.playing) engine.pause();
       else if (route)
         void engine.follow(
           "route",

@@ -1,9 +1,8 @@
-import { Box, Button, InputBase, Link as PlainLink, Typography } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+/** The ways through this track: recorded, drawn, played, written as a new file. */
+import { Box, Button, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Route } from "../../api/client";
-import { routeHeardQuery } from "../../api/queries";
-import { clock, lufs } from "../../components/format";
+import { clock } from "../../components/format";
 import { KEYS } from "../../components/keys";
 import { FIGURES } from "../../theme";
 import type { Bench } from "./bench";
@@ -12,60 +11,26 @@ import { Tool } from "./tool";
 
 const { track: T } = KEYS;
 
-/** The ways through this track: recorded, drawn, played, written as a new file. */
 export function RoutesPanel({ bench }: { bench: Bench }) {
-  const act = routeActions(bench);
-  const { data, route, state } = bench;
+  const { routes } = bench.track.data;
+  const { route, setRoute } = bench.chosen;
   return (
     <Box sx={{ display: "flex", flexDirection: "column", gap: 1.2 }}>
-      <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
-        <Tool
-          name={state.recording ? "End recording" : "Record"}
-          entry={T.record}
-          on={state.recording}
-          onClick={act.record}
-        />
-        <Tool
-          name={state.way === "route" && state.playing ? "Pause route" : "Play route"}
-          entry={T.route}
-          disabled={!route}
-          onClick={act.play}
-        />
-        {route && (
-          <Tool name="Whole track" tip="Show the whole track again" onClick={() => bench.setRoute(null)} />
-        )}
-      </Box>
-      {!data.routes.length && (
+      <RouteTools bench={bench} />
+      {!routes.length && (
         <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>
           No route yet. Drag on the page from where it leaves to where it comes in again, or record: play, and
           jump. Each jump goes to the beat, so that it plays in time.
         </Box>
       )}
       <Box role="listbox" aria-label="Routes">
-        {data.routes.map((each) => (
-          <Box
+        {routes.map((each) => (
+          <RouteRow
             key={each.id}
-            role="option"
-            aria-selected={each.id === route?.id}
-            tabIndex={0}
-            onClick={() => bench.setRoute(each.id)}
-            onKeyDown={(e) => e.key === "Enter" && (e.stopPropagation(), bench.setRoute(each.id))}
-            sx={(theme) => ({
-              borderTop: 1,
-              borderColor: "divider",
-              px: 0.5,
-              mx: -0.5,
-              py: 0.5,
-              cursor: "pointer",
-              display: "flex",
-              gap: 1,
-              fontSize: "0.88rem",
-              bgcolor: each.id === route?.id ? theme.inks.chosenWash : "transparent",
-            })}
-          >
-            <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>{each.name}</Box>
-            <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem" }}>{clock(each.length_s)}</Box>
-          </Box>
+            route={each}
+            chosen={each.id === route?.id}
+            onChoose={() => setRoute(each.id)}
+          />
         ))}
       </Box>
       {route && <RouteEditor key={route.id} bench={bench} route={route} />}
@@ -73,116 +38,143 @@ export function RoutesPanel({ bench }: { bench: Bench }) {
   );
 }
 
-function RouteEditor({ bench, route }: { bench: Bench; route: Route }) {
+function RouteTools({ bench }: { bench: Bench }) {
   const act = routeActions(bench);
-  const [name, setName] = useState(route.name);
-  const source = `/api/tracks/${bench.data.track.id}/routes/${route.id}/audio`;
+  const { route, setRoute } = bench.chosen;
+  const { state } = bench.transport;
+  const isPlayed = state.way === "route" && state.playing;
   return (
-    <Box sx={{ display: "flex", flexDirection: "column", gap: 0.8 }}>
-      <InputBase
-        value={name}
-        onChange={(e) => setName(e.target.value)}
-        onBlur={() => name.trim() && name !== route.name && act.rename(name)}
-        inputProps={{ "aria-label": "Name of the route", maxLength: 80 }}
-        onKeyDown={(e) =>
-          (e.key === "Enter" || e.key === "Escape") && (e.stopPropagation(), (e.target as HTMLElement).blur())
-        }
-        sx={{
-          fontSize: "0.85rem",
-          px: 0.8,
-          bgcolor: "background.paper",
-          border: 1,
-          borderColor: "divider",
-          borderRadius: "3px",
-        }}
+    <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
+      <Tool
+        name={state.recording ? "End recording" : "Record"}
+        entry={T.record}
+        on={state.recording}
+        onClick={act.record}
       />
-      {route.jumps.map((jump, i) => (
-        <Box
-          key={`${jump.from_s} ${jump.to_s}`}
-          sx={{ display: "flex", alignItems: "center", gap: 0.6, fontFamily: FIGURES, fontSize: "0.76rem" }}
-        >
-          <span>
-            {clock(jump.from_s, true)} → {clock(jump.to_s, true)}
-          </span>
-          <Button
-            onClick={() => act.playJoint(i)}
-            title="Hear two bars before this joint, and on over it"
-            sx={{ ml: "auto", px: 0.7, py: 0 }}
-          >
-            Hear
-          </Button>
-          <Button
-            color="error"
-            onClick={() => act.removeJump(i)}
-            aria-label={`Remove the jump at ${clock(jump.from_s, true)}`}
-            sx={{ px: 0.7, py: 0 }}
-          >
-            ×
-          </Button>
-        </Box>
-      ))}
-      <Box sx={{ display: "flex", gap: 0.8, alignItems: "center", fontSize: "0.8rem" }}>
-        <Typography variant="overline">New file</Typography>
-        {["flac", "wav", "mp3"].map((form) => (
-          <PlainLink
-            key={form}
-            href={`${source}?form=${form}`}
-            download
-            color="inherit"
-            title="Write the route as a new audio file; the track’s own file is not touched"
-          >
-            {form.toUpperCase()}
-          </PlainLink>
-        ))}
-        <Button color="error" onClick={act.remove} sx={{ ml: "auto", px: 0.8 }}>
-          Delete route
-        </Button>
-      </Box>
+      <Tool
+        name={isPlayed ? "Pause route" : "Play route"}
+        entry={T.route}
+        disabled={!route}
+        onClick={act.play}
+      />
+      {route && <Tool name="Whole track" tip="Show the whole track again" onClick={() => setRoute(null)} />}
     </Box>
   );
 }
 
-/** Above the shortened page: the route's name, its own length, and key and energy of what is left. */
-export function RouteHead({ bench, route }: { bench: Bench; route: Route }) {
-  const heard = useQuery(routeHeardQuery(bench.data.track.id, route.id, route.jumps));
-  const { track } = bench.data;
+interface RowProps {
+  route: Route;
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+function RouteRow({ route, chosen, onChoose }: RowProps) {
   return (
     <Box
-      role="status"
+      role="option"
+      aria-selected={chosen}
+      tabIndex={0}
+      onClick={onChoose}
+      onKeyDown={(e) => e.key === "Enter" && (e.stopPropagation(), onChoose())}
       sx={(theme) => ({
-        display: "flex",
-        alignItems: "baseline",
-        gap: 1.6,
-        px: 1,
-        py: 0.5,
-        mb: 0.8,
-        bgcolor: theme.inks.chosenWash,
-        fontSize: "0.82rem",
+        ...{ borderTop: 1, borderColor: "divider", px: 0.5, mx: -0.5, py: 0.5 },
+        ...{ cursor: "pointer", display: "flex", gap: 1, fontSize: "0.88rem" },
+        bgcolor: chosen ? theme.inks.chosenWash : "transparent",
       })}
     >
-      <Box component="span" sx={{ fontWeight: 650 }}>
-        {route.name}
-      </Box>
-      <Box component="span" sx={{ fontFamily: FIGURES }}>
-        {clock(route.length_s)}
-      </Box>
-      <Box component="span" sx={{ color: "text.secondary" }}>
-        {clock(track.duration_s - route.length_s)} {route.length_s <= track.duration_s ? "shorter" : "longer"}{" "}
-        than the track
-      </Box>
-      {heard.data && (
-        <Box component="span" sx={{ fontFamily: FIGURES }}>
-          {heard.data.key ?? "no key"} · energy {heard.data.energy} · {lufs(heard.data.lufs)} LUFS
-        </Box>
-      )}
-      {heard.isLoading && (
-        <Box component="span" sx={{ color: "text.secondary" }}>
-          hearing what is left…
-        </Box>
-      )}
-      <Button onClick={() => bench.setRoute(null)} sx={{ ml: "auto", py: 0 }}>
-        Whole track
+      <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>{route.name}</Box>
+      <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem" }}>{clock(route.length_s)}</Box>
+    </Box>
+  );
+}
+
+function RouteEditor({ bench, route }: { bench: Bench; route: Route }) {
+  const act = routeActions(bench);
+  return (
+    <Box sx={{ display: "flex", flexDirection: "column", gap: 0.8 }}>
+      <RouteName name={route.name} onRename={act.rename} />
+      {route.jumps.map((jump, place) => (
+        <Joint
+          key={`${jump.from_s} ${jump.to_s}`}
+          jump={jump}
+          onHear={() => act.playJoint(place)}
+          onRemove={() => act.removeJump(place)}
+        />
+      ))}
+      <NewFile bench={bench} route={route} />
+      <Button color="error" onClick={act.remove} sx={{ ml: "auto", px: 0.8 }}>
+        Delete route
       </Button>
+    </Box>
+  );
+}
+
+function RouteName({ name, onRename }: { name: string; onRename: (name: string) => void }) {
+  const [text, setText] = useState(name);
+  return (
+    <InputBase
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => text.trim() && text !== name && onRename(text)}
+      inputProps={{ "aria-label": "Name of the route", maxLength: 80 }}
+      onKeyDown={(e) =>
+        (e.key === "Enter" || e.key === "Escape") && (e.stopPropagation(), (e.target as HTMLElement).blur())
+      }
+      sx={{
+        ...{ fontSize: "0.85rem", px: 0.8, bgcolor: "background.paper" },
+        ...{ border: 1, borderColor: "divider", borderRadius: "3px" },
+      }}
+    />
+  );
+}
+
+interface JointProps {
+  jump: Route["jumps"][number];
+  onHear: () => void;
+  onRemove: () => void;
+}
+
+function Joint({ jump, onHear, onRemove }: JointProps) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, fontFamily: FIGURES, fontSize: "0.76rem" }}>
+      <span>
+        {clock(jump.from_s, true)} → {clock(jump.to_s, true)}
+      </span>
+      <Button
+        onClick={onHear}
+        title="Hear two bars before this joint, and on over it"
+        sx={{ ml: "auto", px: 0.7, py: 0 }}
+      >
+        Hear
+      </Button>
+      <Button
+        color="error"
+        onClick={onRemove}
+        aria-label={`Remove the jump at ${clock(jump.from_s, true)}`}
+        sx={{ px: 0.7, py: 0 }}
+      >
+        ×
+      </Button>
+    </Box>
+  );
+}
+
+function NewFile({ bench, route }: { bench: Bench; route: Route }) {
+  const { exportRoute } = bench.track.actions;
+  return (
+    <Box sx={{ display: "flex", gap: 0.4, alignItems: "center", fontSize: "0.8rem" }}>
+      <Typography variant="overline">{exportRoute.isPending ? "Writing…" : "New file"}</Typography>
+      {(["flac", "wav", "mp3"] as const).map((form) => (
+        <Button
+          key={form}
+          disabled={exportRoute.isPending}
+          onClick={() => exportRoute.mutate({ routeId: route.id, form })}
+          title="Write the route as a new audio file; the track’s own file is not touched"
+          sx={{ px: 0.7, py: 0 }}
+        >
+          {form.toUpperCase()}
+        </Button>
+      ))}
     </Box>
   );
 }

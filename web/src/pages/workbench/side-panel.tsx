@@ -17,7 +17,8 @@ const PANELS: { value: Panel; name: string }[] = [
 ];
 
 export function SidePanel({ bench }: { bench: Bench }) {
-  const { map, panel } = bench;
+  const { map } = bench.track;
+  const { panel } = bench.settings;
   return (
     <Box
       component="aside"
@@ -33,10 +34,10 @@ export function SidePanel({ bench }: { bench: Bench }) {
         gap: 1,
       })}
     >
-      {map && bench.data.track.analysis_state === "done" && <Raster bench={bench} map={map} />}
+      {map && bench.track.data.track.analysis_state === "done" && <Raster bench={bench} map={map} />}
       <Tabs
         value={panel}
-        onChange={(_, next: Panel) => bench.setPanel(next)}
+        onChange={(_, next: Panel) => bench.settings.setPanel(next)}
         variant="fullWidth"
         aria-label="What is shown beside the track"
         sx={{
@@ -49,7 +50,7 @@ export function SidePanel({ bench }: { bench: Bench }) {
             key={value}
             value={value}
             label={
-              value === "routes" && bench.data.routes.length ? `${name} ${bench.data.routes.length}` : name
+              value === "routes" && bench.track.data.routes.length ? `${name} ${bench.track.data.routes.length}` : name
             }
           />
         ))}
@@ -63,7 +64,7 @@ export function SidePanel({ bench }: { bench: Bench }) {
 }
 
 function TrackPanel({ bench }: { bench: Bench }) {
-  const { data } = bench;
+  const { data } = bench.track;
   return (
     <>
       <Box>
@@ -107,7 +108,7 @@ function TrackPanel({ bench }: { bench: Bench }) {
 }
 
 function Facts({ bench }: { bench: Bench }) {
-  const { track, copies } = bench.data;
+  const { track, copies } = bench.track.data;
   const kind = [
     track.codec.toUpperCase(),
     `${(track.rate_hz / 1000).toFixed(1)} kHz`,

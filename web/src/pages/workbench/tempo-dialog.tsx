@@ -12,7 +12,7 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Track } from "../../api/client";
-import { orderQuery, rowsQuery } from "../../api/queries";
+import { windowQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
 import type { Bench } from "./bench";
@@ -21,7 +21,7 @@ const OFFERED = 20;
 
 /** Type a tempo, for the whole track, from here on or for this part; the beats in a bar; or take the tempo of another track. */
 export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => void }) {
-  const { data, actions } = bench;
+  const { data, actions } = bench.track;
   const [text, setText] = useState(data.track.bpm?.toFixed(3).replace(/\.?0+$/, "") ?? "");
   const [here] = useState(() => engine.position());
   const bpm = Number(text.replace(",", "."));
@@ -114,15 +114,8 @@ function OtherTrack({
 }) {
   const [words, setWords] = useState("");
   const [other, setOther] = useState<Track | null>(null);
-  const ids =
-    useQuery({ ...orderQuery({ q: words, sort: "title" }), enabled: words.length > 1 }).data?.ids.slice(
-      0,
-      OFFERED,
-    ) ?? [];
-  const found = (useQuery(rowsQuery(ids)).data ?? []).filter(
-    (track) => track.bpm !== null && track.id !== bench.data.track.id,
-  );
-  if (!bench.data.grid) return null;
+  const found = useOthers(words, bench.track.data.track.id);
+  if (!bench.track.data.grid) return null;
   return (
     <>
       <Autocomplete
@@ -152,4 +145,13 @@ function OtherTrack({
       )}
     </>
   );
+}
+
+/** Tracks with a tempo whose words begin so. */
+function useOthers(text: string, id: number): Track[] {
+  const enabled = text.length > 1;
+  const where = { kind: "words", text } as const;
+  const query = useQuery({ ...windowQuery({ where, sort: "title", descending: false }, 0), enabled });
+  const rows = (enabled && query.data?.rows) || [];
+  return rows.filter((track) => track.bpm !== null && track.id !== id).slice(0, OFFERED);
 }

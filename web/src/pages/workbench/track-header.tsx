@@ -1,6 +1,6 @@
 import { Box, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
-import { useRate } from "../../api/queries";
+import { useRate } from "../../api/changes";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
 import { KeyRing } from "../../components/key-ring";
@@ -10,7 +10,7 @@ import type { Bench } from "./bench";
 import { Locks } from "./locks";
 
 export function TrackHeader({ bench }: { bench: Bench }) {
-  const { track, grid, heard } = bench.data;
+  const { track, grid, heard } = bench.track.data;
   const rate = useRate();
   const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")]
     .filter(Boolean)

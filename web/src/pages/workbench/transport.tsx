@@ -20,9 +20,9 @@ const PACE_NAMES = { full: "Full speed", half: "Half speed", "half, lower": "Hal
 export function Transport({ bench }: { bench: Bench }) {
   const act = listenActions(bench);
   const cues = cueActions(bench);
-  const { state } = bench;
+  const { state } = bench.transport;
   const { listen, track } = KEYS;
-  const noGrid = !bench.map;
+  const noGrid = !bench.track.map;
   return (
     <Box
       component="footer"
@@ -45,8 +45,8 @@ export function Transport({ bench }: { bench: Bench }) {
         <Select
           size="small"
           MenuProps={{ disableRestoreFocus: true }}
-          value={bench.step}
-          onChange={(e) => bench.setStep(Number(e.target.value))}
+          value={bench.settings.step}
+          onChange={(e) => bench.settings.setStep(Number(e.target.value))}
           inputProps={{ "aria-label": "Step" }}
           sx={small}
           IconComponent={NoIcon}
@@ -90,11 +90,11 @@ export function Transport({ bench }: { bench: Bench }) {
       <Tooltip title="How loud the click is: Alt ↑, Alt ↓">
         <Slider
           size="small"
-          value={bench.clickGain}
+          value={bench.settings.clickGain}
           min={0}
           max={1}
           step={0.1}
-          onChange={(_, gain) => bench.setClickGain(gain)}
+          onChange={(_, gain) => bench.settings.setClickGain(gain)}
           aria-label="Click volume"
           sx={{ width: 58, mx: 0.8 }}
         />
@@ -103,8 +103,8 @@ export function Transport({ bench }: { bench: Bench }) {
       <Select
         size="small"
         MenuProps={{ disableRestoreFocus: true }}
-        value={bench.loopBeats}
-        onChange={(e) => bench.setLoopBeats(Number(e.target.value))}
+        value={bench.settings.loopBeats}
+        onChange={(e) => bench.settings.setLoopBeats(Number(e.target.value))}
         inputProps={{ "aria-label": "Loop length in beats" }}
         sx={small}
         IconComponent={NoIcon}
@@ -123,7 +123,7 @@ export function Transport({ bench }: { bench: Bench }) {
         disabled={noGrid}
         onClick={cues.loop}
       />
-      <Tool name="Next" entry={track.next} onClick={() => bench.goTo(1)} />
+      <Tool name="Next" entry={track.next} onClick={() => bench.transport.goTo(1)} />
     </Box>
   );
 }
@@ -181,9 +181,9 @@ function Clock({ bench }: { bench: Bench }) {
   usePlayhead(
     (now) => {
       if (time.current) time.current.textContent = clock(now, true);
-      if (bar.current) bar.current.textContent = bench.map ? `bar ${bench.map.barAndBeat(now)}` : "";
+      if (bar.current) bar.current.textContent = bench.track.map ? `bar ${bench.track.map.barAndBeat(now)}` : "";
     },
-    [bench.map],
+    [bench.track.map],
   );
   return (
     <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, minWidth: 158 }}>

@@ -1,4 +1,4 @@
-import { useLock, useRate } from "../../api/queries";
+import { useLock, useRate } from "../../api/changes";
 import type { Part } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { KEYS } from "../../components/keys";
@@ -29,7 +29,7 @@ function useListenKeys(bench: Bench): void {
   useKeys(listen.walk, act.walk);
   useKeys(listen.again, act.backAndListen);
   useKeys(listen.pace, act.nextPace);
-  useKeys(listen.click, () => engine.setClick(!bench.state.click));
+  useKeys(listen.click, () => engine.setClick(!bench.transport.state.click));
   useKeys(listen.louder, () => act.changeClick(0.1));
   useKeys(listen.softer, () => act.changeClick(-0.1));
   useKeys(listen.closer, () => act.zoom(0.7));
@@ -47,8 +47,8 @@ function useGridKeys(bench: Bench): void {
   useKeys(grid.snap, act.snapHere);
   useKeys(grid.earlier, () => act.nudge(-1));
   useKeys(grid.later, () => act.nudge(1));
-  useKeys("shift+comma", () => act.nudge(-10));
-  useKeys("shift+period", () => act.nudge(10));
+  useKeys(grid.muchEarlier, () => act.nudge(-10));
+  useKeys(grid.muchLater, () => act.nudge(10));
   useKeys(grid.barEarlier, () => act.moveBars(-1));
   useKeys(grid.barLater, () => act.moveBars(1));
   useKeys(grid.halve, act.halve);
@@ -84,11 +84,11 @@ function useCueKeys(bench: Bench): void {
   useKeys(cues.engage, act.toggleEngages);
   useKeys(cues.pads, (e) => act.pad(digit(e)));
   useKeys(cues.nth, (e) => act.nth(digit(e)));
-  useKeys("up", () => act.chooseNeighbour(-1));
-  useKeys("down", () => act.chooseNeighbour(1));
+  useKeys(cues.select, () => act.chooseNeighbour(-1));
+  useKeys(cues.selectNext, () => act.chooseNeighbour(1));
   useKeys(cues.snap, act.nextSnap);
   useKeys(cues.name, () => {
-    bench.setPanel("cues");
+    bench.settings.setPanel("cues");
     requestAnimationFrame(() => document.getElementById("cue-name")?.focus());
   });
   useKeys(cues.colour, act.nextColour);
@@ -98,9 +98,9 @@ function useCueKeys(bench: Bench): void {
   useKeys(cues.msBack, () => act.moveChosenByMs(-1));
   useKeys(cues.msForth, () => act.moveChosenByMs(1));
   useKeys(cues.onPad, act.togglePad);
-  useKeys(cues.number, () => bench.actions.numberPads.mutate(undefined));
+  useKeys(cues.number, () => bench.track.actions.numberPads.mutate(undefined));
   useKeys(cues.remove, act.deleteChosen);
-  useKeys(cues.accept, () => act.accept(bench.proposals[0]));
+  useKeys(cues.accept, () => act.accept(bench.track.proposals[0]));
   useKeys(cues.acceptAll, act.acceptAll);
   useKeys(cues.ontoGrid, () => bench.ask("onto grid"));
   useKeys(cues.template, () => bench.ask("template"));
@@ -112,11 +112,11 @@ function useTrackKeys(bench: Bench): void {
   const rate = useRate();
   const routes = routeActions(bench);
   const grid = gridActions(bench);
-  const { id, rating } = bench.data.track;
+  const { id, rating } = bench.track.data.track;
   const star = (by: 1 | -1) => rate.mutate({ ids: [id], stars: Math.max(0, Math.min(5, rating + by)) });
   const { track } = KEYS;
-  useKeys(track.next, () => (bench.taps.length >= 3 ? grid.takeTap() : bench.goTo(1)));
-  useKeys(track.previous, () => bench.goTo(-1));
+  useKeys(track.next, () => (bench.chosen.taps.length >= 3 ? grid.takeTap() : bench.transport.goTo(1)));
+  useKeys(track.previous, () => bench.transport.goTo(-1));
   useKeys(track.queue, () => document.getElementById("queue-list")?.focus());
   useKeys(track.starMore, () => star(1));
   useKeys(track.starLess, () => star(-1));
@@ -129,7 +129,7 @@ function useTrackKeys(bench: Bench): void {
 
 function useToggleLock(bench: Bench): (part: Part) => void {
   const lock = useLock();
-  return (part) => lock.mutate({ ids: [bench.data.track.id], part, locked: !isLocked(bench, part) });
+  return (part) => lock.mutate({ ids: [bench.track.data.track.id], part, locked: !isLocked(bench, part) });
 }
 
 function digit(event: KeyboardEvent): number {

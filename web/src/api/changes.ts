@@ -1,0 +1,71 @@
+/** Changes that several rooms make. What they touch is told by the server; here is only what they ask and say. */
+import { useMutation } from "@tanstack/react-query";
+import { useSay } from "../components/messages";
+import { client, unwrap, type Schema } from "./client";
+
+/** A change on the server: what it says afterwards, or the words in which it is refused. */
+export function useChange<In, Out>(
+  change: (input: In) => Promise<Out>,
+  said?: (out: Out, input: In) => string | null,
+) {
+  const say = useSay();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: (out, input) => {
+      const text = said?.(out, input);
+      if (text) say(text);
+    },
+    onError: (error) => say(error.message, "error"),
+  });
+}
+
+export function useUndo() {
+  return useChange(() => unwrap(client.POST("/api/undo")));
+}
+
+export function useRedo() {
+  return useChange(() => unwrap(client.POST("/api/redo")));
+}
+
+export function useRate() {
+  return useChange(
+    (body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body })),
+    ({ locked }) => (locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null),
+  );
+}
+
+export function useLock() {
+  return useChange(
+    (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body })),
+    (_, { part, locked }) => `The ${part} ${isMany(part) ? "are" : "is"} ${locked ? "locked" : "open"} now.`,
+  );
+}
+
+export function usePutIntoCrate() {
+  type Wanted = { crate: { id: number; name: string }; ids: number[]; at?: number };
+  return useChange(
+    ({ crate, ids, at }: Wanted) =>
+      unwrap(
+        client.POST("/api/crates/{crate_id}/tracks", {
+          params: { path: { crate_id: crate.id } },
+          body: { ids, at: at ?? null },
+        }),
+      ),
+    (out, { crate }) => {
+      const had = out.already_in ? `; ${out.already_in} already in it` : "";
+      return `${counted(out.added, "track")} put into “${crate.name}”${had}.`;
+    },
+  );
+}
+
+export function useMakeCrate() {
+  return useChange((name: string) => unwrap(client.POST("/api/crates", { body: { name } })));
+}
+
+export function counted(number: number, what: string): string {
+  return `${number.toLocaleString("en")} ${what}${number === 1 ? "" : "s"}`;
+}
+
+function isMany(part: Schema["LocksIn"]["part"]): boolean {
+  return part === "cues" || part === "tags";
+}

@@ -1,0 +1,106 @@
+/** What the server says has changed, and which queries that makes stale: the one place where both meet. */
+import type { QueryClient, QueryKey } from "@tanstack/react-query";
+import type { Job, Schema, ServerEvent, Track } from "./client";
+
+type Topic = Schema["ChangedEvent"]["topics"][number];
+type Changed = Schema["ChangedEvent"];
+
+/** The first parts of the keys of all queries that show a topic. */
+const QUERIES: Record<Topic, readonly QueryKey[]> = {
+  tracks: [["tracks"], ["ids"], ["pictures"], ["plan"], ["cue-labels"]],
+  added: [["tracks", "window"], ["ids"], ["pictures"], ["offered"], ["queue", "newest"]],
+  analysed: [["tracks"], ["pictures"], ["waveform"]],
+  lists: [["crates"], ["ids"], ["tracks", "window"], ["tracks", "one"], ["sticks"], ["plan"], ["queue", "crate"]],
+  sticks: [["sticks"], ["plan"]],
+  templates: [["templates"], ["template preview"]],
+  colours: [["cue-colours"]],
+  rules: [["finish-rules"], ["value-rules"], ["tracks"]],
+  imports: [["imports"], ["offered"]],
+  undo: [["undo"]],
+  all: [[]],
+};
+
+/** How long changes of a topic are gathered before anything is asked anew; edits by hand are seen at once. */
+const GATHER_MS: Partial<Record<Topic, number>> = { analysed: 2000, added: 1200, imports: 400 };
+
+/** What else is different once a job of a kind has ended. */
+const ENDED: Partial<Record<Job["kind"], Topic>> = { pack: "sticks", import: "imports" };
+
+/** Keeps the queries of a window fresh: each change is applied once, from an answer or from the stream of events. */
+export class Freshness {
+  private revision = 0;
+  private readonly applied = new Set<string>();
+  private readonly pending = new Map<Topic, { ids: Set<number> | null; timer: number }>();
+
+  constructor(private readonly queries: QueryClient) {}
+
+  hear(event: ServerEvent): void {
+    if (event.type === "hello") this.begin(event.revision);
+    else if (event.type === "changed") this.change(event);
+    else if (event.type === "job") this.moveJob(event.job);
+    else void this.queries.invalidateQueries();
+  }
+
+  /** A connection begins: what was missed meanwhile is made up for. */
+  private begin(revision: number): void {
+    if (revision !== this.revision) void this.queries.invalidateQueries();
+    this.revision = revision;
+  }
+
+  private change(event: Changed): void {
+    const name = `${event.revision} ${event.topics.join(" ")}`;
+    if (this.applied.has(name)) return;
+    this.applied.add(name);
+    if (this.applied.size > 400) this.applied.clear();
+    this.revision = Math.max(this.revision, event.revision);
+    for (const topic of event.topics) this.gather(topic, event.track_ids);
+  }
+
+  private gather(topic: Topic, ids: readonly number[] | null): void {
+    const wait = GATHER_MS[topic] ?? 0;
+    if (!wait) {
+      this.refresh(topic, ids && new Set(ids));
+      return;
+    }
+    const before = this.pending.get(topic);
+    const all = before?.ids === null || ids === null ? null : new Set([...(before?.ids ?? []), ...ids]);
+    const timer = before?.timer ?? window.setTimeout(() => this.flush(topic), wait);
+    this.pending.set(topic, { ids: all, timer });
+  }
+
+  private flush(topic: Topic): void {
+    const gathered = this.pending.get(topic);
+    this.pending.delete(topic);
+    if (gathered) this.refresh(topic, gathered.ids);
+  }
+
+  private refresh(topic: Topic, ids: ReadonlySet<number> | null): void {
+    for (const queryKey of QUERIES[topic]) {
+      void this.queries.invalidateQueries({
+        queryKey,
+        predicate: ({ queryKey: key, state }) => ids === null || concerns(key, state.data, ids),
+      });
+    }
+  }
+
+  /** Jobs are told whole, so nothing has to be asked. */
+  private moveJob(job: Job): void {
+    this.queries.setQueryData<Job[]>(["jobs"], (jobs) => {
+      if (!jobs) return jobs;
+      const there = jobs.some((each) => each.id === job.id);
+      return there ? jobs.map((each) => (each.id === job.id ? job : each)) : [job, ...jobs];
+    });
+    if (job.failures) void this.queries.invalidateQueries({ queryKey: ["failures", job.id] });
+    const topic = ENDED[job.kind];
+    if (topic && (job.finished_at !== null || job.done === 0)) this.gather(topic, null);
+  }
+}
+
+/** Whether a query shows one of some tracks; windows may have them come in, so they always may. */
+function concerns(key: QueryKey, data: unknown, ids: ReadonlySet<number>): boolean {
+  const [root, kind, id] = key;
+  if (root === "waveform") return ids.has(kind as number);
+  if (root !== "tracks" || kind === "window") return true;
+  if (kind === "rows") return ((data as Track[] | undefined) ?? []).some((track) => ids.has(track.id));
+  return typeof id !== "number" || ids.has(id);
+}

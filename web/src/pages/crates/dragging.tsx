@@ -1,0 +1,61 @@
+/** Dragging rows of a crate: among themselves, or onto another crate's card. */
+import {
+  closestCenter,
+  DndContext,
+  pointerWithin,
+  type CollisionDetection,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import { useState } from "react";
+import { usePutIntoCrate } from "../../api/changes";
+import { crateOf, DraggedCount, useHand } from "../../components/dragging";
+
+/** Over a crate's card the card counts, else the nearest row. */
+const collide: CollisionDetection = (args) => {
+  const cards = args.droppableContainers.filter((container) => String(container.id).startsWith("card-"));
+  const over = pointerWithin({ ...args, droppableContainers: cards });
+  if (over.length) return over;
+  const rows = args.droppableContainers.filter((container) => !cards.includes(container));
+  return closestCenter({ ...args, droppableContainers: rows });
+};
+
+interface Props {
+  ids: number[];
+  selected: ReadonlySet<number>;
+  byHand: boolean;
+  onReorder: (moving: number[], to: number) => void;
+  children: React.ReactNode;
+}
+
+export function CrateDragging({ ids, selected, byHand, onReorder, children }: Props) {
+  const sensors = useHand();
+  const put = usePutIntoCrate();
+  const [dragged, setDragged] = useState<number[]>([]);
+  const drop = ({ active, over }: DragEndEvent) => {
+    const crate = crateOf(over);
+    if (crate) put.mutate({ crate, ids: dragged });
+    else if (over && byHand && active.id !== over.id) {
+      const target = ids.indexOf(Number(over.id));
+      const after = ids.indexOf(Number(active.id)) < target ? 1 : 0;
+      const before = ids.slice(0, target + after).filter((id) => !dragged.includes(id));
+      onReorder(dragged, before.length);
+    }
+    setDragged([]);
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={collide}
+      onDragEnd={drop}
+      onDragCancel={() => setDragged([])}
+      onDragStart={({ active }) =>
+        setDragged(
+          selected.has(Number(active.id)) ? ids.filter((id) => selected.has(id)) : [Number(active.id)],
+        )
+      }
+    >
+      {children}
+      <DraggedCount count={dragged.length} />
+    </DndContext>
+  );
+}

@@ -1,0 +1,94 @@
+/** Where each value of a track comes from, all its sources side by side, and which of them wins for all tracks. */
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useChange } from "../../api/changes";
+import { client, unwrap, type Schema } from "../../api/client";
+import { valueRulesQuery, valuesQuery } from "../../api/queries";
+import { FIGURES } from "../../theme";
+
+type Value = Schema["ValueOut"];
+type Rule = Schema["ValueRule"];
+/** Long values are only told to be there. */
+const LONG: readonly Value["field"][] = ["grid", "structure"];
+
+export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void }) {
+  const values = useQuery(valuesQuery(id)).data ?? [];
+  const rules = useQuery(valueRulesQuery).data ?? [];
+  const set = useChange(
+    (body: Rule) => unwrap(client.PUT("/api/value-rules", { body })),
+    (_, rule) => `For the ${rule.field}, ${rule.order[0]} wins now where nothing is locked or by hand.`,
+  );
+  const fields = [...new Set(values.map((value) => value.field))];
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+      <DialogTitle>Where its values come from</DialogTitle>
+      <DialogContent>
+        {fields.map((field) => (
+          <FieldLine
+            key={field}
+            values={values.filter((value) => value.field === field)}
+            rule={rules.find((rule) => rule.field === field)}
+            onRule={(rule) => set.mutate(rule)}
+          />
+        ))}
+        <Box sx={{ color: "text.secondary", fontSize: "0.82rem", mt: 1.5 }}>
+          A lock wins over everything, then what was done by hand. “Prefer” changes the order of the other
+          sources, for all tracks; all values are kept, and Undo takes it back.
+        </Box>
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" autoFocus onClick={onClose}>
+          Close
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+interface LineProps {
+  values: Value[];
+  rule: Rule | undefined;
+  onRule: (rule: Rule) => void;
+}
+
+function FieldLine({ values, rule, onRule }: LineProps) {
+  const winner = values.find((value) => value.wins);
+  const field = values[0]?.field;
+  return (
+    <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.6 }}>
+      <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{field}</Box>
+      {values.map((value) => {
+        const place = rule?.order.indexOf(value.origin) ?? -1;
+        const beats = winner && rule ? rule.order.indexOf(winner.origin) : -1;
+        const prefer = () =>
+          rule &&
+          onRule({ ...rule, order: [value.origin, ...rule.order.filter((each) => each !== value.origin)] });
+        return (
+          <Box
+            key={value.source}
+            sx={{ display: "grid", gridTemplateColumns: "110px 1fr auto", gap: 1, alignItems: "center" }}
+          >
+            <Box sx={{ fontSize: "0.8rem", color: value.wins ? "info.main" : "text.secondary" }}>
+              {value.wins ? "✓ " : ""}
+              {value.source}
+            </Box>
+            <Box sx={{ fontFamily: FIGURES, fontSize: "0.8rem", overflowWrap: "anywhere" }}>
+              {textOf(value)}
+            </Box>
+            {place >= 0 && beats >= 0 && !value.wins && (
+              <Button onClick={prefer} sx={{ px: 0.8, py: 0 }} aria-label={`Prefer ${value.source} for ${field}`}>
+                Prefer
+              </Button>
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function textOf(value: Value): string {
+  const doubt = value.doubt ? `, doubt ${Math.round(value.doubt * 100)} of 100` : "";
+  if (value.text === null) return `none${doubt}`;
+  return (LONG.includes(value.field) ? "there" : value.text) + doubt;
+}
