@@ -20,6 +20,7 @@ from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 
 T = TypeVar("T")
+OPEN = ("waiting", "running", "paused")
 FLAGS = [
     "--headless=new",
     "--no-sandbox",
@@ -98,6 +99,26 @@ class Server:
             text = response.read()
         return json.loads(text) if text else None
 
+    def tracks(self, *, crate: int | None = None) -> list[dict[str, Any]]:
+        """Every track, by its id; or those of a crate in its order."""
+        found = {"where": {"kind": "all"}, "limit": 500}
+        order = {"sort": "crate", "crate_id": crate} if crate is not None else {"sort": "added_at"}
+        rows = self.send("POST", "/api/tracks/find", {**found, **order})["rows"]
+        return list(rows) if crate is not None else sorted(rows, key=lambda track: track["id"])
+
+    def ids(self) -> dict[str, int]:
+        """The tracks' ids by their titles."""
+        return {track["title"]: track["id"] for track in self.tracks()}
+
+    def jobs(self, kind: str) -> list[dict[str, Any]]:
+        """Jobs of a kind, the newest first."""
+        return [job for job in self.get("/api/jobs") if job["kind"] == kind]
+
+    def has_ended(self, *kinds: str) -> bool:
+        """Whether there have been jobs of all these kinds and none is open."""
+        jobs = [self.jobs(kind) for kind in kinds]
+        return all(jobs) and not any(job["state"] in OPEN for each in jobs for job in each)
+
     def kill(self) -> None:
         """As a power cut does it."""
         if self.process:
@@ -129,6 +150,8 @@ def make_browser(profile: Path, size: tuple[int, int] = (1280, 800)) -> webdrive
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     options.binary_location = "/usr/bin/chromium"
     browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    # Tests add scripts of their own to the page.
+    browser.execute_cdp_cmd("Page.setBypassCSP", {"enabled": True})
     browser.execute_cdp_cmd(
         "Emulation.setDeviceMetricsOverride",
         {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False},

@@ -103,10 +103,7 @@ def make_library(folder: Path) -> Server:
     encode(np.tile(loop, 6), RATE_HZ, music / "Mix of an hour.mp3", "mp3")
     server = Server(folder / "home", "--allow", str(folder)).start()
     server.send("POST", "/api/imports", {"folder": str(music)})
-    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import", 60)
-    wait_for(
-        lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 240
-    )
+    wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", 300)
     return server
 
 
@@ -119,7 +116,7 @@ def measure(server: Server, folder: Path) -> None:
         {"source": (Path(__file__).parent / "journeys" / "recorder.js").read_text()},
     )
     you = Hands(browser, server.address)
-    ids = {t["title"]: t["id"] for t in server.get("/api/tracks?ids=1,2,3")}
+    ids = server.ids()
     try:
         measure_playing(you, server, ids)
         measure_mix(you, ids["Mix of an hour"], profile)

@@ -71,7 +71,7 @@ class Shots:
 
     def take_all(self) -> None:
         self.arrivals()
-        ids = self.ids()
+        ids = self.server.ids()
         crates = [
             self.crate(name, ids, titles)
             for name, titles in (
@@ -92,10 +92,6 @@ class Shots:
         self.you.browser.save_screenshot(str(FOLDER / f"{name}.png"))
         print(f"docs/screenshots/{name}.png")
 
-    def ids(self) -> dict[str, int]:
-        order = self.server.get("/api/tracks/order")["ids"]
-        return {t["title"]: t["id"] for t in self.server.get("/api/tracks?ids=" + ",".join(map(str, order)))}
-
     def crate(self, name: str, ids: dict[str, int], titles: tuple[str, ...]) -> int:
         crate = int(self.server.send("POST", "/api/crates", {"name": name})["id"])
         self.server.send("POST", f"/api/crates/{crate}/tracks", {"ids": [ids[title] for title in titles]})
@@ -105,13 +101,9 @@ class Shots:
         self.you.go("/arrivals")
         self.you.press_button("Add this folder")
         self.you.see_text("34 added", 60)
-        wait_for(lambda: self.server.get("/api/work")["analysis"]["done"] >= 6, "some results", 60)
+        wait_for(lambda: self.server.jobs("analysis")[0]["done"] >= 6, "some results", 60)
         self.save("arrivals")
-        wait_for(
-            lambda: (w := self.server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0,
-            "the analysis",
-            180,
-        )
+        wait_for(lambda: self.server.has_ended("import", "analysis"), "the analysis", 240)
 
     def shelf(self) -> None:
         self.you.go("/shelf?sort=bpm&order=up&bpm_from=112&bpm_to=130")

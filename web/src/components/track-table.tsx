@@ -135,5 +135,7 @@ function useTracksTable(data: Track[], without: readonly string[]): Table<Track>
     meta: { rate },
     getCoreRowModel: getCoreRowModel(),
     getRowId: (track) => String(track.id),
+    // Without pages of its own there is nothing to go back to the first page of; it would draw everything again for ever.
+    autoResetAll: false,
   });
 }
