@@ -110,6 +110,15 @@ class Server:
         """The tracks' ids by their titles."""
         return {track["title"]: track["id"] for track in self.tracks()}
 
+    def ids_of_all(self) -> list[int]:
+        """Every track's id."""
+        return [track["id"] for track in self.tracks()]
+
+    def pause_analysis(self) -> None:
+        """Let the analysis rest, once it has begun."""
+        job = wait_for(lambda: self.jobs("analysis"), "an analysis to pause")[0]
+        self.send("POST", f"/api/jobs/{job['id']}/pause")
+
     def jobs(self, kind: str) -> list[dict[str, Any]]:
         """Jobs of a kind, the newest first."""
         return [job for job in self.get("/api/jobs") if job["kind"] == kind]

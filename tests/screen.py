@@ -1,4 +1,6 @@
-"""``./vinyl screen``: how fast the Workbench draws and answers in headless Chromium, on a ten-minute track and a mix of an hour."""
+"""``./vinyl screen``: how fast the Workbench draws and answers in headless Chromium, on a ten-minute track
+and a mix of an hour.
+"""
 
 from __future__ import annotations
 
@@ -42,7 +44,8 @@ DRAG = """
   const took = [];
   let x = box.left + 100;
   const next = () => {
-    if (took.length === 20) { send("pointermove", box.left + 100); send("pointerup", box.left + 100); done(took); return; }
+    if (took.length === 20) { send("pointermove", box.left + 100); send("pointerup", box.left + 100);
+      done(took); return; }
     const before = picture();
     const began = performance.now();
     send("pointermove", (x += 3));
@@ -56,7 +59,8 @@ DRAG = """
   setTimeout(next, 100);
 """
 WATCH_NEXT = """
-  addEventListener("keydown", (event) => { if (event.key === "Enter") window.pressedAt = heard.context.currentTime; }, true);
+  addEventListener("keydown", (event) => {
+    if (event.key === "Enter") window.pressedAt = heard.context.currentTime; }, true);
 """
 # Seconds from the key to the first sound after the silence between both tracks.
 KEY_TO_SOUND = """
@@ -154,7 +158,10 @@ def tell(name: str, figure: str) -> None:
 
 def frames(browser: webdriver.Chrome) -> str:
     intervals = np.diff(np.array(browser.execute_async_script(FRAMES, SECONDS)))
-    return f"{1000 / intervals.mean():.1f} a second, 95% within {np.quantile(intervals, 0.95):.1f} ms, longest {intervals.max():.0f} ms"
+    return (
+        f"{1000 / intervals.mean():.1f} a second, 95% within {np.quantile(intervals, 0.95):.1f} ms, "
+        f"longest {intervals.max():.0f} ms"
+    )
 
 
 def measure_mix(you: Hands, track: int, profile: Path) -> None:

@@ -100,8 +100,8 @@ class Shots:
     def arrivals(self) -> None:
         self.you.go("/arrivals")
         self.you.press_button("Add this folder")
-        self.you.see_text("34 added", 60)
-        wait_for(lambda: self.server.jobs("analysis")[0]["done"] >= 6, "some results", 60)
+        self.you.see_text("34 added", 120)
+        wait_for(lambda: self.server.jobs("analysis")[0]["done"] >= 6, "some results", 120)
         self.save("arrivals")
         wait_for(lambda: self.server.has_ended("import", "analysis"), "the analysis", 240)
 
@@ -111,7 +111,8 @@ class Shots:
         self.you.row("Copper Tide").click()
         self.save("shelf")
         self.you.browser.execute_script(
-            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')"
+            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', "
+            "'\"large\"')"
         )
         self.you.go("/shelf?sort=added_at")
         wait_for(lambda: len(self.you.titles()) > 8, "rows")
@@ -157,7 +158,10 @@ class Shots:
 
     def booth(self, track: int) -> None:
         self.server.send("PUT", "/api/tracks/locks", {"ids": [track], "part": "grid", "locked": True})
-        look = "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', '\"large\"')"
+        look = (
+            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', "
+            "'\"large\"')"
+        )
         self.you.browser.execute_script(look + "; localStorage.setItem('vinyl.panel', '\"cues\"')")
         self.you.go(f"/workbench/{track}")
         self.you.see("canvas[aria-label^='Drift']")

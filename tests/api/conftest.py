@@ -3,16 +3,37 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.running import wait_for
+from tests.running import OPEN, wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.api.app import create_app
 from vinyl.api.services import Settings
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags
+
+
+def by_title(client: TestClient, title: str) -> int:
+    """The id of the first track with these words."""
+    found = {"where": {"kind": "words", "text": title}, "sort": "title"}
+    return int(client.post("/api/tracks/find", json=found).json()["rows"][0]["id"])
+
+
+def row(client: TestClient, track: int) -> dict[str, Any]:
+    """A track as lists show it."""
+    return dict(client.post("/api/tracks/rows", json={"ids": [track]}).json()[0])
+
+
+def finished(client: TestClient, answer: Any) -> dict[str, Any]:
+    """The job that an answer tells of, once it has ended."""
+    assert answer.status_code in (200, 201, 202), answer.text
+    path = f"/api/jobs/{answer.json()['id']}"
+    job = lambda: client.get(path).json()  # noqa: E731
+    wait_for(lambda: job()["state"] not in OPEN, lambda: f"the end of {job()}", 60)
+    return dict(job())
 
 
 @pytest.fixture(scope="module")
@@ -27,7 +48,7 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1)
     with TestClient(create_app(settings), base_url="http://127.0.0.1:8420") as made:
         made.post("/api/imports", json={"folder": str(music)})
-        wait_for(lambda: made.get("/api/imports").json()[0]["state"] == "done", "the import")
-        wait_for(lambda: all(t["bpm"] for t in made.get("/api/tracks?ids=1,2,3").json()), "the analysis", 60)
+        ended = lambda: {job["kind"] for job in made.get("/api/jobs").json() if job["state"] == "done"}  # noqa: E731
+        wait_for(lambda: ended() == {"import", "analysis"}, "the import and the analysis", 60)
         (music / "Missing.flac").unlink()
         yield made

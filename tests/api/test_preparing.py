@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_requests import by_title
+from tests.api.conftest import by_title, finished, row
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.media.decode import decode
 
@@ -64,7 +64,11 @@ def test_each_edit_of_the_grid_does_what_it_says(client: TestClient, track: int)
     assert _edit(client, track, edit="tempo of this part", time_s=15, bpm=121).anchors[-1].bpm == 121
     assert len(_edit(client, track, edit="delete anchor", time_s=10.5).anchors) == 2
     assert len(_edit(client, track, edit="join anchors", start_s=0.5, end_s=12.5).anchors) >= 1
-    rescanned = _edit(client, track, edit="rescan", kind="steady")
+    job = finished(client, client.post(f"/api/tracks/{track}/grid/rescan", json={"kind": "steady"}))
+    assert job["state"] == "done"
+    found = client.get(f"/api/tracks/{track}").json()["grid"]
+    rescanned = TempoMap(anchors_from(found["anchors"]), found["beats_per_bar"])
+    assert found["by_hand"]
     assert np.abs(rescanned.time_at(rescanned.nearest_beat(4.5)) - 4.5) < 0.006
     other = by_title(client, "Two")
     taken = _edit(client, track, edit="take from another track", track_id=other, what="tempo", hold_s=4.5)
@@ -160,15 +164,20 @@ def test_a_template_is_shown_first_then_set_but_not_over_a_lock(client: TestClie
         "cues": [{"place": "main", "offset_beats": -8, "label": "ready", "length_beats": 4}],
     }
     template = client.post("/api/templates", json=wanted).json()["id"]
-    told = client.post(f"/api/templates/{template}/use", json={"ids": [track, other]}).json()
-    assert [(len(r["wanted"]), r["hindrance"]) for r in told] == [(1, ""), (1, "its cues are locked")]
+    use = f"/api/templates/{template}"
+    told = client.post(f"{use}/preview", json={"ids": [track, other]}).json()
+    assert [(len(r["wanted"]), r["hindrance"]) for r in told["results"]] == [
+        (1, ""),
+        (1, "its cues are locked"),
+    ]
     assert len(client.get(f"/api/tracks/{track}").json()["cues"]) == 1
-    client.post(f"/api/templates/{template}/use", json={"ids": [track, other], "apply": True})
+    result = client.post(f"{use}/use", json={"ids": [track, other]}).json()
+    assert (result["cues"], result["tracks"], result["hindered"]) == (1, 1, 1)
     first, _ = client.get(f"/api/tracks/{track}").json()["cues"]
     assert (first["label"], first["position_s"]) == ("ready", pytest.approx(8.5, abs=0.01))
     assert len(client.get(f"/api/tracks/{other}").json()["cues"]) == 1
-    again = client.post(f"/api/templates/{template}/use", json={"ids": [track]}).json()
-    assert again[0]["wanted"][0]["there"], "a second time nothing is added"
+    again = client.post(f"{use}/preview", json={"ids": [track]}).json()
+    assert again["results"][0]["wanted"][0]["there"], "a second time nothing is added"
     client.put("/api/tracks/locks", json={"ids": [other], "part": "cues", "locked": False})
 
 
@@ -180,7 +189,7 @@ def test_what_is_left_follows_the_rules_that_are_set(client: TestClient, track: 
         ).status_code
         == 200
     )
-    left = lambda: client.get(f"/api/tracks?ids={track}").json()[0]["left"]  # noqa: E731
+    left = lambda: row(client, track)["left"]  # noqa: E731
     client.put("/api/tracks/rating", json={"ids": [track], "stars": 0})
     assert left() == ["grid", "cues", "tags"]
     client.put("/api/tracks/locks", json={"ids": [track], "part": "grid", "locked": True})
@@ -200,10 +209,11 @@ def test_a_route_is_kept_heard_and_written_as_a_new_file(
     source = client.get(f"/api/tracks/{track}").json()["track"]
     made = client.post(path, json={"name": "short", "jumps": [{"from_s": 4.5, "to_s": 12.5}]}).json()
     assert made["length_s"] == pytest.approx(source["duration_s"] - 8.0)
-    assert client.get(f"/api/tracks?ids={track}").json()[0]["routes"] == 1
-    heard = client.get(f"{path}/{made['id']}/heard").json()
+    assert row(client, track)["routes"] == 1
+    heard = finished(client, client.post(f"{path}/{made['id']}/heard"))["result"]
     assert 0 < heard["energy"] <= 100 and heard["lufs"] < 0
-    answer = client.get(f"{path}/{made['id']}/audio?form=wav")
+    job = finished(client, client.post(f"{path}/{made['id']}/audio", json={"form": "wav"}))
+    answer = client.get(f"/api/jobs/{job['id']}/file")
     assert "One (short).wav" in unquote(answer.headers["content-disposition"])
     (tmp_path / "route.wav").write_bytes(answer.content)
     sound = decode(tmp_path / "route.wav").samples
@@ -211,7 +221,7 @@ def test_a_route_is_kept_heard_and_written_as_a_new_file(
     refused = client.put(f"{path}/{made['id']}", json={"name": "bad", "jumps": [{"from_s": 4, "to_s": 99}]})
     assert refused.status_code == 422 and "outside the track" in refused.json()["detail"]
     assert client.delete(f"{path}/{made['id']}").status_code == 204
-    assert client.get(f"{path}/{made['id']}/heard").status_code == 404
+    assert client.post(f"{path}/{made['id']}/heard").status_code == 404
 
 
 def test_colours_get_names_and_signs(client: TestClient) -> None:

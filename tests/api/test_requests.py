@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.conftest import by_title
 from tests.running import wait_for
-
-
-def by_title(client: TestClient, title: str) -> int:
-    ids = client.get("/api/tracks/order", params={"q": title}).json()["ids"]
-    return int(ids[0])
 
 
 def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
@@ -24,7 +21,7 @@ def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
     pcm = client.get(f"/api/tracks/{track}/listening", params={"first_frame": 1000, "frames": 500})
     assert len(np.frombuffer(pcm.content, np.int16)) == 1000
     assert client.get(f"/api/tracks/{track}/waveform").content[:4] == b"VWF3"
-    index = client.get("/api/tracks/index").json()
+    index = client.post("/api/tracks/pictures", json={"where": {"kind": "all"}}).json()
     assert index["genre"] == {"House": 3} and index["bpm"]["126"] + index["bpm"].get("125", 0) >= 1
 
 
@@ -59,19 +56,27 @@ def test_grid_edits_and_the_way_back(client: TestClient) -> None:
     assert client.delete(path).json() == before
 
 
+DEEP: dict[str, object] = {"kind": "all"}
+for _ in range(20):
+    DEEP = {"kind": "none", "parts": [DEEP]}
 REFUSED = [
     ("POST", "/api/imports", {"folder": "/etc"}, 403, "outside the folders"),
     ("POST", "/api/imports", {"folder": ""}, 422, "folder"),
     ("POST", "/api/imports", {}, 422, "folder: Field required"),
     ("GET", "/api/folders?path=/proc/self", None, 403, "--allow"),
     ("GET", "/api/imports/99/files?limit=0", None, 422, "limit"),
-    ("POST", "/api/imports/99/cancel", None, 404, "no import 99"),
+    ("POST", "/api/jobs/99/cancel", None, 404, "no job 99"),
+    ("GET", "/api/jobs/1/file", None, 404, "write the route anew"),
     ("GET", "/api/tracks/999", None, 404, "not in the library"),
     ("GET", "/api/tracks/nonsense", None, 422, "track_id"),
-    ("GET", "/api/tracks?ids=1,x", None, 422, "ids"),
-    ("GET", "/api/tracks/order?sort=colour", None, 422, "sort"),
-    ("GET", "/api/tracks/order?sort=crate", None, 422, "order of their own"),
-    ("GET", "/api/tracks/order?key=H", None, 422, "is not a key"),
+    ("POST", "/api/tracks/rows", {"ids": ["x"]}, 422, "ids"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "all"}, "sort": "colour"}, 422, "sort"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "all"}, "sort": "crate"}, 422, "order of their own"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "key", "key": "H"}}, 422, "is not a key"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "colour"}}, 422, "where"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "text", "field": "path", "text": "x"}}, 422, "field"),
+    ("POST", "/api/tracks/find", {"where": DEEP}, 422, "deep"),
+    ("PUT", "/api/value-rules", {"field": "genre", "order": ["locked"]}, 422, ""),
     ("GET", "/api/tracks/1/listening?first_frame=-1&frames=5", None, 422, "first_frame"),
     ("GET", "/api/tracks/1/picture", None, 404, "no picture"),
     ("PUT", "/api/tracks/rating", {"ids": [1], "stars": 6}, 422, "stars"),
@@ -90,7 +95,7 @@ REFUSED = [
     ("POST", "/api/redo", None, 422, "nothing to redo"),
     ("POST", "/api/sticks", {"name": "x", "capacity_mb": 0}, 422, "capacity_mb"),
     ("POST", "/api/sticks", {"name": "x", "capacity_mb": 100, "profile": "Other"}, 409, "knows no player"),
-    ("GET", "/api/sticks/99/plan", None, 404, "does not know this stick"),
+    ("POST", "/api/sticks/99/plan", None, 404, "does not know this stick"),
     ("GET", "/api/nothing", None, 404, "nothing under"),
 ]
 
@@ -118,11 +123,43 @@ def test_a_track_that_is_away_says_so(client: TestClient) -> None:
         {"Origin": "http://evil.example"},
         {"Origin": "http://127.0.0.1:9999"},
         {"Origin": "null"},
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
     ],
 )
 def test_other_hosts_and_origins_are_turned_away(client: TestClient, headers: dict[str, str]) -> None:
     assert client.get("/api/crates", headers=headers).status_code == 403
     assert client.post("/api/undo", headers=headers).status_code == 403
+
+
+def test_every_answer_tells_the_browser_what_it_may_do(client: TestClient) -> None:
+    for path in ("/", "/api/crates", "/api/nothing", "/api/tracks/1/waveform"):
+        headers = client.get(path).headers
+        policy = headers["content-security-policy"]
+        assert "script-src 'self';" in policy and "frame-ancestors 'none'" in policy, path
+        assert headers["x-content-type-options"] == "nosniff", path
+
+
+def test_an_answer_tells_what_it_changed(client: TestClient) -> None:
+    track = by_title(client, "Two")
+    answer = client.put("/api/tracks/rating", json={"ids": [track], "stars": 4})
+    told = json.loads(answer.headers["x-vinyl-changed"])
+    assert {topic for event in told for topic in event["topics"]} >= {"tracks", "undo"}
+    assert any(event["track_ids"] == [track] for event in told)
+    assert "x-vinyl-changed" not in client.get("/api/crates").headers
+
+
+def test_values_are_told_with_their_sources_and_the_order_can_be_changed(client: TestClient) -> None:
+    track = by_title(client, "One")
+    values = {(v["field"], v["source"]): v for v in client.get(f"/api/tracks/{track}/values").json()}
+    assert values["title", "file tag"]["wins"] and values["tempo", "analysis"]["wins"]
+    rules = client.get("/api/value-rules").json()
+    genre = next(rule for rule in rules if rule["field"] == "genre")
+    turned = {"field": "genre", "order": genre["order"][::-1]}
+    assert client.put("/api/value-rules", json=turned).status_code == 200
+    told = next(rule for rule in client.get("/api/value-rules").json() if rule["field"] == "genre")
+    assert told["order"] == turned["order"]
+    client.post("/api/undo")
 
 
 def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
@@ -134,7 +171,7 @@ def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
     path = f"/api/sticks/{stick['id']}"
     assert client.post("/api/sticks", json={"name": "Tiny: stick", "capacity_mb": 1}).status_code == 409
     client.put(f"{path}/crates", json={"crate_ids": [crate]})
-    assert client.get(f"{path}/plan").json()["missing_bytes"] > 0
+    assert client.post(f"{path}/plan").json()["missing_bytes"] > 0
     client.post(f"{path}/pack")
     run = wait_for(
         lambda: (r := client.get("/api/sticks").json()[0]["last_run"])["state"] == "failed" and r,
@@ -142,7 +179,7 @@ def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
     )
     assert "The stick is full" in run["error"]
     client.post(f"{path}/pull")
-    for call in (client.get(f"{path}/plan"), client.post(f"{path}/pack")):
+    for call in (client.post(f"{path}/plan"), client.post(f"{path}/pack")):
         assert call.status_code == 409 and "not in the computer" in call.json()["detail"]
     assert client.get("/player/sticks").json()[0]["problem"].startswith("There is nothing on it")
     folder = Path(stick["folder"])

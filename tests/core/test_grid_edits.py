@@ -1,4 +1,6 @@
-"""Every edit of a grid on random maps: what it says it holds fixed stays to the microsecond, and no invariant breaks."""
+"""Every edit of a grid on random maps: what it says it holds fixed stays to the microsecond, and no invariant
+breaks.
+"""
 
 from __future__ import annotations
 

@@ -62,8 +62,10 @@ class Hands:
     def press_button(self, name: str) -> None:
         """Click the button or link whose text begins with a name."""
         script = (
-            "return [...document.querySelectorAll('button, a, label, [role=button], [role=menuitem]')].filter(e => e.offsetParent && "
-            "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === arguments[0])).at(-1)"
+            "return [...document.querySelectorAll('button, a, label, [role=button], "
+            "[role=menuitem]')].filter(e => e.offsetParent && "
+            "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === "
+            "arguments[0])).at(-1)"
         )
         self._click(
             lambda: wait_for(
@@ -121,13 +123,17 @@ class Hands:
 
     def row(self, title: str) -> WebElement:
         """The table row of a track."""
-        found = "return [...document.querySelectorAll('[role=row][data-track]')].find(r => r.innerText.includes(arguments[0]))"
+        found = (
+            "return [...document.querySelectorAll('[role=row][data-track]')].find(r => "
+            "r.innerText.includes(arguments[0]))"
+        )
         return wait_for(lambda: self.browser.execute_script(found, title), f"the row of {title}")
 
     def titles(self) -> list[str]:
         """Titles of the rows in sight that are filled, from the top."""
         script = (
-            "return [...document.querySelectorAll('[role=row][data-track]')].sort((a, b) => a.ariaRowIndex - b.ariaRowIndex)"
+            "return [...document.querySelectorAll('[role=row][data-track]')].sort((a, b) => a.ariaRowIndex "
+            "- b.ariaRowIndex)"
             ".map(r => r.querySelector('.title')?.firstChild?.textContent ?? '')"
         )
         return [title for title in self.browser.execute_script(script) if title]

@@ -1,4 +1,5 @@
-"""The whole way: a folder of audio, its analysis, grid and cues, a crate, a stick, and the player at the gig."""
+"""The whole way: a folder of audio, its analysis, grid and cues, a crate, a stick, and the
+player at the gig."""
 
 from __future__ import annotations
 

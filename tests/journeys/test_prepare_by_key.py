@@ -1,4 +1,6 @@
-"""A DJ's evening at the Workbench, both hands on the keyboard: five tracks, one after the other, and what is on the disk afterwards."""
+"""A DJ's evening at the Workbench, both hands on the keyboard: five tracks, one after the other, and what is
+on the disk afterwards.
+"""
 
 from __future__ import annotations
 
@@ -41,7 +43,9 @@ class Keyboard(Hands):
 
 @pytest.fixture(scope="module")
 def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    """A server over the five tracks, analysed, in a crate of their own; two of them with a wrong grid planted."""
+    """A server over the five tracks, analysed, in a crate of their own; two of them with a wrong grid
+    planted.
+    """
     folder = tmp_path_factory.mktemp("evening")
     music = folder / "music"
     music.mkdir()
@@ -57,7 +61,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     running.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
     wait_for(
-        lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0,
+        lambda: running.has_ended("import", "analysis"),
         "the analysis",
         120,
     )
@@ -89,7 +93,7 @@ def you(browser: webdriver.Chrome, server: Server) -> Keyboard:
 
 
 def track_id(server: Server, title: str) -> int:
-    return int(server.get(f"/api/tracks/order?q={title.replace(' ', '%20')}&sort=title")["ids"][0])
+    return server.ids()[title]
 
 
 def test_five_tracks_are_prepared_by_keyboard_alone(

@@ -1,4 +1,6 @@
-"""One time base: what is heard, what is shown, what is drawn and what was analysed agree within 5 ms, in every format."""
+"""One time base: what is heard, what is shown, what is drawn and what was analysed agree within 5 ms, in
+every format.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,8 @@ ATTACK_OF_DRAWING = """
 """
 
 
-# Renders a track through the player's own audio thread, faster than it sounds, with and without the metronome, and
+# Renders a track through the player's own audio thread, faster than it sounds, with and without the
+# metronome, and
 # returns when the track's clicks are heard, and when the metronome's alone.
 RENDER = """
   const [track, seconds, bpm, first, module, done] = arguments;
@@ -55,10 +58,13 @@ RENDER = """
   const render = async (on) => {
     const context = new OfflineAudioContext(1, frames, rate);
     await context.audioWorklet.addModule(module);
-    const node = new AudioWorkletNode(context, "vinyl-player", { numberOfInputs: 0, outputChannelCount: [2] });
+    const node = new AudioWorkletNode(context, "vinyl-player",
+      { numberOfInputs: 0, outputChannelCount: [2] });
     const messages = [
-      { type: "load", frames, track: 1 }, ...pieces.map((samples, index) => ({ type: "chunk", track: 1, index, samples })),
-      { type: "clicks", frames: clicks, accents: new Uint8Array(beats) }, { type: "click", on, gain: 0.6 }, { type: "play", countIn: null },
+      { type: "load", frames, track: 1 },
+      ...pieces.map((samples, index) => ({ type: "chunk", track: 1, index, samples })),
+      { type: "clicks", frames: clicks, accents: new Uint8Array(beats) },
+      { type: "click", on, gain: 0.6 }, { type: "play", countIn: null },
     ];
     let heard = 0;
     const all = new Promise((go) => (node.port.onmessage = () => ++heard >= messages.length && go()));
@@ -90,7 +96,8 @@ def hiss() -> np.ndarray:
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    """A server with a click track in every format, and one that falls silent half-way, imported and analysed."""
+    """A server with a click track in every format, and one that falls silent half-way, imported
+    and analysed."""
     folder = tmp_path_factory.mktemp("timing")
     music = folder / "music"
     music.mkdir()
@@ -104,9 +111,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"folder": str(music)})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(
-        lambda: (w := running.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60
-    )
+    wait_for(lambda: running.has_ended("import", "analysis"), "the analysis", 60)
     yield running
     running.stop()
 
@@ -122,7 +127,7 @@ def bench(browser: webdriver.Chrome, server: Server) -> Hands:
 
 
 def open_track(you: Hands, server: Server, title: str) -> int:
-    track = int(server.get(f"/api/tracks/order?q={title.replace(' ', '%20')}")["ids"][0])
+    track = server.ids()[title]
     you.go(f"/workbench/{track}")
     you.see("canvas[aria-label='Close-up']")
     wait_for(
@@ -265,10 +270,16 @@ def test_a_jump_to_a_cue_lands_on_its_sample(bench: Hands, server: Server) -> No
     bench.keys(Keys.SPACE)
     sound = recorded(bench, 2.5)
     quietest = np.argsort(np.convolve(np.abs(sound), np.ones(9), "same"))
-    both_sides = lambda i: (
-        min(np.abs(sound[i - 4000 : i - 400]).max(), np.abs(sound[i + 400 : i + 4000]).max()) > 0.1
-    )  # noqa: E731
-    landing = int(next(i for i in quietest if 4000 < i < len(sound) - 4000 and both_sides(i)))
+    loud = np.abs(sound) > 0.1
+    landing = int(
+        next(
+            i
+            for i in quietest
+            if 4000 < i < len(sound) - 4000
+            and loud[i - 4000 : i - 400].any()
+            and loud[i + 400 : i + 4000].any()
+        )
+    )
     piece = sound[landing + 1000 : landing + 1600]
     assert abs(place_of(piece) - 1000 - CUE_S * RATE_HZ) / RATE_HZ < TOLERANCE_S
 

@@ -34,11 +34,8 @@ def music(tmp_path: Path) -> Path:
 
 def bring_in(server: Server, folder: Path) -> list[int]:
     server.send("POST", "/api/imports", {"folder": str(folder)})
-    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(
-        lambda: (w := server.get("/api/work")["analysis"])["waiting"] + w["in_hand"] == 0, "the analysis", 60
-    )
-    return list(server.get("/api/tracks/order?sort=title")["ids"])
+    wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", 90)
+    return [server.ids()[title] for title in sorted(server.ids())]
 
 
 def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
@@ -82,31 +79,33 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
     you.see_text("cancelled:")
     run = server.get("/api/imports")[0]
     assert run["state"] == "cancelled" and 0 < run["done"] < run["total"]
-    kept = len(server.get("/api/tracks/order")["ids"])
+    kept = len(server.tracks())
     assert kept == run["outcomes"]["added"], "what was added stays"
     shutil.copytree(demo / "music", tmp_path / "enough", copy_function=os.link)
     server.send("POST", "/api/imports", {"folder": str(tmp_path / "enough")})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import of enough to pause", 60)
     you.press_button("Pause")
     you.see_text("paused")
-    wait_for(lambda: server.get("/api/work")["analysis"]["in_hand"] == 0, "those in hand to be finished", 60)
-    paused = server.get("/api/work")["analysis"]["paused"]
+    job = wait_for(lambda: (j := server.jobs("analysis")[0])["state"] == "paused" and j, "the pause", 60)
+    waiting = lambda: sum(t["analysis_state"] == "paused" for t in server.tracks())  # noqa: E731
+    paused = waiting()
     assert paused > 0
     server.stop()
     server.start()
-    assert server.get("/api/work")["analysis"]["paused"] == paused, "a pause outlives the server"
+    assert server.get(f"/api/jobs/{job['id']}")["state"] == "paused", "a pause outlives the server"
+    assert waiting() == paused
     you.go("/arrivals")
     you.press_button("Go on")
-    wait_for(lambda: server.get("/api/work")["analysis"]["paused"] == 0, "the queue to go on")
+    wait_for(lambda: waiting() == 0, "the queue to go on")
 
 
 def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, tmp_path: Path) -> None:
     shutil.copytree(demo / "music" / "Downloads" / "November", tmp_path / "november")
     server.send("POST", "/api/imports", {"folder": str(tmp_path / "november")})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import")
-    server.send("POST", "/api/analysis/pause")
+    server.pause_analysis()
     crate = server.send("POST", "/api/crates", {"name": "November"})["id"]
-    server.send("POST", f"/api/crates/{crate}/tracks", {"ids": server.get("/api/tracks/order")["ids"]})
+    server.send("POST", f"/api/crates/{crate}/tracks", {"ids": server.ids_of_all()})
     you.go("/sticks")
     you.press_button("Make a stand-in stick")
     Select(you.see("[role=dialog] select")).select_by_index(0)
@@ -172,7 +171,7 @@ def test_everything_by_keyboard_in_a_crate(you: Hands, server: Server, music: Pa
     you.see("[role=dialog] input")
     you.keys(*"Late", Keys.ENTER)
     you.see_text("2 tracks put into “Late”")
-    assert [t["rating"] for t in server.get("/api/tracks?ids=" + ",".join(map(str, ids)))] == [4, 4, 0]
+    assert [{t["id"]: t["rating"] for t in server.tracks()}[i] for i in ids] == [4, 4, 0]
     you.chord(Keys.ALT, "4")
     wait_for(lambda: you.titles() == ["Song 0", "Song 1"], "the crate")
     you.keys(Keys.ARROW_DOWN)

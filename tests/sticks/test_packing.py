@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import hashlib
 import json
+import os
 import sqlite3
 from collections.abc import Callable
-from dataclasses import replace
+from contextlib import suppress
 from pathlib import Path
 
 import numpy as np
 import pytest
 
-from tests.library.test_library import new_track
 from tests.signals import RATE_HZ, click_track
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import crates, cues, grids
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
-from vinyl.library.tracks import add_track
-from vinyl.media.encode import ENCODINGS, encode
+from vinyl.library.tracks import FileFacts, Said, add_track
+from vinyl.media.encode import ENCODINGS, convert, encode
+from vinyl.media.errors import BrokenAudioError
 from vinyl.media.probe import probe
 from vinyl.sticks import store
 from vinyl.sticks.errors import PackCancelledError, StickError, StickFullError, StickGoneError
@@ -27,8 +28,9 @@ from vinyl.sticks.index import read_index
 from vinyl.sticks.journal import JOURNAL_FILE
 from vinyl.sticks.medium import Medium, make_medium
 from vinyl.sticks.names import distinct, safe_name
+from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import Plan, make_plan
-from vinyl.sticks.writing import PackProgress, pack
+from vinyl.sticks.writing import Packed, PackProgress, Tools, pack
 
 FORMS = ("mp3", "aiff", "flac", "opus")
 
@@ -38,6 +40,7 @@ class Desk:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
+        self.failed: list[tuple[str, str]] = []
         self.database = Database(folder / "library.db")
         with self.database.write() as connection:
             self.tracks = [self._add(connection, form, number) for number, form in enumerate(FORMS)]
@@ -56,17 +59,20 @@ class Desk:
         path = self.folder / f"song {number}{ENCODINGS[form].suffix}"
         encode(click_track(np.arange(0.25, 8, 0.5), 8.0 + number), RATE_HZ, path, form)
         facts, stat = probe(path), path.stat()
-        base = new_track(f"Song? {number}", artist="A/B: “C”", duration_s=facts.duration_s)
-        track = replace(
-            base,
+        file = FileFacts(
             path=str(path),
-            codec=facts.codec,
-            audio_hash=facts.audio_hash,
             size_bytes=stat.st_size,
             modified_ns=stat.st_mtime_ns,
+            audio_hash=facts.audio_hash,
+            codec=facts.codec,
+            rate_hz=facts.rate_hz,
+            channels=facts.channels,
+            bit_rate=facts.bit_rate,
             trimmed_samples=facts.trimmed_samples,
+            duration_s=facts.duration_s,
+            has_picture=False,
         )
-        return add_track(connection, track)
+        return add_track(connection, file, Said({"title": f"Song? {number}", "artist": "A/B: “C”"}, {}))
 
     def choose(self, *crate_ids: int) -> None:
         with self.database.write() as connection:
@@ -79,20 +85,24 @@ class Desk:
         self,
         on_progress: Callable[[PackProgress], None] = lambda p: None,
         cancelled: Callable[[], bool] = lambda: False,
-    ) -> None:
-        pack(store.get_stick(self.database.read(), self.id), self.plan(), on_progress, cancelled)
+        convert: Callable[[Path, Path], None] = lambda source, target: convert(source, target, "flac"),
+    ) -> Packed:
+        own = OwnFiles(self.database, self.id)
+        tools = Tools(convert, lambda source: None, lambda item, reason: self.failed.append((item, reason)))
+        stick = store.get_stick(self.database.read(), self.id)
+        return pack(stick, own, self.plan(), tools, on_progress, cancelled)
 
     def check_whole(self) -> list[str]:
         """Every file the index names is there, byte for byte as it says; returns their names."""
         index = read_index(self.medium.folder)
         assert index is not None
-        for entry in index["tracks"]:
-            data = (self.medium.folder / entry["file"]).read_bytes()
-            assert (len(data), hashlib.sha256(data).hexdigest()) == (entry["bytes"], entry["sha256"])
-        for crate in index["crates"]:
-            for line in (self.medium.folder / crate["playlist"]).read_text(encoding="utf-8").splitlines():
+        for entry in index.tracks:
+            data = (self.medium.folder / entry.file).read_bytes()
+            assert (len(data), hashlib.sha256(data).hexdigest()) == (entry.bytes, entry.sha256)
+        for crate in index.crates:
+            for line in (self.medium.folder / crate.playlist).read_text(encoding="utf-8").splitlines():
                 assert line.startswith("#") or (self.medium.folder / "Crates" / line).resolve().is_file()
-        return [entry["file"] for entry in index["tracks"]]
+        return [entry.file for entry in index.tracks]
 
     def audio_files(self) -> list[str]:
         return sorted(
@@ -113,7 +123,8 @@ def test_a_packed_stick_is_whole_and_a_second_packing_writes_nothing(desk: Desk)
     files = desk.check_whole()
     assert sorted(files) == desk.audio_files()
     assert all(file.startswith("Music/A-B- “C”/Song- ") for file in files)
-    entry = next(e for e in (read_index(desk.medium.folder) or {})["tracks"] if e["cues"])  # type: ignore[index]
+    index = json.loads((desk.medium.folder / "vinyl-stick.json").read_text())
+    entry = next(entry for entry in index["tracks"] if entry["cues"])
     assert entry["padding_samples"] == 1105
     assert entry["anchors"] == [{"time": 0.25, "beat": 0.0, "bpm": 120.0}]
     assert entry["cues"] == [
@@ -136,6 +147,7 @@ def test_a_new_cue_is_an_update_and_a_changed_file_is_written_again(desk: Desk) 
     desk.pack()
     with desk.database.write() as connection:
         cues.add_cue(connection, desk.tracks[2], Cue(1.0))
+        os.utime(desk.folder / "song 0.mp3", ns=(5, 5))
         connection.execute("UPDATE track SET modified_ns = 5 WHERE id = ?", (desk.tracks[0],))
     assert [track.action for track in desk.plan().tracks] == ["copy", "keep", "update", "keep"]
     desk.pack()
@@ -199,10 +211,11 @@ def test_a_stick_that_fills_up_meanwhile_keeps_what_is_whole(desk: Desk) -> None
 
 def test_what_reads_back_differently_is_not_accepted(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("vinyl.sticks.writing._sha256", lambda path: "0" * 64)
-    with pytest.raises(StickError, match="reads back differently"):
-        desk.choose(desk.two)
-        desk.pack()
-    assert desk.audio_files() == []
+    desk.choose(desk.two)
+    desk.pack()
+    assert [name for name, _ in desk.failed] == ["Song- 0.mp3"]
+    assert desk.failed[0][1].startswith("Song- 0.mp3 reads back differently")
+    assert not any("Song- 0" in file for file in desk.audio_files())
 
 
 def test_a_track_that_is_away_is_left_out_by_name(desk: Desk) -> None:
@@ -218,6 +231,54 @@ def test_a_damaged_index_or_journal_is_written_anew(desk: Desk) -> None:
     (desk.medium.folder / JOURNAL_FILE).write_text('{"file": "cut o')
     desk.pack()
     assert len(desk.check_whole()) == 4
+
+
+def test_one_file_that_cannot_be_converted_is_told_and_the_rest_is_packed(desk: Desk) -> None:
+    def fail(source: Path, target: Path) -> None:
+        if "song 1" in source.name:
+            raise BrokenAudioError("The file is damaged.")
+        convert(source, target, "flac")
+
+    packed = desk.pack(convert=fail)
+    assert packed.written == 3 and len(desk.check_whole()) == 3
+    assert desk.failed == [("Song- 1.flac", "The file is damaged.")]
+    assert desk.pack().written == 1
+
+
+def test_what_is_not_vinyls_stays_as_it_was(desk: Desk) -> None:
+    """A file of the user's under a name that Vinyl would use, and hidden parts of other programs."""
+    mine = desk.medium.folder / desk.plan().tracks[0].entry.file
+    mine.parent.mkdir(parents=True)
+    mine.write_bytes(b"mine")
+    part = desk.medium.folder / ".holiday.jpg.part"
+    part.write_bytes(b"half")
+    desk.pack()
+    desk.choose()
+    desk.pack()
+    assert (mine.read_bytes(), part.read_bytes()) == (b"mine", b"half")
+
+
+@pytest.mark.parametrize("path", ["../library.db", "/etc/passwd", "Music/../../library.db", "holiday.jpg"])
+def test_a_hostile_index_reaches_nothing_outside_its_folders(desk: Desk, path: str) -> None:
+    desk.pack()
+    (desk.medium.folder / "holiday.jpg").write_bytes(b"mine")
+    index = json.loads((desk.medium.folder / "vinyl-stick.json").read_text())
+    index["tracks"][0]["file"] = path
+    (desk.medium.folder / "vinyl-stick.json").write_text(json.dumps(index))
+    assert read_index(desk.medium.folder) is None
+    desk.choose()
+    desk.pack()
+    assert (desk.medium.folder / "holiday.jpg").read_bytes() == b"mine"
+    assert desk.database.path.is_file()
+
+
+def test_a_linked_folder_on_the_stick_is_not_written_through(desk: Desk, tmp_path: Path) -> None:
+    elsewhere = tmp_path / "elsewhere"
+    elsewhere.mkdir()
+    (desk.medium.folder / "Music").symlink_to(elsewhere)
+    with suppress(StickError):
+        desk.pack()
+    assert list(elsewhere.rglob("*.*")) == []
 
 
 def test_names_are_safe_everywhere() -> None:

@@ -118,7 +118,9 @@ async def _too_large(request: Request, error: Exception) -> JSONResponse:
 
 
 async def _storage(request: Request, error: Exception) -> JSONResponse:
-    """A disk that is full, a library that another program holds: said as what it is. All else is a fault of ours."""
+    """A disk that is full, a library that another program holds: said as what it is. All else is a fault of
+    ours.
+    """
     words = storage_words(error)
     if words is None:
         log.error("unexpected", exc_info=error)
@@ -128,7 +130,10 @@ async def _storage(request: Request, error: Exception) -> JSONResponse:
 
 
 async def _unexpected(request: Request, error: Exception) -> JSONResponse:
-    message = f"Vinyl made an error of its own ({type(error).__name__}); it is noted in the log. Nothing was changed."
+    message = (
+        f"Vinyl made an error of its own ({type(error).__name__}); it is noted in the log. Nothing "
+        f"was changed."
+    )
     return JSONResponse({"detail": message}, status_code=500)
 
 

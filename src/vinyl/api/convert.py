@@ -89,7 +89,8 @@ def grid_out(grid: Grid) -> GridOut:
 
 
 def route_out(route: Route, duration_s: float) -> RouteOut:
-    # A new analysis may find the track a hair shorter than when the route was made: that must not hide the track.
+    # A new analysis may find the track a hair shorter than when the route was made: that must not hide the
+    # track.
     reach_s = max(
         duration_s, *(jump.from_s for jump in route.jumps), *(jump.to_s + LEAST_S for jump in route.jumps)
     )

@@ -1,4 +1,5 @@
-"""Only this machine's own pages may talk to the server, and its answers say what a browser may do with them."""
+"""Only this machine's own pages may talk to the server, and its answers say what a browser
+may do with them."""
 
 from __future__ import annotations
 

@@ -71,7 +71,9 @@ def preview_template(use: Use, template_id: int, wanted: TemplateUse) -> Templat
 
 @router.post("/templates/{template_id}/use")
 def use_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUsed:
-    """Set on tracks what a template asks for, but where cues are locked; on very many of them in the background."""
+    """Set on tracks what a template asks for, but where cues are locked; on very many of them in the
+    background.
+    """
     template = templates.get_template(use.database.read(), template_id)
     if len(wanted.ids) > AT_ONCE:
         job = use.templater.add(template, wanted.ids)

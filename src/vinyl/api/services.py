@@ -27,7 +27,8 @@ from vinyl.media.listening import ListeningCopies
 READERS = 2
 QUICK = 2
 
-# What the request in hand has changed; told in its answer too, so that its window need not wait for the event.
+# What the request in hand has changed; told in its answer too, so that its window need not wait for the
+# event.
 changes_of_request: ContextVar[list[Changed] | None] = ContextVar("changes_of_request", default=None)
 
 

@@ -53,7 +53,9 @@ def find_tracks(use: Use, wanted: FindIn) -> WindowOut:
 
 @router.post("/ids")
 def find_ids(use: Use, wanted: FindIn) -> IdsOut:
-    """Ids of all tracks that meet a condition, sorted: for lists that are gone through one by one, and for choosing all."""
+    """Ids of all tracks that meet a condition, sorted: for lists that are gone through one by one, and for
+    choosing all.
+    """
     connection = use.database.read()
     ids = find.find_ids(connection, to_core(wanted.where), _order(wanted))
     return IdsOut(ids=ids, library=find.count(connection))
@@ -156,12 +158,15 @@ def get_listening(
     first_frame: Annotated[int, Query(ge=0, le=2**34)],
     frames: Annotated[int, Query(ge=1, le=MOST_FRAMES)],
 ) -> Response:
-    """Frames of the listening copy: signed 16-bit little-endian stereo at 44,100 Hz; short at the track's end."""
+    """Frames of the listening copy: signed 16-bit little-endian stereo at 44,100 Hz; short at the track's
+    end.
+    """
     row = tracks.get_file(use.database.read(), track_id)
     source = use.roots.check(Path(row["path"]))
     if not source.is_file():
         raise NotFoundError(
-            f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies in now."
+            f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies "
+            f"in now."
         )
     data = use.listening.read(row["audio_hash"], source, first_frame, frames)
     return Response(data, media_type="application/octet-stream", headers={"Cache-Control": "no-store"})

@@ -94,7 +94,9 @@ def get_drift(use: Use, track_id: int) -> DriftOut:
 
 @router.get("/raster", response_class=Response)
 def get_raster(use: Use, track_id: int) -> Response:
-    """Onsets folded at the grid's bars: three int32 (bars, columns, first bar), a float32 (margin in bars), the low and the high band."""
+    """Onsets folded at the grid's bars: three int32 (bars, columns, first bar), a float32 (margin in bars),
+    the low and the high band.
+    """
     row = tracks.get_track(use.database.read(), track_id)
     onsets, tempo_map = use.waveforms.onsets(track_id), _grid_of(use, track_id)
     bars = bars_in(tempo_map, row["duration_s"])

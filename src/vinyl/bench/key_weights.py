@@ -1,6 +1,8 @@
-"""How much each kind of evidence for a key counts: ``python -m vinyl.bench.key_weights`` prints vinyl.core.tonal.evidence.WEIGHTS.
+"""How much each kind of evidence for a key counts: ``python -m vinyl.bench.key_weights`` prints
+vinyl.core.tonal.evidence.WEIGHTS.
 
-A conditional logit (McFadden, 1974) on the development set and on made-up pieces from seeds that the bench does not use.
+A conditional logit (McFadden, 1974) on the development set and on made-up pieces from seeds that the
+bench does not use.
 """
 
 from __future__ import annotations
@@ -42,7 +44,9 @@ def evidence_of(samples: Samples) -> FloatArray:
 
 
 def fit_weights(evidence: FloatArray, keys: NDArray[np.int64], say: FloatArray) -> FloatArray:
-    """The weights (KINDS,) under which the true keys (pieces,) are likeliest, given evidence (pieces, 24, KINDS)."""
+    """The weights (KINDS,) under which the true keys (pieces,) are likeliest, given evidence (pieces, 24,
+    KINDS).
+    """
     rows = np.arange(len(keys))
 
     def loss(weights: FloatArray) -> float:
@@ -77,7 +81,8 @@ def main() -> None:
     right = (evidence @ weights).argmax(axis=1) == keys
     print(*(f"{kind}: {weight:.1f}" for kind, weight in zip(KINDS, weights, strict=True)), sep="\n")
     print(
-        f"right: {right[say > 1].mean():.3f} of the development set, {right[say == 1].mean():.3f} of the made-up pieces"
+        f"right: {right[say > 1].mean():.3f} of the development set, {right[say == 1].mean():.3f} of the "
+        f"made-up pieces"
     )
 
 

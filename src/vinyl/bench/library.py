@@ -1,4 +1,6 @@
-"""How a library of 100,000 seeded tracks answers: windows, search, pictures, and changes of many tracks at once."""
+"""How a library of 100,000 seeded tracks answers: windows, search, pictures, and changes of many tracks at
+once.
+"""
 
 from __future__ import annotations
 

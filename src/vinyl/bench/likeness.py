@@ -1,4 +1,5 @@
-"""Same recording, edit, shared backing or another song: told on sets made for it; and the speed of the index."""
+"""Same recording, edit, shared backing or another song: told on sets made for it; and the
+speed of the index."""
 
 from __future__ import annotations
 
@@ -32,7 +33,9 @@ INDEXED = 100_000
 
 
 def measure_likeness(folder: Path | None) -> dict[str, Any]:
-    """Precision and recall of "same", how edits and versions are told, time a pair, and the index over 100,000 tracks."""
+    """Precision and recall of "same", how edits and versions are told, time a pair, and the index over
+    100,000 tracks.
+    """
     originals: dict[str, Fingerprint] = {}
     told: dict[str, Counter[Relation]] = {}
     offsets_s: list[float] = []

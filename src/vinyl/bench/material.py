@@ -1,4 +1,6 @@
-"""What is measured on: the development set beside the project, and pieces made from seeds that development did not use."""
+"""What is measured on: the development set beside the project, and pieces made from seeds that development
+did not use.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,8 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Rhythmic:
-    """A piece with known beats; ``samples`` is (2, n) at 44.1 kHz. ``tempo`` is what it should be told to be."""
+    """A piece with known beats; ``samples`` is (2, n) at 44.1 kHz. ``tempo`` is what it should
+    be told to be."""
 
     name: str
     kind: str
@@ -88,7 +91,9 @@ def tonal_pieces(folder: Path | None) -> Iterator[Tonal]:
 
 
 def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
-    """The tonal pieces of the development set played 2 percent faster or slower, away from their own tuning's side."""
+    """The tonal pieces of the development set played 2 percent faster or slower, away from their own tuning's
+    side.
+    """
     for piece in tonal_pieces(folder) if folder is not None else ():
         if piece.key is None or piece.kind == "fresh":
             continue

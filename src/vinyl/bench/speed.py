@@ -31,7 +31,9 @@ PIECE_S = 100
 
 
 def measure_speed() -> dict[str, Any]:
-    """A five-minute MP3 with the share of each stage, librosa's beat tracker on the same file, and a three-hour mix."""
+    """A five-minute MP3 with the share of each stage, librosa's beat tracker on the same file, and a three-
+    hour mix.
+    """
     with tempfile.TemporaryDirectory() as folder:
         song = Path(folder) / "song.mp3"
         samples, _ = fresh_piece(FIRST_SEED)

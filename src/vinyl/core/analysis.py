@@ -35,7 +35,9 @@ FloatArray = NDArray[np.float32]
 
 @dataclass(frozen=True, slots=True)
 class Analysis:
-    """The results for one track; ``grid`` is None where no beat was found, and then there is no structure either."""
+    """The results for one track; ``grid`` is None where no beat was found, and then there is no structure
+    either.
+    """
 
     duration_s: float
     grid: GridEstimate | None
@@ -128,7 +130,9 @@ def bars_of(features: Features, grid: GridEstimate | None) -> Bars | None:
 
 
 def key_frame(bars: Bars | None, grid: GridEstimate | None) -> tuple[NDArray[np.float64], float]:
-    """What the key is heard against: bar starts in seconds from the first that is played, and the doubt of the grid."""
+    """What the key is heard against: bar starts in seconds from the first that is played, and the doubt of
+    the grid.
+    """
     return (np.zeros(0), 1.0) if bars is None or grid is None else (bars.played_starts_s, grid.doubt)
 
 

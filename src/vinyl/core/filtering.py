@@ -1,6 +1,7 @@
 """Filters as matrix products, exact and many times faster than sample by sample.
 
-They are designed here too, by the textbook: importing scipy.signal for that takes longer than to analyse a minute of music.
+They are designed here too, by the textbook: importing scipy.signal for that takes longer than to analyse
+a minute of music.
 """
 
 from __future__ import annotations
@@ -23,8 +24,10 @@ FloatArray = NDArray[np.float32]
 class BlockFilter:
     """Second-order sections over signals (channels, n) that arrive in pieces.
 
-    A block's output is linear in its samples and in the state before it, and so is the state after it; the states of all
-    blocks follow from each other by doubling the distance over which they are carried (Kogge and Stone, 1973).
+    A block's output is linear in its samples and in the state before it, and so is the state after it;
+    the states of all
+    blocks follow from each other by doubling the distance over which they are carried (Kogge and Stone,
+    1973).
     """
 
     def __init__(self, sections: NDArray[np.float64], channels: int) -> None:
@@ -52,7 +55,9 @@ class BlockFilter:
         return np.concatenate([out.reshape(len(samples), whole), rest.astype(np.float32)], axis=1)
 
     def _states(self, added: FloatArray) -> NDArray[np.float64]:
-        """The state before each block and after the last, (channels, blocks + 1, 2 * sections), from what each adds to it."""
+        """The state before each block and after the last, (channels, blocks + 1, 2 * sections), from what
+        each adds to it.
+        """
         states = np.concatenate([self._state[:, None], added.astype(np.float64)], axis=1)
         distance, fading = 1, self._fading
         while distance < states.shape[1] and np.abs(fading).max() > FADED:
@@ -74,7 +79,9 @@ class Decimator:
         self._tail = np.zeros(taps // 2, np.float32)
 
     def push(self, signal: FloatArray) -> FloatArray:
-        """The samples that are complete with the next piece; what the filter still needs is kept for the next."""
+        """The samples that are complete with the next piece; what the filter still needs is kept for the
+        next.
+        """
         signal = np.concatenate([self._tail, signal])
         count = max((len(signal) - self._taps) // self._factor + 1, 0)
         self._tail = signal[count * self._factor :]
@@ -125,7 +132,9 @@ def windowed_sinc(cutoff: float, window: NDArray[np.float64]) -> NDArray[np.floa
 def _filtered(
     sections: NDArray[np.float64], rows: NDArray[np.floating], states: NDArray[np.float64]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Rows (n, samples) filtered sample by sample from their states (n, 2 * sections), and the states after them."""
+    """Rows (n, samples) filtered sample by sample from their states (n, 2 * sections), and the states after
+    them.
+    """
     out, states = rows.astype(np.float64), states.copy()
     for column in out.T:
         for (b0, b1, b2, _, a1, a2), (one, two) in zip(

@@ -43,7 +43,9 @@ class Framer:
 
 
 class Rows(Generic[Float]):
-    """Collects rows of one precision in stretches so large that each goes back to the system when it is no longer needed."""
+    """Collects rows of one precision in stretches so large that each goes back to the system when it is no
+    longer needed.
+    """
 
     def __init__(self, dtype: type[Float]) -> None:
         self._dtype: type[Float] = dtype
@@ -76,7 +78,9 @@ class Rows(Generic[Float]):
 
 
 def means_between(frames: NDArray[np.floating], rate_hz: float, times_s: FloatArray) -> FloatArray:
-    """Mean of frames (n, dims) between each time and the next, (times - 1, dims); frame i is centred on i / rate_hz."""
+    """Mean of frames (n, dims) between each time and the next, (times - 1, dims); frame i is centred on i /
+    rate_hz.
+    """
     if not len(frames):
         return np.zeros((max(len(times_s) - 1, 0), frames.shape[1]))
     edges = np.clip(times_s * rate_hz + 0.5, 0.0, len(frames) - 1e-6)

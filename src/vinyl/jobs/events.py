@@ -52,7 +52,9 @@ Event = Changed | JobMoved | Reload
 
 
 class Broadcaster:
-    """Passes events on. ``publish`` may be called from any thread; a listener too slow to follow is told to reload."""
+    """Passes events on. ``publish`` may be called from any thread; a listener too slow to follow is told to
+    reload.
+    """
 
     def __init__(self) -> None:
         self._listeners: set[tuple[asyncio.AbstractEventLoop, asyncio.Queue[Event]]] = set()

@@ -1,4 +1,5 @@
-"""Importing folders: each file is looked at in a worker, added or refused with a reason, and left as it is."""
+"""Importing folders: each file is looked at in a worker, added or refused with a reason,
+and left as it is."""
 
 from __future__ import annotations
 
@@ -48,7 +49,9 @@ class Examined:
 
 
 def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Examined:
-    """Look at one file. ``known`` is size and time of change of a file that is in the library under this path."""
+    """Look at one file. ``known`` is size and time of change of a file that is in the library under this
+    path.
+    """
     file = Path(path)
     try:
         stat = file.stat()
@@ -131,7 +134,8 @@ class Importer:
         folder = Path(payload["folder"])
         if not folder.is_dir():
             raise FolderError(
-                f"The import stopped: {folder} is not there (any more). What was added stays; import the folder "
+                f"The import stopped: {folder} is not there (any more). What was added stays; import the "
+                f"folder "
                 "again to go on."
             )
         return [str(path) for path in walk_files(folder)]
@@ -174,7 +178,9 @@ class Importer:
 
 
 def find_changes(database: Database) -> list[str]:
-    """Note which tracks' files are away or back, a few at a time; returns paths of files that are not what they were."""
+    """Note which tracks' files are away or back, a few at a time; returns paths of files that are not what
+    they were.
+    """
     gone: list[int] = []
     back: list[int] = []
     changed: list[str] = []

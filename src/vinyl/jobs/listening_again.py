@@ -19,7 +19,7 @@ from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library import grids, routes, tracks
 from vinyl.library.database import Database
-from vinyl.library.errors import LibraryError
+from vinyl.library.errors import NotFoundError
 from vinyl.library.jobs import Job
 from vinyl.media.decode import ANALYSIS_RATE_HZ, decode_blocks
 from vinyl.media.encode import ENCODINGS, encode_blocks
@@ -69,12 +69,13 @@ class Listener:
         """The file that an export has written.
 
         Raises:
-            LibraryError: if it has not, or the file was cleared away.
+            NotFoundError: if it has not, or the file was cleared away.
         """
-        path = self._exports() / f"{job.id}{ENCODINGS[job.payload['form']].suffix}"
-        if job.kind != EXPORT or job.state != "done" or not path.is_file():
-            raise LibraryError("This file is not there (any more): write the route anew.")
-        return path
+        if job.kind == EXPORT and job.state == "done":
+            path = self._exports() / f"{job.id}{ENCODINGS[job.payload['form']].suffix}"
+            if path.is_file():
+                return path
+        raise NotFoundError("This file is not there (any more): write the route anew.")
 
     def _rescan(self, task: Task) -> None:
         payload, track_id = task.job.payload, task.job.payload["track_id"]

@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 
 NAMES: dict[str, str] = {"genre": "style"}
 OTHER_SOUND = (
-    "The file holds another sound now. It is analysed anew; cues, a grid by hand and places in crates stayed: check "
+    "The file holds another sound now. It is analysed anew; cues, a grid by hand and places in crates "
+    "stayed: check "
     "them by ear."
 )
 
@@ -92,7 +93,8 @@ def _told(path: str, changed: list[Field], track_id: int) -> ImportedFile:
 
 
 def _take_in(connection: sqlite3.Connection, track_id: int, facts: FileFacts, said: Said) -> None:
-    """Another sound under a known path: what analysis said of the old one goes, and can be had back by undo."""
+    """Another sound under a known path: what analysis said of the old one goes, and can be had
+    back by undo."""
     tracks.replace_file(connection, track_id, facts)
     tracks.keep_said(connection, track_id, said)
     values.put(connection, [track_id], "analysis", dict.fromkeys(analyses.ANALYSED))

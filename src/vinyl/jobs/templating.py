@@ -1,4 +1,6 @@
-"""Cue templates on many tracks: what they ask for is computed first, a few tracks at a time, then set in one step."""
+"""Cue templates on many tracks: what they ask for is computed first, a few tracks at a time, then set in one
+step.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""Worker processes: each item of work under a limit of memory and of time, so that no file can take the server with it."""
+"""Worker processes: each item of work under a limit of memory and of time, so that no file can take the
+server with it.
+"""
 
 from __future__ import annotations
 
@@ -58,7 +60,9 @@ class Workers:
         timeout_s: float,
         check: Callable[[], None] = lambda: None,
     ) -> T:
-        """Call a function in a worker and wait for it. ``check`` is asked meanwhile; what it raises ends the work."""
+        """Call a function in a worker and wait for it. ``check`` is asked meanwhile; what it raises ends the
+        work.
+        """
         future = self.submit(function, *arguments, timeout_s=timeout_s)
         try:
             while not future.done():
@@ -108,7 +112,9 @@ def result_of(future: Future[T]) -> T:
 
 
 def prepare(parent: int, memory_bytes: int, nice: int) -> None:
-    """Limit this process, let it give way to playing and drawing, and end it when the server does, even if that was killed."""
+    """Limit this process, let it give way to playing and drawing, and end it when the server does, even if
+    that was killed.
+    """
     os.nice(nice)
     _, hard = resource.getrlimit(resource.RLIMIT_AS)
     resource.setrlimit(resource.RLIMIT_AS, (memory_bytes, hard))

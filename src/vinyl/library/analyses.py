@@ -47,7 +47,8 @@ class SectionSpan:
 
 @dataclass(frozen=True, slots=True)
 class StoredStructure:
-    """What analysis found of a track's structure: where phrases begin, its sections, and proposals for cues."""
+    """What analysis found of a track's structure: where phrases begin, its sections, and
+    proposals for cues."""
 
     phrase_s: float | None
     sections: list[SectionSpan]
@@ -113,7 +114,8 @@ def resume_all(connection: sqlite3.Connection) -> None:
 def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
     """Keep a track's results and take it out of the queue. What is locked goes on to win over them."""
     connection.execute(
-        """INSERT OR REPLACE INTO track_analysis (track_id, version, lufs, range_lu, true_peak_db, analysed_at)
+        """INSERT OR REPLACE INTO track_analysis (track_id, version, lufs, range_lu, true_peak_db,
+          analysed_at)
            SELECT id, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
         (
             VERSION,
@@ -168,7 +170,9 @@ def heard_of(connection: sqlite3.Connection, track_id: int) -> Heard:
 
 
 def fail(connection: sqlite3.Connection, track_id: int, error: str, final: bool) -> bool:
-    """Note a failed try; after MOST_ATTEMPTS, or when it is final, the track waits no longer. Returns whether that is so."""
+    """Note a failed try; after MOST_ATTEMPTS, or when it is final, the track waits no longer. Returns whether
+    that is so.
+    """
     connection.execute(
         """UPDATE analysis_queue SET attempts = attempts + 1, error = ?,
              state = CASE WHEN ? OR attempts + 1 >= ? THEN 'failed' ELSE state END WHERE track_id = ?""",

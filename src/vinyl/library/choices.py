@@ -26,7 +26,9 @@ MOST_LABELS = 60
 
 @dataclass(frozen=True, slots=True)
 class CueColour:
-    """What a colour means to the user: its name, the sign (a letter or two) that stands for it, and its own shade as #rrggbb, if any."""
+    """What a colour means to the user: its name, the sign (a letter or two) that stands for it, and its own
+    shade as #rrggbb, if any.
+    """
 
     colour: str
     name: str
@@ -44,7 +46,8 @@ def get_finish_rules(connection: sqlite3.Connection) -> FinishRules:
 def set_finish_rules(connection: sqlite3.Connection, rules: FinishRules) -> None:
     """Change the rules."""
     connection.execute(
-        "INSERT INTO choice (name, value) VALUES ('finish rules', ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        "INSERT INTO choice (name, value) VALUES ('finish rules', ?) ON CONFLICT (name) DO UPDATE SET value "
+        "= excluded.value",
         (json.dumps(asdict(rules)),),
     )
 

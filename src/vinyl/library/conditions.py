@@ -1,4 +1,5 @@
-"""Conditions (vinyl.core.rules.conditions) as one parametrised SQL expression over the flat table ``shelf``."""
+"""Conditions (vinyl.core.rules.conditions) as one parametrised SQL expression over the flat
+table ``shelf``."""
 
 from __future__ import annotations
 
@@ -78,7 +79,9 @@ def _value_sql(condition: Condition) -> Sql:
 
 
 def _text_sql(field: str, wanted: str, how: str) -> Sql:
-    """A text field, folded. Each text is folded once, however many tracks have it: there are few styles and labels."""
+    """A text field, folded. Each text is folded once, however many tracks have it: there are few styles and
+    labels.
+    """
     tests: dict[str, Sql] = {
         "is": ("fold(text) = ?", [wanted]),
         "contains": ("instr(fold(text), ?) > 0", [wanted]),

@@ -38,7 +38,8 @@ class Database:
                 migrate(self._connection(), path)
         except sqlite3.DatabaseError as error:
             raise DamagedLibraryError(
-                f"The library {path.name} cannot be opened ({error}). A backup from before the last change of "
+                f"The library {path.name} cannot be opened ({error}). A backup from before the last change "
+                f"of "
                 f"format may lie beside it; move the damaged file away and rename the backup."
             ) from error
 
@@ -95,7 +96,9 @@ def connect(path: Path) -> sqlite3.Connection:
 
 
 def migrate(connection: sqlite3.Connection, path: Path) -> None:
-    """Bring the file to the newest schema, each step in a transaction; a copy of an older file is kept before the first."""
+    """Bring the file to the newest schema, each step in a transaction; a copy of an older file is kept before
+    the first.
+    """
     version = connection.execute("PRAGMA user_version").fetchone()[0]
     steps = [(number, script) for number, script in _migrations() if number > version]
     if version and steps:

@@ -1,4 +1,5 @@
-"""Finding tracks: a window of rows in any order, all ids where they are needed, and counts for the pictures."""
+"""Finding tracks: a window of rows in any order, all ids where they are needed, and counts
+for the pictures."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ MOST_WINDOW = 500
 LOOKED_AT = 10
 
 SortName = Literal[
-    "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s", "added_at", "rating", "doubt",
+    "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s",
+    "added_at", "rating", "doubt",
     "year", "crate",
 ]  # fmt: skip
 # What each sort goes by; ties go by title. Those in DOWN are indexed from the highest.
@@ -76,7 +78,8 @@ def find_window(
 ) -> Window:
     """Rows ``offset`` to ``offset + limit`` of the tracks that meet a condition."""
     total = count(connection, condition)
-    # Where most tracks meet the condition the first are soon found along the sort's index; else all are looked at.
+    # Where most tracks meet the condition the first are soon found along the sort's index; else all are
+    # looked at.
     along_index = condition == ALL or (offset + limit) * LOOKED_AT < total
     ids = (
         find_ids(connection, condition, order, offset, min(limit, MOST_WINDOW), along_index) if total else []
@@ -120,7 +123,9 @@ def count(connection: sqlite3.Connection, condition: Condition = ALL) -> int:
 
 
 def get_rows(connection: sqlite3.Connection, track_ids: list[int]) -> list[sqlite3.Row]:
-    """Rows of the flat table with each track's path, in the order asked for; those that are gone are left out."""
+    """Rows of the flat table with each track's path, in the order asked for; those that are gone are left
+    out.
+    """
     rows = connection.execute(
         """SELECT shelf.*, track.path, track.rate_hz FROM json_each(?) wanted
            JOIN shelf ON shelf.id = wanted.value JOIN track ON track.id = shelf.id ORDER BY wanted.key""",
@@ -130,7 +135,8 @@ def get_rows(connection: sqlite3.Connection, track_ids: list[int]) -> list[sqlit
 
 
 def count_pictures(connection: sqlite3.Connection, condition: Condition) -> dict[str, dict[Any, int]]:
-    """For each picture how many of the found tracks lie where: whole bpm, key, genre, month of arrival, stars, energy.
+    """For each picture how many of the found tracks lie where: whole bpm, key, genre, month of arrival,
+    stars, energy.
 
     Each picture leaves the parts of the condition that are about itself out, so that it can be widened.
     """
@@ -161,7 +167,8 @@ def _count_by(
             test, more = compile_condition(condition) if len(limited) > 1 else ("1", [])
             source = "main.shelf" if condition == ALL else "shelf"
             selects.append(
-                f"SELECT '{name}', {PICTURES[name][0]} AS value, count(*) FROM {source} WHERE {test} GROUP BY value"
+                f"SELECT '{name}', {PICTURES[name][0]} AS value, count(*) FROM {source} WHERE {test} GROUP "
+                f"BY value"
             )
             values += more
     found = f"WITH shelf AS MATERIALIZED (SELECT {COUNTED} FROM main.shelf WHERE {where}) " if limited else ""
@@ -178,4 +185,7 @@ def _order_terms(order: Order, indexed: bool) -> str:
     direction = "DESC" if order.descending else "ASC"
     ties = "DESC" if order.descending != (order.sort in DOWN) else "ASC"
     plain = "" if indexed else "+"
-    return f"{plain}{SORTS[order.sort]} {direction} NULLS LAST, shelf.title COLLATE NOCASE {ties}, shelf.id {ties}"
+    return (
+        f"{plain}{SORTS[order.sort]} {direction} NULLS LAST, shelf.title COLLATE NOCASE {ties}, shelf.id "
+        f"{ties}"
+    )

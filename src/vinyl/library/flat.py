@@ -1,6 +1,7 @@
 """The flat table that lists read and sort by: one row a track, kept up in the transaction of every change.
 
-``settle`` is the one function that writes it. Each column says what it is made of; a change names what it has changed,
+``settle`` is the one function that writes it. Each column says what it is made of; a change names what it
+has changed,
 and only the columns made of that are written anew, for any number of tracks in one statement.
 """
 
@@ -29,7 +30,8 @@ _GRID_REASONS = (
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """A column of the flat table: the SQL that makes it of track ``t`` and its winning values, and what it is made of."""
+    """A column of the flat table: the SQL that makes it of track ``t`` and its winning values,
+    and what it is made of."""
 
     name: str
     sql: str
@@ -54,13 +56,15 @@ COLUMNS = (
     _column("key_confidence", "1.0 - key_doubt", "key"),
     _column(
         "doubt",
-        f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) ELSE {_GRID_DOUBT} END",
+        f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) ELSE {_GRID_DOUBT} "
+        f"END",
         "grid",
         "track_replaced",
     ),
     _column(
         "doubt_reasons",
-        f"CASE WHEN {_REPLACED} THEN json_insert({_GRID_REASONS}, '$[#]', '{REPLACED_REASON}') ELSE {_GRID_REASONS} END",
+        f"CASE WHEN {_REPLACED} THEN json_insert({_GRID_REASONS}, '$[#]', '{REPLACED_REASON}') ELSE "
+        f"{_GRID_REASONS} END",
         "grid",
         "track_replaced",
     ),
@@ -70,7 +74,8 @@ COLUMNS = (
     _column(
         "analysis_state",
         "coalesce((SELECT state FROM analysis_queue q WHERE q.track_id = t.id), "
-        "CASE WHEN EXISTS (SELECT 1 FROM track_analysis a WHERE a.track_id = t.id) THEN 'done' ELSE 'none' END)",
+        "CASE WHEN EXISTS (SELECT 1 FROM track_analysis a WHERE a.track_id = t.id) THEN 'done' ELSE 'none' "
+        "END)",
         "analysis",
     ),
     _column("analysis_error", "(SELECT error FROM analysis_queue q WHERE q.track_id = t.id)", "analysis"),
@@ -121,12 +126,17 @@ def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHI
 
 def install(connection: sqlite3.Connection) -> None:
     """Fill the table where it is not, as after the migration that made it."""
-    if connection.execute("SELECT (SELECT count(*) FROM track) <> (SELECT count(*) FROM shelf)").fetchone()[
-        0
-    ]:
+    counts = connection.execute(
+        "SELECT (SELECT count(*) FROM track), (SELECT count(*) FROM shelf)"
+    ).fetchone()
+    if counts[0] == counts[1]:
+        return
+    with connection:
         connection.execute("BEGIN IMMEDIATE")
+        connection.execute(
+            "INSERT INTO shelf (id) SELECT id FROM track WHERE id NOT IN (SELECT id FROM shelf)"
+        )
         settle_all(connection)
-        connection.execute("COMMIT")
 
 
 def _pivot(connection: sqlite3.Connection, fields: Sequence[str]) -> str:

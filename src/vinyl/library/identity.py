@@ -1,4 +1,6 @@
-"""When each value of the objects that people make was last changed, by global id, for bringing two computers together."""
+"""When each value of the objects that people make was last changed, by global id, for bringing two computers
+together.
+"""
 
 from __future__ import annotations
 
@@ -31,13 +33,18 @@ def install(connection: sqlite3.Connection) -> None:
 
 
 def last_change(connection: sqlite3.Connection, gid: str) -> dict[str, str]:
-    """The time of last change of each value of an object, by column name; ``made`` and ``deleted`` for the whole."""
+    """The time of last change of each value of an object, by column name; ``made`` and ``deleted`` for the
+    whole.
+    """
     rows = connection.execute("SELECT name, changed_at FROM value_time WHERE gid = ?", (gid,))
     return {row["name"]: row["changed_at"] for row in rows}
 
 
 def _note(table: str, event: str, row: str, names: str) -> str:
+    # An upsert, for OR REPLACE within a trigger gives way to how the outer statement meets conflicts.
     return (
         f"CREATE TRIGGER time_{table}_{event} AFTER {event.upper()} ON {table} BEGIN "
-        f"INSERT OR REPLACE INTO value_time (gid, name, changed_at) SELECT {row}.gid, name, {NOW} FROM ({names}); END"
+        f"INSERT INTO value_time (gid, name, changed_at) SELECT {row}.gid, name, {NOW} FROM ({names}) WHERE "
+        f"true "
+        "ON CONFLICT (gid, name) DO UPDATE SET changed_at = excluded.changed_at; END"
     )

@@ -46,7 +46,8 @@ def list_files(
 ) -> list[ImportedFile]:
     """What became of an import's files; those that need attention first."""
     rows = connection.execute(
-        """SELECT path, outcome, reason, track_id FROM import_file WHERE job_id = ?1 AND (?2 IS NULL OR outcome = ?2)
+        """SELECT path, outcome, reason,
+          track_id FROM import_file WHERE job_id = ?1 AND (?2 IS NULL OR outcome = ?2)
            ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'changed' THEN 2
              WHEN 'already here' THEN 3 ELSE 4 END, path LIMIT ?3 OFFSET ?4""",
         (job_id, outcome, limit, offset),

@@ -20,7 +20,8 @@ KEPT_FINISHED = 200
 class Job:
     """A piece of work in the background.
 
-    ``done`` and ``total`` count in ``unit``; ``total`` is None until it is known. ``failures`` is how many items could not
+    ``done`` and ``total`` count in ``unit``; ``total`` is None until it is known. ``failures`` is how
+    many items could not
     be done; ``error`` says why the whole ended.
     """
 
@@ -118,7 +119,8 @@ def set_state(connection: sqlite3.Connection, job_id: int, state: State, error: 
     """Note a job's state; one that has ended stays as it ended."""
     ended = state not in OPEN
     connection.execute(
-        """UPDATE job SET state = ?, error = ?, finished_at = ?, current = CASE WHEN ? THEN '' ELSE current END
+        """UPDATE job SET state = ?, error = ?, finished_at = ?,
+             current = CASE WHEN ? THEN '' ELSE current END
            WHERE id = ? AND state IN ('waiting', 'running', 'paused')""",
         (state, error, now() if ended else None, ended, job_id),
     )
@@ -170,7 +172,8 @@ def list_failures(
 def _forget_old(connection: sqlite3.Connection) -> None:
     """Finished jobs are kept for a while; imports stay, as their reports do."""
     connection.execute(
-        """DELETE FROM job WHERE state NOT IN ('waiting', 'running', 'paused') AND kind <> 'import' AND id <= (
+        """DELETE FROM job WHERE state NOT IN ('waiting', 'running',
+          'paused') AND kind <> 'import' AND id <= (
              SELECT id FROM job WHERE kind <> 'import' ORDER BY id DESC LIMIT 1 OFFSET ?)""",
         (KEPT_FINISHED,),
     )

@@ -85,7 +85,8 @@ def _lock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
         )
     connection.execute(
         f"""INSERT INTO track_value (track_id, field, source, changed_at)
-            SELECT t.id, f.value, 'locked', ?4 FROM ({open_ids}) t, json_each(?3) f WHERE true ON CONFLICT DO NOTHING""",
+            SELECT t.id, f.value, 'locked', ?4 FROM ({open_ids}) t, json_each(?3) f
+            WHERE true ON CONFLICT DO NOTHING""",
         (ids, part, json.dumps(HOLDS[part]), now()),
     )
     connection.execute(
@@ -107,7 +108,8 @@ def _unlock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
 def _has_no_grid(connection: sqlite3.Connection, ids: str) -> bool:
     row = connection.execute(
         """SELECT 1 FROM json_each(?) i JOIN track t ON t.id = i.value WHERE NOT EXISTS (
-             SELECT 1 FROM track_value v WHERE v.track_id = t.id AND v.field = 'grid' AND v.value IS NOT NULL)""",
+             SELECT 1 FROM track_value v WHERE v.track_id = t.id AND v.field = 'grid' AND v.value IS NOT
+               NULL)""",
         (ids,),
     ).fetchone()
     return row is not None

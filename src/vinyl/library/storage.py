@@ -7,11 +7,14 @@ import sqlite3
 
 SQLITE_WORDS = {
     sqlite3.SQLITE_FULL: "The disk is full: free some space, then do it again. Nothing was lost.",
-    sqlite3.SQLITE_BUSY: "Another program holds the library file. Close it, or wait a moment, then do it again.",
+    sqlite3.SQLITE_BUSY: "Another program holds the library file. Close it, or wait a moment, then do it "
+    "again.",
     sqlite3.SQLITE_LOCKED: "The library is busy with another change. Do it again in a moment.",
-    sqlite3.SQLITE_READONLY: "The library file may only be read: check the permissions of Vinyl's home, or whether "
+    sqlite3.SQLITE_READONLY: "The library file may only be read: check the permissions of Vinyl's home, or "
+    "whether "
     "its disk is mounted read-only.",
-    sqlite3.SQLITE_IOERR: "The disk gave an error while the library was read or written. Check the disk; a backup of "
+    sqlite3.SQLITE_IOERR: "The disk gave an error while the library was read or written. Check the disk; a "
+    "backup of "
     "Vinyl's home is advised.",
     sqlite3.SQLITE_CANTOPEN: "The library file cannot be opened: is Vinyl's home still there?",
     sqlite3.SQLITE_CORRUPT: "The library file is damaged. Stop Vinyl and go back to a backup beside it.",
@@ -31,7 +34,8 @@ PASSING = frozenset({sqlite3.SQLITE_FULL, sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LO
 
 
 def storage_words(error: BaseException) -> str | None:
-    """What an error of SQLite or of the operating system means; None for one that is a fault of the program."""
+    """What an error of SQLite or of the operating system means; None for one that is a fault of
+    the program."""
     if isinstance(error, sqlite3.OperationalError | sqlite3.DatabaseError):
         return SQLITE_WORDS.get(_code(error))
     if isinstance(error, OSError):

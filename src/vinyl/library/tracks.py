@@ -71,11 +71,14 @@ def replace_file(connection: sqlite3.Connection, track_id: int, facts: FileFacts
 
 
 def keep_said(connection: sqlite3.Connection, track_id: int, said: Said) -> list[Field]:
-    """Keep what a file says of itself in place of what it said before; returns the fields that are different now."""
+    """Keep what a file says of itself in place of what it said before; returns the fields that are different
+    now.
+    """
     before = {
         (row["source"], row["field"]): row["value"]
         for row in connection.execute(
-            "SELECT source, field, value FROM track_value WHERE track_id = ? AND source IN ('file tag', 'file name')",
+            "SELECT source, field, value FROM track_value WHERE track_id = ? AND source IN ('file tag', "
+            "'file name')",
             (track_id,),
         )
     }
@@ -125,7 +128,8 @@ def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[i
 
 
 def rate(connection: sqlite3.Connection, track_ids: Sequence[int], stars: int) -> int:
-    """Give tracks a rating by hand, 0 to 5 stars; returns how many were left out because their tags are locked.
+    """Give tracks a rating by hand, 0 to 5 stars; returns how many were left out because their tags are
+    locked.
 
     Raises:
         LockedError: if all of them are locked.
@@ -139,7 +143,9 @@ def rate(connection: sqlite3.Connection, track_ids: Sequence[int], stars: int) -
 
 
 def note_replaced(connection: sqlite3.Connection, track_id: int) -> None:
-    """Mark a track whose file holds another sound now: its grid and cues are in doubt until somebody has looked."""
+    """Mark a track whose file holds another sound now: its grid and cues are in doubt until somebody has
+    looked.
+    """
     connection.execute(
         "INSERT OR REPLACE INTO track_replaced (track_id, noticed_at) VALUES (?, ?)", (track_id, now())
     )

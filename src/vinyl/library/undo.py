@@ -1,7 +1,9 @@
 """Undo and redo across restarts: triggers record, for each change of a row, the row as it was before.
 
-The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step is taken back
-with a few statements a table, however many rows it changed: rows that it made go, all others get what they were.
+The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step
+is taken back
+with a few statements a table, however many rows it changed: rows that it made go, all others get what
+they were.
 """
 
 from __future__ import annotations
@@ -15,7 +17,8 @@ from vinyl.library.errors import LibraryError
 from vinyl.library.values import FIELDS, RULES
 
 UNDOABLE = (
-    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "crate_place", "stick_crate", "cue_template",
+    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "crate_place",
+    "stick_crate", "cue_template",
     "cue_colour", "choice",
 )  # fmt: skip
 KEPT_STEPS = 500
@@ -39,7 +42,8 @@ CREATE TABLE IF NOT EXISTS undo_entry (
   track_id INTEGER
 ) STRICT;
 CREATE INDEX IF NOT EXISTS undo_entry_step ON undo_entry (step_id);
-CREATE TABLE IF NOT EXISTS undo_recording (only_row INTEGER PRIMARY KEY CHECK (only_row = 1), step_id INTEGER) STRICT;
+CREATE TABLE IF NOT EXISTS undo_recording (only_row INTEGER PRIMARY KEY CHECK (only_row = 1),
+  step_id INTEGER) STRICT;
 INSERT OR IGNORE INTO undo_recording VALUES (1, NULL);
 CREATE TABLE IF NOT EXISTS undo_shape (table_name TEXT PRIMARY KEY, columns INTEGER NOT NULL) STRICT;
 """
@@ -62,7 +66,9 @@ class _Column:
 
 
 def install(connection: sqlite3.Connection) -> None:
-    """Create the log, bring it to the tables' present columns, and make anew the triggers of every undoable table."""
+    """Create the log, bring it to the tables' present columns, and make anew the triggers of every undoable
+    table.
+    """
     connection.executescript(SCHEMA)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     for table in UNDOABLE:
@@ -79,7 +85,9 @@ def begin_step(connection: sqlite3.Connection, name: str, stack: str = "undo") -
 
 
 def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
-    """Stop recording. A step that changed nothing is dropped; else what could be redone is forgotten, and what is too old."""
+    """Stop recording. A step that changed nothing is dropped; else what could be redone is forgotten, and
+    what is too old.
+    """
     step_id = connection.execute("SELECT step_id FROM undo_recording").fetchone()[0]
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     count = connection.execute("SELECT count(*) FROM undo_entry WHERE step_id = ?", (step_id,)).fetchone()[0]
@@ -136,7 +144,8 @@ def _restore(connection: sqlite3.Connection, table: str, step_id: int) -> None:
         (step_id, table),
     )
     connection.execute(
-        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM undone WHERE before IS NULL)"
+        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM undone WHERE before IS "
+        f"NULL)"
     )
     names = [c.name for c in columns]
     values = ", ".join(_kept_value(place, column) for place, column in enumerate(columns))
@@ -163,7 +172,8 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
     if connection.execute(rule, (step_id, RULES)).fetchone():
         flat.settle_all(connection, FIELDS)
     rows = connection.execute(
-        """SELECT CASE table_name WHEN 'track_value' THEN json_extract(row_key, '$[1]') ELSE table_name END AS what,
+        """SELECT CASE table_name WHEN 'track_value' THEN json_extract(row_key,
+          '$[1]') ELSE table_name END AS what,
              track_id FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
         (step_id,),
     ).fetchall()
@@ -172,7 +182,9 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
 
 
 def _keep_to_budget(connection: sqlite3.Connection) -> None:
-    """Forget the oldest steps beyond KEPT_STEPS, and those beyond KEPT_ROWS changed rows counted from the newest."""
+    """Forget the oldest steps beyond KEPT_STEPS, and those beyond KEPT_ROWS changed rows counted from the
+    newest.
+    """
     connection.execute(
         """DELETE FROM undo_step WHERE id IN (
              SELECT id FROM (SELECT id, row_number() OVER newest AS place, sum(row_count) OVER newest AS total
@@ -195,7 +207,9 @@ def _columns(connection: sqlite3.Connection, table: str) -> list[_Column]:
 
 
 def _follow_changes(connection: sqlite3.Connection, table: str, columns: int) -> None:
-    """Kept rows go by the place of each column, so they outlive new names and new columns, but not columns that go."""
+    """Kept rows go by the place of each column, so they outlive new names and new columns, but not columns
+    that go.
+    """
     row = connection.execute("SELECT columns FROM undo_shape WHERE table_name = ?", (table,)).fetchone()
     if row and columns < row[0]:
         connection.execute(
@@ -221,7 +235,8 @@ def _triggers(table: str, columns: list[_Column]) -> list[str]:
         key = f"json_array({', '.join(f'{row}.{name}' for name in keys)})"
         track = f"{row}.track_id" if has_track else "NULL"
         statements.append(
-            f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} {event} ON {table} "
+            f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} "
+            f"{event} ON {table} "
             f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only} BEGIN "
             f"INSERT INTO undo_entry (step_id, table_name, row_key, before, track_id) "
             f"VALUES ((SELECT step_id FROM undo_recording), '{table}', {key}, {before}, {track}); END"
@@ -230,7 +245,8 @@ def _triggers(table: str, columns: list[_Column]) -> list[str]:
 
 
 def _as_json(columns: list[_Column]) -> str:
-    """An SQL expression for the old row as a JSON array; numbers with a point keep all their digits, as text."""
+    """An SQL expression for the old row as a JSON array; numbers with a point keep all their
+    digits, as text."""
     exact = "CASE WHEN OLD.{0} IS NULL THEN NULL ELSE printf('%!.17g', OLD.{0}) END"
     parts = [exact.format(c.name) if c.kind == "REAL" else f"OLD.{c.name}" for c in columns]
     return f"json_array({', '.join(parts)})"

@@ -1,7 +1,9 @@
 """Values of a track with all their sources, and the rules that say which one wins.
 
-A value may come from a lock, by hand, from another library, from analysis, from the file's tags or from its name. All are
-kept side by side; for each field the sources have an order, and the first that has a value wins. A lock is a source
+A value may come from a lock, by hand, from another library, from analysis, from the file's tags or from
+its name. All are
+kept side by side; for each field the sources have an order, and the first that has a value wins. A lock
+is a source
 that nothing beats, and what was done by hand comes right after it; the order of the others can be changed.
 """
 
@@ -17,7 +19,8 @@ from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError
 
 Field = Literal[
-    "title", "artist", "album", "genre", "label", "comment", "year", "stars", "energy", "key", "tempo", "grid", "structure"
+    "title", "artist", "album", "genre", "label", "comment", "year",
+    "stars", "energy", "key", "tempo", "grid", "structure"
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
 
@@ -33,7 +36,9 @@ RULES = "value rules"
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """What a source says: ``text`` is a text, a number, or JSON; ``doubt`` from 0 (sure) to 1, if the source tells."""
+    """What a source says: ``text`` is a text, a number, or JSON; ``doubt`` from 0 (sure) to 1, if the source
+    tells.
+    """
 
     text: str | None
     detail: Mapping[str, Any] | None = None
@@ -42,7 +47,9 @@ class Value:
 
 @dataclass(frozen=True, slots=True)
 class Sourced:
-    """A value with where it comes from (for a locked one, what it was taken from), since when, and whether it wins."""
+    """A value with where it comes from (for a locked one, what it was taken from), since when, and whether it
+    wins.
+    """
 
     field: str
     source: str
@@ -63,17 +70,21 @@ def put(
     for field, value in values.items():
         if value is None:
             connection.execute(
-                "DELETE FROM track_value WHERE field = ? AND source = ? AND track_id IN (SELECT value FROM json_each(?))",
+                "DELETE FROM track_value WHERE field = ? AND source = ? AND track_id IN (SELECT value FROM "
+                "json_each(?))",
                 (field, source, ids),
             )
             continue
         detail = json.dumps(value.detail, ensure_ascii=False) if value.detail is not None else None
         connection.execute(
             """INSERT INTO track_value (track_id, field, source, value, detail, doubt, changed_at)
-               SELECT t.id, ?2, ?3, ?4, ?5, ?6, ?7 FROM json_each(?1) i JOIN track t ON t.id = i.value WHERE true
-               ON CONFLICT (track_id, field, source) DO UPDATE SET value = excluded.value, detail = excluded.detail,
+               SELECT t.id, ?2, ?3, ?4, ?5, ?6,
+                 ?7 FROM json_each(?1) i JOIN track t ON t.id = i.value WHERE true
+               ON CONFLICT (track_id, field, source) DO UPDATE SET value = excluded.value,
+                 detail = excluded.detail,
                  doubt = excluded.doubt, changed_at = excluded.changed_at
-               WHERE value IS NOT excluded.value OR detail IS NOT excluded.detail OR doubt IS NOT excluded.doubt""",
+               WHERE value IS NOT excluded.value OR detail IS NOT excluded.detail OR doubt IS NOT
+                 excluded.doubt""",
             (ids, field, source, value.text, detail, value.doubt, at),
         )
 
@@ -129,7 +140,8 @@ def set_rule(connection: sqlite3.Connection, field: Field, order: Sequence[Sourc
     row = connection.execute("SELECT value FROM choice WHERE name = ?", (RULES,)).fetchone()
     chosen = {**(json.loads(row[0]) if row else {}), field: list(order)}
     connection.execute(
-        "INSERT INTO choice (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        "INSERT INTO choice (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = "
+        "excluded.value",
         (RULES, json.dumps(chosen)),
     )
     return [field, *(follower for follower, leader in FOLLOWS.items() if leader == field)]

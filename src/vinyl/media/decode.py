@@ -22,14 +22,17 @@ from vinyl.media.errors import BrokenAudioError, NotAudioError
 ANALYSIS_RATE_HZ = 44100
 BLOCK = 262144
 LAYOUTS = {1: "mono", 2: "stereo"}
-# Containers that hold their own sound and open no other file. Files that are named for one and are another of these
+# Containers that hold their own sound and open no other file. Files that are named for one and are another of
+# these
 # are common and harmless; a playlist or a list of parts is neither.
 PLAIN_DEMUXERS = ("aac", "aiff", "asf", "flac", "mov", "mp3", "ogg", "wav", "w64")
 DEMUXERS = {
     suffix: (own, *(name for name in PLAIN_DEMUXERS if name != own))
     for suffix, own in {
-        ".aac": "aac", ".aif": "aiff", ".aiff": "aiff", ".alac": "mov", ".flac": "flac", ".m4a": "mov", ".mp2": "mp3",
-        ".mp3": "mp3", ".mp4": "mov", ".oga": "ogg", ".ogg": "ogg", ".opus": "ogg", ".wav": "wav", ".wave": "wav",
+        ".aac": "aac", ".aif": "aiff", ".aiff": "aiff", ".alac": "mov", ".flac": "flac",
+    ".m4a": "mov", ".mp2": "mp3",
+        ".mp3": "mp3", ".mp4": "mov", ".oga": "ogg",
+    ".ogg": "ogg", ".opus": "ogg", ".wav": "wav", ".wave": "wav",
         ".wma": "asf",
     }.items()
 }  # fmt: skip
@@ -96,7 +99,8 @@ def packets_of(container: InputContainer, stream: AudioStream) -> Iterator[Packe
 def stream_frames(path: Path, rate_hz: int, sample_format: str, channels: int) -> Iterator[AudioFrame]:
     """Decode a file piece by piece, resampled and mixed to the wanted form.
 
-    Damaged packets are passed over; what decodes before and after them is kept. A file may change its rate or its
+    Damaged packets are passed over; what decodes before and after them is kept. A file may change its
+    rate or its
     channels on the way, as spliced ones do.
 
     Raises:
@@ -156,7 +160,9 @@ def _frames(container: InputContainer, stream: AudioStream) -> Iterator[AudioFra
 
 
 def _converted(resampler: AudioResampler | None, frame: AudioFrame | None) -> list[AudioFrame]:
-    """A frame in the wanted form, or what is left in the resampler; nothing for a frame that no sound can be made of."""
+    """A frame in the wanted form, or what is left in the resampler; nothing for a frame that no sound can be
+    made of.
+    """
     if resampler is None:
         return []
     try:

@@ -1,4 +1,6 @@
-"""Files and folders on disk: which may be looked at, walking them, and writing so that nothing is ever half there."""
+"""Files and folders on disk: which may be looked at, walking them, and writing so that nothing is ever half
+there.
+"""
 
 from __future__ import annotations
 
@@ -106,7 +108,9 @@ def part_of(path: Path) -> Path:
 
 @contextmanager
 def replacing(path: Path) -> Iterator[Path]:
-    """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on disk."""
+    """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on
+    disk.
+    """
     part = part_of(path)
     path.parent.mkdir(parents=True, exist_ok=True)
     try:

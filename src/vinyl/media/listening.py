@@ -1,6 +1,7 @@
 """Listening copies: a track as plain PCM, in which the browser can seek to the sample.
 
-A copy is raw signed 16-bit little-endian stereo at RATE_HZ. It is made while it is first listened to, and the oldest
+A copy is raw signed 16-bit little-endian stereo at RATE_HZ. It is made while it is first listened to, and
+the oldest
 copies go when the cache is full.
 """
 
@@ -54,7 +55,8 @@ class ListeningCopies:
             part.unlink(missing_ok=True)
 
     def read(self, name: str, source: Path, first_frame: int, frames: int) -> bytes:
-        """Frames of a copy, waiting for those that are not decoded yet; fewer than asked at the end of the track.
+        """Frames of a copy, waiting for those that are not decoded yet; fewer than asked at the end of
+        the track.
 
         Raises:
             MediaError: if the source cannot be decoded.
@@ -116,7 +118,9 @@ class ListeningCopies:
                 making.grown.notify_all()
 
     def _make_room(self) -> None:
-        """Remove the oldest copies beyond the limit. Another thread may be doing the same: what is gone is gone."""
+        """Remove the oldest copies beyond the limit. Another thread may be doing the same: what is gone is
+        gone.
+        """
         copies = sorted(_sized(self._folder), key=lambda copy: copy.used_at)
         used = sum(copy.size_bytes for copy in copies)
         for copy in copies:

@@ -43,7 +43,8 @@ class Tags:
 
 
 def read_tags(path: Path) -> Tags:
-    """The tags of a file; empty where it has none. What cannot be read is told as ``problem``, never raised."""
+    """The tags of a file; empty where it has none. What cannot be read is told as ``problem``,
+    never raised."""
     try:
         return _read(path)
     except Exception as error:  # tags hold anything, and a reader of damaged ones may raise anything

@@ -53,7 +53,8 @@ class Medium:
         free = self.free_bytes()
         if size_bytes > free:
             raise StickFullError(
-                f"The stick is full: {megabytes(size_bytes)} more were needed and {megabytes(max(free, 0))} are free. "
+                f"The stick is full: {megabytes(size_bytes)} more were needed and {megabytes(max(free, 0))} "
+                f"are free. "
                 "Take crates off it or use a larger stick."
             )
 

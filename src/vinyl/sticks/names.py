@@ -19,7 +19,9 @@ def safe_name(text: str, longest: int, otherwise: str) -> str:
 
 
 def distinct(path: str, taken: set[str]) -> str:
-    """The path, with a number before its suffix if it is taken (case does not count); the result is then taken."""
+    """The path, with a number before its suffix if it is taken (case does not count); the result is then
+    taken.
+    """
     stem, dot, suffix = path.rpartition(".")
     candidate, number = path, 2
     while candidate.casefold() in taken:

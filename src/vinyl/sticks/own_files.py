@@ -1,4 +1,5 @@
-"""Which files on a stick Vinyl has put there: only these are ever removed, whatever the stick's index says."""
+"""Which files on a stick Vinyl has put there: only these are ever removed, whatever the
+stick's index says."""
 
 from __future__ import annotations
 

@@ -121,7 +121,8 @@ def _entries_on_stick(folder: Path) -> dict[str, TrackEntry]:
 
 
 def _foreign_files(folder: Path, on_stick: dict[str, TrackEntry]) -> set[str]:
-    """Names that are taken by files which no index of ours knows, folded as file systems on sticks fold them."""
+    """Names that are taken by files which no index of ours knows, folded as file systems on
+    sticks fold them."""
     found = (path for path in (folder / MUSIC).rglob("*") if path.is_file() and not path.name.startswith("."))
     names = {path.relative_to(folder).as_posix() for path in found}
     return {name.casefold() for name in names - set(on_stick)}
@@ -129,7 +130,8 @@ def _foreign_files(folder: Path, on_stick: dict[str, TrackEntry]) -> set[str]:
 
 def _row(connection: sqlite3.Connection, track_id: int) -> sqlite3.Row:
     row: sqlite3.Row = connection.execute(
-        """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs FROM track t JOIN shelf s ON s.id = t.id
+        """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key,
+          s.lufs FROM track t JOIN shelf s ON s.id = t.id
            WHERE t.id = ?""",
         (track_id,),
     ).fetchone()
@@ -143,7 +145,10 @@ def _hindrance(row: sqlite3.Row) -> str:
     except OSError:
         return f"is away: its file {row['path']} cannot be found."
     if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
-        return "was changed since it was imported: import its folder again, so that grid and cues fit what is heard."
+        return (
+            "was changed since it was imported: import its folder again, so that grid and cues fit what "
+            "is heard."
+        )
     return ""
 
 

@@ -9,7 +9,8 @@ from vinyl.sticks.errors import StickError
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """A player's limits. ``plays`` maps codecs to why they are fine; others are converted to ``converts_to``."""
+    """A player's limits. ``plays`` maps codecs to why they are fine; others are converted to
+    ``converts_to``."""
 
     name: str
     description: str

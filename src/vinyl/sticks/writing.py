@@ -49,7 +49,9 @@ class PackProgress:
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What packing has others do: converting a file, making its sleeve small, and hearing of what failed (item, reason)."""
+    """What packing has others do: converting a file, making its sleeve small, and hearing of what failed
+    (item, reason).
+    """
 
     convert: Callable[[Path, Path], None]
     sleeve: Callable[[Path], bytes | None]
@@ -75,10 +77,12 @@ class _SourceError(VinylError):
 def pack(
     stick: Stick, own: OwnFiles, plan: Plan, tools: Tools, report: Report, cancelled: Cancelled
 ) -> Packed:
-    """Carry out a plan. The index never names a file that is not whole; a file that fails is left out and told.
+    """Carry out a plan. The index never names a file that is not whole; a file that fails is left out and
+    told.
 
     Raises:
-        StickFullError, StickGoneError, PackCancelledError: what is finished stays and is kept by the next plan.
+        StickFullError, StickGoneError, PackCancelledError: what is finished stays and is kept by the next
+            plan.
         StickError: if the stick cannot be written at all.
     """
     medium = stick.medium
@@ -156,7 +160,8 @@ def _write_track(medium: Medium, track: PlannedTrack, tools: Tools, cancelled: C
     except OSError as error:
         medium.check_in()
         raise StickError(
-            f"{target.name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack again."
+            f"{target.name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack "
+            f"again."
         ) from error
 
 
@@ -202,7 +207,7 @@ def _verify(part: Path, digest: str) -> None:
             os.posix_fadvise(file.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
     if _sha256(part) != digest:
         raise StickError(
-            f"{part.name.strip('.')} reads back differently from what was written. "
+            f"{part.name.strip('.').removesuffix('.part')} reads back differently from what was written. "
             "The stick may be worn out: use another."
         )
 

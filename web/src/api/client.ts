@@ -44,12 +44,7 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
 }
 
 function messageOf(error: unknown, status: number): string {
-  if (
-    typeof error === "object" &&
-    error !== null &&
-    "detail" in error &&
-    typeof error.detail === "string"
-  )
+  if (typeof error === "object" && error !== null && "detail" in error && typeof error.detail === "string")
     return error.detail;
   return `The server refused this (${status}).`;
 }

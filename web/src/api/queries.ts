@@ -80,8 +80,7 @@ export const alikeQuery = (id: number) =>
 export const driftQuery = (id: number, grid: unknown) =>
   queryOptions({
     queryKey: ["drift", id, grid],
-    queryFn: () =>
-      unwrap(client.GET("/api/tracks/{track_id}/drift", { params: { path: { track_id: id } } })),
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/drift", { params: { path: { track_id: id } } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -160,8 +159,7 @@ export const jobsQuery = queryOptions({
 export const failuresQuery = (job: number) =>
   queryOptions({
     queryKey: ["failures", job],
-    queryFn: () =>
-      unwrap(client.GET("/api/jobs/{job_id}/failures", { params: { path: { job_id: job } } })),
+    queryFn: () => unwrap(client.GET("/api/jobs/{job_id}/failures", { params: { path: { job_id: job } } })),
   });
 export const importsQuery = queryOptions({
   queryKey: ["imports"],

@@ -1,3 +1,4 @@
+/** The one player of this window. */
 import type { TempoMap } from "../drawing/tempo-map";
 import { Ahead, fetchPiece } from "./ahead";
 import { CHUNK_FRAMES, Pcm, RATE } from "./pcm";

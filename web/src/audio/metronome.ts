@@ -1,3 +1,4 @@
+/** The clicks of the metronome. */
 import { RATE } from "./pcm";
 import type { CountIn } from "./protocol";
 

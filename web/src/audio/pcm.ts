@@ -1,3 +1,4 @@
+/** The samples of a track that are here. */
 export const RATE = 44100;
 export const CHUNK_FRAMES = 131072;
 const STEP = 32;

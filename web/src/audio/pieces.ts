@@ -1,3 +1,4 @@
+/** Pieces of sound by their place. */
 import { CHUNK_FRAMES } from "./pcm";
 
 /** How far before a joint the sound of the other side is faded in, so that no joint clicks. */

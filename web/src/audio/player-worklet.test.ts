@@ -1,3 +1,4 @@
+/** The player, sample by sample. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { CHUNK_FRAMES, Pcm, RATE } from "./pcm";
 import { FADE_FRAMES } from "./pieces";

@@ -1,3 +1,4 @@
+/** The player in the audio thread. */
 import { Metronome } from "./metronome";
 import { RATE } from "./pcm";
 import { FADE_FRAMES, Pieces } from "./pieces";

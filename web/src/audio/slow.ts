@@ -1,3 +1,4 @@
+/** Half speed at the same pitch. */
 import type { Pieces } from "./pieces";
 
 const HOP = 1024;

@@ -1,3 +1,4 @@
+/** Asking once more before something goes. */
 import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
 import type { ReactNode } from "react";
 

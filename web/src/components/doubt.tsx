@@ -1,3 +1,4 @@
+/** How far the analysis is in doubt, as a block that grows. */
 import "./table.css";
 
 /** How far a result should be checked by ear: the longer and more ochre, the more. */

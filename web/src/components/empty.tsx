@@ -1,3 +1,4 @@
+/** What stands where there is nothing yet. */
 import { Box, Typography } from "@mui/material";
 import type { ReactNode } from "react";
 

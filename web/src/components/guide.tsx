@@ -1,3 +1,4 @@
+/** The guide within the app. */
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 
 const ROOMS: { name: string; text: string }[] = [

@@ -33,7 +33,8 @@ export function progressOf(job: Job): string {
 }
 
 function stateOf(job: Job): string {
-  if (job.state === "running") return [progressOf(job), timeLeft(job.seconds_left)].filter(Boolean).join(". ");
+  if (job.state === "running")
+    return [progressOf(job), timeLeft(job.seconds_left)].filter(Boolean).join(". ");
   if (job.state === "waiting") return "waits for its turn";
   if (job.state === "paused") return `paused, ${progressOf(job)}`;
   const when = ago(job.finished_at ?? job.made_at);

@@ -1,3 +1,4 @@
+/** The key of a button, written small on it. */
 import { Box } from "@mui/material";
 
 /** The key of an action, on its button. */

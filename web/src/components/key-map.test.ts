@@ -1,3 +1,4 @@
+/** Keys: none clash, and changed ones are kept. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 const stored = new Map<string, string>();

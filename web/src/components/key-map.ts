@@ -1,3 +1,4 @@
+/** The user's own keys, and how keys are written. */
 import { useSyncExternalStore } from "react";
 import { KEYS, TOGETHER, type KeyEntry, type RoomName } from "./keys";
 

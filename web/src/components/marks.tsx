@@ -1,3 +1,4 @@
+/** Small signs beside a track: locks, routes, away. */
 import type { Track } from "../api/client";
 import "./table.css";
 

@@ -1,3 +1,4 @@
+/** Short messages at the foot of the window. */
 import { Alert, Snackbar } from "@mui/material";
 import { createContext, use, useCallback, useState, type ReactNode } from "react";
 

@@ -1,3 +1,4 @@
+/** Asking for a name. */
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from "@mui/material";
 import { useState } from "react";
 

@@ -1,3 +1,4 @@
+/** Choosing the crate, or making one, that tracks are put into. */
 import {
   Box,
   Button,

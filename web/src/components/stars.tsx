@@ -1,3 +1,4 @@
+/** Stars to look at and to give. */
 import type { MouseEvent } from "react";
 import "./table.css";
 

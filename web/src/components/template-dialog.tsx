@@ -35,9 +35,7 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
     if (template) use.mutate(template.id, { onSuccess: onClose });
   };
   if (editing)
-    return (
-      <TemplateEditor template={editing === "new" ? null : editing} onClose={() => setEditing(null)} />
-    );
+    return <TemplateEditor template={editing === "new" ? null : editing} onClose={() => setEditing(null)} />;
   const count = preview.data ? added(preview.data.results) : 0;
   const more = preview.data?.more ?? 0;
   return (
@@ -45,12 +43,7 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
       <form onSubmit={submit}>
         <DialogTitle>Cue template for {counted(ids.length, "track")}</DialogTitle>
         <DialogContent sx={{ display: "grid", gridTemplateColumns: "200px 1fr", gap: 2 }}>
-          <Choice
-            templates={templates ?? []}
-            chosen={template}
-            onChoose={setChosen}
-            onEdit={setEditing}
-          />
+          <Choice templates={templates ?? []} chosen={template} onChoose={setChosen} onEdit={setEditing} />
           <Told preview={preview.data} many={ids.length > 1} none={templates?.length === 0} />
         </DialogContent>
         <DialogActions>
@@ -61,7 +54,11 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
           )}
           <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={(!count && !more) || use.isPending}>
-            {more ? `Use on ${counted(ids.length, "track")}` : count ? `Set ${counted(count, "cue")}` : "Nothing to set"}
+            {more
+              ? `Use on ${counted(ids.length, "track")}`
+              : count
+                ? `Set ${counted(count, "cue")}`
+                : "Nothing to set"}
           </Button>
         </DialogActions>
       </form>

@@ -118,11 +118,7 @@ export const COLUMNS = [
     id: "Stars",
     meta: { sort: "rating", width: "5.75rem" },
     cell: ({ row: { original: t }, table }) => (
-      <Stars
-        value={t.rating}
-        onChange={(stars) => table.options.meta?.rate(t.id, stars)}
-        label={t.title}
-      />
+      <Stars value={t.rating} onChange={(stars) => table.options.meta?.rate(t.id, stars)} label={t.title} />
     ),
   }),
   column.display({

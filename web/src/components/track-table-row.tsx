@@ -28,9 +28,7 @@ export const rowName = (place: number): string => `track-row-${place}`;
 
 export const DraggableRow = memo(function DraggableRow(props: RowProps) {
   const drag = useDraggable({ id: props.id });
-  return (
-    <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />
-  );
+  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />;
 });
 
 export const SortableRow = memo(function SortableRow(props: RowProps) {
@@ -47,7 +45,20 @@ export const SortableRow = memo(function SortableRow(props: RowProps) {
 
 type DrawnProps = RowProps & { handle: object; dragging: boolean; shift?: string };
 
-function Row({ row, id, place, chosen, focused, top, height, grid, actions, handle, dragging, shift }: DrawnProps) {
+function Row({
+  row,
+  id,
+  place,
+  chosen,
+  focused,
+  top,
+  height,
+  grid,
+  actions,
+  handle,
+  dragging,
+  shift,
+}: DrawnProps) {
   const look = `row${focused ? " focused" : ""}${dragging ? " dragging" : ""}`;
   return (
     // Keys are the table's: it has the focus and says by aria-activedescendant which row they act on.
@@ -76,7 +87,11 @@ function Row({ row, id, place, chosen, focused, top, height, grid, actions, hand
 const Cells = memo(
   function Cells({ row }: { row: TableRow<Track>; track: Track }) {
     return row.getVisibleCells().map((cell) => (
-      <div key={cell.id} role="gridcell" className={cell.column.columnDef.meta?.right ? "cell right" : "cell"}>
+      <div
+        key={cell.id}
+        role="gridcell"
+        className={cell.column.columnDef.meta?.right ? "cell right" : "cell"}
+      >
         {flexRender(cell.column.columnDef.cell, cell.getContext())}
       </div>
     ));

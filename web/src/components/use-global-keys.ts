@@ -1,3 +1,4 @@
+/** The keys that work in every room. */
 import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";

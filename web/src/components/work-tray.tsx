@@ -27,7 +27,15 @@ export function WorkTray() {
         transformOrigin={{ vertical: "top", horizontal: "right" }}
       >
         <Box
-          sx={{ p: 2, width: 380, maxHeight: "80vh", overflow: "auto", display: "flex", flexDirection: "column", gap: 2 }}
+          sx={{
+            p: 2,
+            width: 380,
+            maxHeight: "80vh",
+            overflow: "auto",
+            display: "flex",
+            flexDirection: "column",
+            gap: 2,
+          }}
         >
           {open.map((job) => (
             <JobLine key={job.id} job={job} />

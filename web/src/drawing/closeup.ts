@@ -1,3 +1,4 @@
+/** The close-up around the present. */
 import type { Cue, Schema } from "../api/client";
 import type { Pcm } from "../audio/pcm";
 import { FIGURES, type Inks } from "../theme";

@@ -1,3 +1,4 @@
+/** The drift line: how far attacks lie from the grid. */
 import type { Schema } from "../api/client";
 import { FIGURES, type Inks } from "../theme";
 import { prepare } from "./canvas";

@@ -1,3 +1,4 @@
+/** The flags of cues and their colours. */
 import type { Cue, Schema } from "../api/client";
 import { cueColour, FIGURES, TEXT, type Inks } from "../theme";
 

@@ -1,3 +1,4 @@
+/** The page: a track as lines of 16 bars. */
 import type { Cue, Schema } from "../api/client";
 import { FIGURES, TEXT, type Inks } from "../theme";
 import { prepare } from "./canvas";

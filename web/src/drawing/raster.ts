@@ -1,3 +1,4 @@
+/** The raster: bars on top of each other. */
 import type { Inks } from "../theme";
 
 /** Onsets of every bar as the core has folded them: rows of `columns` from `margin` of a bar before it to as much after. */

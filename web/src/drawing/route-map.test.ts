@@ -1,3 +1,4 @@
+/** The time of a route. */
 import { describe, expect, it } from "vitest";
 import { layOut, placeOf, timeOf } from "./page";
 import { parseRaster, rowShift } from "./raster";

@@ -1,3 +1,4 @@
+/** A route's own time on the track's grid. */
 import type { BeatMap, TempoMap } from "./tempo-map";
 
 const NEAR_S = 0.05;

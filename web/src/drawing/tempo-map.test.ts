@@ -1,3 +1,4 @@
+/** Beats to seconds and back, with known answers. */
 import { describe, expect, it } from "vitest";
 import { layOut, placeOf, timeOf } from "./page";
 import { TempoMap } from "./tempo-map";

@@ -1,3 +1,4 @@
+/** Beats to seconds and back. */
 import type { Grid } from "../api/client";
 
 /** So near before a beat, it counts as reached. */

@@ -1,3 +1,4 @@
+/** One deck of the stand-in player. */
 import { readFile, type StickTrack } from "./stick";
 
 /** Plays one track of a stick from memory. */

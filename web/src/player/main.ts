@@ -1,3 +1,4 @@
+/** The stand-in player: reads a stick and plays it. */
 import "@fontsource-variable/bricolage-grotesque";
 import "@fontsource/ibm-plex-mono/400.css";
 import "./player.css";

@@ -1,3 +1,4 @@
+/** Reading a stick. */
 import { describe, expect, it } from "vitest";
 import { beatsOf, fileUrl, type StickTrack } from "./stick";
 

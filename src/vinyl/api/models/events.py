@@ -43,4 +43,5 @@ class ReloadEvent(Model):
 class ServerEvent(
     RootModel[Annotated[HelloEvent | ChangedEvent | JobEvent | ReloadEvent, Field(discriminator="type")]]
 ):
-    """An event under /api/events. What a request has changed also comes with its answer, as X-Vinyl-Changed."""
+    """An event under /api/events. What a request has changed also comes with its answer, as
+    X-Vinyl-Changed."""

@@ -74,7 +74,9 @@ class TemplatePreview(Model):
 
 
 class TemplateUsed(Model):
-    """How many cues a template has set on how many tracks, and on how many it could do nothing; or the job that does it."""
+    """How many cues a template has set on how many tracks, and on how many it could do nothing; or the job
+    that does it.
+    """
 
     cues: int
     tracks: int

@@ -59,7 +59,8 @@ class FindIn(Model):
 
 
 class WindowOut(Model):
-    """A stretch of what was found; ``total`` is how many were found, ``library`` how many tracks there are."""
+    """A stretch of what was found; ``total`` is how many were found, ``library`` how many
+    tracks there are."""
 
     rows: list[TrackOut]
     total: int

@@ -19,7 +19,9 @@ class Span:
 
 
 def onto_grid(span: Span, tempo_map: TempoMap, duration_s: float, unit: SnapUnit = "beat") -> Span:
-    """The nearest place on the grid within the track; a loop keeps its number of beats, to the nearest eighth of one."""
+    """The nearest place on the grid within the track; a loop keeps its number of beats, to the nearest eighth
+    of one.
+    """
     position = tempo_map.snap(span.position_s, unit)
     if not 0.0 <= position <= duration_s:
         position = tempo_map.snap(min(max(span.position_s, 0.0), duration_s), "beat")

@@ -1,4 +1,6 @@
-"""Where a cue or a loop comes to lie when it is set or moved: snapping, loop lengths in beats, colours that are usual."""
+"""Where a cue or a loop comes to lie when it is set or moved: snapping, loop lengths in beats, colours that
+are usual.
+"""
 
 from __future__ import annotations
 

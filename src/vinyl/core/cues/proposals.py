@@ -28,7 +28,9 @@ class CueProposal:
 
 
 def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal, ...]:
-    """In, a whole number of phrases before the first main part; main; breaks and drops; out, where the outro begins."""
+    """In, a whole number of phrases before the first main part; main; breaks and drops; out, where the outro
+    begins.
+    """
     mains = [section for section in structure.sections if section.label.startswith("main")]
     if not mains:
         return ()
@@ -49,7 +51,9 @@ def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal
 def still_open(
     proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap
 ) -> list[CueProposal]:
-    """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role. Each lies on a bar of the grid."""
+    """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role. Each lies
+    on a bar of the grid.
+    """
     set_cues = [(float(tempo_map.beat_at(time_s)), role) for time_s, role in cues]
     left = []
     for proposal in proposals:
@@ -66,7 +70,9 @@ def still_open(
 
 
 def _lead_in(main_s: float, tempo_map: TempoMap) -> float | None:
-    """The earliest start of a phrase, counted back from the main part, that the track has and that is not too far."""
+    """The earliest start of a phrase, counted back from the main part, that the track has and that is not too
+    far.
+    """
     main_beat = float(tempo_map.beat_at(main_s))
     phrase = tempo_map.beats_per_bar * tempo_map.phrase_bars
     for phrases in range(LONGEST_LEAD_PHRASES, 0, -1):
@@ -77,7 +83,9 @@ def _lead_in(main_s: float, tempo_map: TempoMap) -> float | None:
 
 
 def _way_out(sections: tuple[Section, ...], last_main: Section) -> float:
-    """The start of the outro, or the end of the last main part, if a phrase at least is left; else the last phrases of the main part."""
+    """The start of the outro, or the end of the last main part, if a phrase at least is left; else the last
+    phrases of the main part.
+    """
     end = sections[-1].end_bar
     for section in sections:
         if (

@@ -41,7 +41,8 @@ class Stretch:
 
 
 def stretches(jumps: Sequence[Jump], duration_s: float) -> list[Stretch]:
-    """What is played, in order: from the start to the first jump, on from its goal to the next, and so to the end.
+    """What is played, in order: from the start to the first jump, on from its goal to the next, and so to
+    the end.
 
     Raises:
         RouteError: if a jump lies outside the track or is never reached.
@@ -54,7 +55,8 @@ def stretches(jumps: Sequence[Jump], duration_s: float) -> list[Stretch]:
             raise RouteError(f"Jump {number} leads outside the track, which is {duration_s:.1f} s long.")
         if jump.from_s < at + LEAST_S:
             raise RouteError(
-                f"Jump {number} is never reached: it leaves at {jump.from_s:.1f} s, and the route comes in at {at:.1f} s."
+                f"Jump {number} is never reached: it leaves at {jump.from_s:.1f} s, and the route comes in "
+                f"at {at:.1f} s."
             )
         played.append(Stretch(at, min(jump.from_s, duration_s)))
         at = jump.to_s
@@ -74,7 +76,8 @@ def route_blocks(
 ) -> Iterator[FloatArray]:
     """The sound of a route in blocks (channels, n), to the sample as long as its stretches together.
 
-    Each joint is crossfaded in the 6 ms before it. What is faded in is the sound that leads up to the place where the
+    Each joint is crossfaded in the 6 ms before it. What is faded in is the sound that leads up to the
+    place where the
     next stretch begins, so its first attack stays whole.
 
     Args:

@@ -16,7 +16,9 @@ Place = Literal["in", "main", "out", "break", "drop"]
 
 @dataclass(frozen=True, slots=True)
 class TemplateCue:
-    """A cue so many beats after (or before, if negative) each place of a kind; a loop where ``length_beats`` is given."""
+    """A cue so many beats after (or before, if negative) each place of a kind; a loop where ``length_beats``
+    is given.
+    """
 
     place: Place
     offset_beats: float = 0.0

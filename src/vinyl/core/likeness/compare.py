@@ -1,4 +1,6 @@
-"""Whether two fingerprints are of one recording, an edit of it, versions over one backing, or nothing of the kind."""
+"""Whether two fingerprints are of one recording, an edit of it, versions over one backing, or nothing of the
+kind.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,8 @@ HABIT = 0.06
 WHOLE = 0.95
 PART = 0.6
 LEAST_IN_PLACE = 0.25
-# How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another voice a few.
+# How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another
+# voice a few.
 LARGEST_EXCESS = 0.14
 LONGEST_SILENCE = 110
 
@@ -32,7 +35,8 @@ Signs = NDArray[np.float32]
 
 @dataclass(frozen=True, slots=True)
 class Match:
-    """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the shorter that is found
+    """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the
+    shorter that is found
     in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ."""
 
     relation: Relation
@@ -44,8 +48,10 @@ class Match:
 def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
     """Compare two recordings.
 
-    The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which the whole agrees
-    best. All found at one offset: the same. All found, at several offsets or in part of the longer: an edit. Found in step
+    The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which
+    the whole agrees
+    best. All found at one offset: the same. All found, at several offsets or in part of the longer: an
+    edit. Found in step
     but with some bands or parts that differ: versions over one backing.
     """
     if min(len(a), len(b)) < 2 * SEGMENT:
@@ -74,7 +80,9 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
 
 
 def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int) -> Relation:
-    """From the errors of the segments, the share of them at the main offset, and the frames the longer has to spare."""
+    """From the errors of the segments, the share of them at the main offset, and the frames the longer has to
+    spare.
+    """
     if (error < SURE_ERROR).mean() < WHOLE:
         return (
             "same backing"

@@ -12,18 +12,21 @@ from vinyl.core.spectrum import HOP, KEPT_BINS, WINDOW
 BITS = 32
 LOWEST_HZ = 250.0
 HIGHEST_HZ = 2600.0
-# Bands far below the strongest of the last seconds hold what an encoder leaves of noise: they are to say nothing.
+# Bands far below the strongest of the last seconds hold what an encoder leaves of noise: they are to say
+# nothing.
 FLOOR = 0.02
 FLOOR_FADE = 0.97
 LEAST_CHANGE = 0.05
-# Frames between which the tilt is compared: as long as a window, so that a shift of half a frame matters little.
+# Frames between which the tilt is compared: as long as a window, so that a shift of half a frame matters
+# little.
 LAG = 3
 
 Fingerprint = NDArray[np.uint32]
 
 
 class FingerprintMeter:
-    """Bits that tell whether the tilt between neighbouring bands grows or falls, 32 a frame (Haitsma and Kalker, 2002).
+    """Bits that tell whether the tilt between neighbouring bands grows or falls, 32 a frame (Haitsma and
+    Kalker, 2002).
 
     It takes slow spectra (see vinyl.core.spectrum) that arrive in blocks; 10.8 frames a second at 44.1 kHz.
     """

@@ -86,7 +86,9 @@ def _gated(powers: NDArray[np.float64], relative_lu: float) -> NDArray[np.float6
 
 
 def k_weighting(rate_hz: int) -> NDArray[np.float64]:
-    """The K filter as second-order sections: a high shelf, then a high pass (BS.1770-4, annex 1), at any rate."""
+    """The K filter as second-order sections: a high shelf, then a high pass (BS.1770-4, annex 1), at any
+    rate.
+    """
     return np.stack([_shelf(rate_hz), _high_pass(rate_hz)])
 
 

@@ -13,7 +13,8 @@ from vinyl.core.filtering import windowed_sinc
 OVERSAMPLING = 8
 TAPS = 32
 CUTOFF = 0.97
-# Between two samples of one sign the signal rises at most this much over the larger, in music; only such places are looked at.
+# Between two samples of one sign the signal rises at most this much over the larger, in music; only such
+# places are looked at.
 LARGEST_RISE = 1.5
 AT_ONCE = 65536
 

@@ -1,4 +1,5 @@
-"""Edits of single anchors and of stretches: functions TempoMap -> TempoMap, each saying what it holds fixed."""
+"""Edits of single anchors and of stretches: functions TempoMap -> TempoMap, each saying
+what it holds fixed."""
 
 from __future__ import annotations
 
@@ -13,7 +14,9 @@ LEAST_GAP_BEATS = 0.5
 
 
 def add_anchor(tempo_map: TempoMap, time_s: float) -> TempoMap:
-    """Pin the beat nearest to a time where it is, so that the parts on both sides can be changed apart. Holds every beat."""
+    """Pin the beat nearest to a time where it is, so that the parts on both sides can be changed apart. Holds
+    every beat.
+    """
     return _pinned(tempo_map, tempo_map.nearest_beat(time_s))
 
 
@@ -37,7 +40,8 @@ def move_anchor(tempo_map: TempoMap, time_s: float, to_s: float) -> TempoMap:
 
 
 def pin_beat(tempo_map: TempoMap, time_s: float, to_s: float) -> TempoMap:
-    """Make the beat nearest to a time an anchor and move it. Holds the neighbouring anchors and everything beyond them.
+    """Make the beat nearest to a time an anchor and move it. Holds the neighbouring anchors and
+    everything beyond them.
 
     Raises:
         TempoMapError: as move_anchor.
@@ -97,10 +101,12 @@ def set_part_tempo(tempo_map: TempoMap, time_s: float, bpm: float) -> TempoMap:
 
 
 def splice(tempo_map: TempoMap, part: TempoMap, start_s: float, end_s: float) -> TempoMap:
-    """Take the beats between two times from another map. Holds every beat outside in time; those after may get other numbers.
+    """Take the beats between two times from another map. Holds every beat outside in time; those after
+    may get other numbers.
 
     Raises:
-        TempoMapError: if the stretch is shorter than two beats, or the maps cannot be joined within the limits of tempo.
+        TempoMapError: if the stretch is shorter than two beats, or the maps cannot be joined within the
+            limits of tempo.
     """
     first, last = (tempo_map.nearest_beat(time_s) for time_s in (start_s, end_s))
     if last - first < 2:
@@ -146,7 +152,8 @@ def _pinned(tempo_map: TempoMap, beat: int) -> TempoMap:
 
 
 def _pinned_around(part: TempoMap, from_s: float, to_s: float) -> tuple[Anchor, ...]:
-    """The anchors of a map, with one a beat within each end of a stretch, so that its tempi hold up to there."""
+    """The anchors of a map, with one a beat within each end of a stretch, so that its tempi
+    hold up to there."""
     inner = _pinned(part, part.nearest_beat(from_s) + 1)
     return _pinned(inner, part.nearest_beat(to_s) - 1).anchors
 

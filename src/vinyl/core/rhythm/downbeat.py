@@ -1,4 +1,6 @@
-"""How many beats a bar has and which of them starts it: where sound, harmony and bass change, and what the drums accent."""
+"""How many beats a bar has and which of them starts it: where sound, harmony and bass change, and what the
+drums accent.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,9 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class BarFit:
-    """``first_slot`` is the half-beat (counted from the first slot given) of the first bar start; ``clarity`` runs from 0 to 1."""
+    """``first_slot`` is the half-beat (counted from the first slot given) of the first bar start; ``clarity``
+    runs from 0 to 1.
+    """
 
     beats_per_bar: int
     first_slot: int
@@ -71,10 +75,12 @@ def find_bars(
 
 
 def find_metre(peaks: FloatArray, pitch: FloatArray) -> int:
-    """The number of beats after which drums and harmony repeat better than after other numbers; 4 unless another is clearly better.
+    """The number of beats after which drums and harmony repeat better than after other numbers; 4 unless
+    another is clearly better.
 
     Args:
-        peaks: attacks of half-beat slots (slots, bands). pitch: pitch-class strengths of the same slots (slots, classes).
+        peaks: attacks of half-beat slots (slots, bands). pitch: pitch-class strengths of the same slots
+            (slots, classes).
     """
     drums, harmony = (
         _metre_scores(_whole_beats(features)) for features in (peaks / (peaks.std(axis=0) + 1e-9), pitch)
@@ -120,7 +126,9 @@ def _stands_out(alike: FloatArray, metre: int) -> float:
 
 
 def _change(features: FloatArray, span: int) -> FloatArray:
-    """How sharply the mean of the span after each slot differs from that of the span before: its peaks, the great ones most."""
+    """How sharply the mean of the span after each slot differs from that of the span before: its peaks, the
+    great ones most.
+    """
     sharp = np.zeros(len(features))
     if len(features) < 2 * span + 4:
         return sharp
@@ -147,7 +155,9 @@ def _on_beats_too(score: FloatArray) -> FloatArray:
 
 
 def _back_beat(peaks: list[FloatArray]) -> FloatArray:
-    """For each half-beat of a bar of four: do bass drums fall on it and snares on the second and fourth beat after?"""
+    """For each half-beat of a bar of four: do bass drums fall on it and snares on the second and fourth beat
+    after?
+    """
     slots = 4 * SLOTS_PER_BEAT
     low, bright = _by_phase(peaks[0], slots), _by_phase(peaks[1] + peaks[2], slots)
     snares = np.roll(bright, -2) + np.roll(bright, -6) - bright - np.roll(bright, -4)

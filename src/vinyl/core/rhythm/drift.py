@@ -29,7 +29,9 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Drift:
-    """At each of ``times_s``: ``offset_s`` of the attacks from the grid (later is positive), and their ``spread_s`` around it."""
+    """At each of ``times_s``: ``offset_s`` of the attacks from the grid (later is positive), and their
+    ``spread_s`` around it.
+    """
 
     times_s: FloatArray
     offset_s: FloatArray
@@ -42,7 +44,9 @@ class Drift:
 
 
 def measure_drift(transients: Transients, tempo_map: TempoMap, duration_s: float) -> Drift:
-    """The most common offset of attacks from beats and half-beats in windows of four bars; windows without a beat are left out."""
+    """The most common offset of attacks from beats and half-beats in windows of four bars; windows without a
+    beat are left out.
+    """
     beats = tempo_map.beat_at(transients.times_s)
     halves = np.rint(beats * 2.0) / 2.0
     away = transients.times_s - tempo_map.time_at(halves)
@@ -62,7 +66,9 @@ def measure_drift(transients: Transients, tempo_map: TempoMap, duration_s: float
 
 
 def _mode(away: FloatArray, say: FloatArray) -> tuple[float, float, float, float]:
-    """The offset where attacks lie densest, their spread around it, how much they weigh, and the share of that which lies close to it."""
+    """The offset where attacks lie densest, their spread around it, how much they weigh, and the share of
+    that which lies close to it.
+    """
     weight = float(say.sum())
     if weight == 0.0:
         return 0.0, 0.0, 0.0, 0.0

@@ -44,7 +44,9 @@ def move_beat_here(tempo_map: TempoMap, time_s: float) -> TempoMap:
 
 
 def scale_tempo(tempo_map: TempoMap, factor: float) -> TempoMap:
-    """Multiply the tempo (2 doubles, 1.5 makes three beats of two). Holds beat 0 in time, and with it every beat that is left."""
+    """Multiply the tempo (2 doubles, 1.5 makes three beats of two). Holds beat 0 in time, and with it every
+    beat that is left.
+    """
     return replace(tempo_map, anchors=tuple(_scaled(anchor, factor) for anchor in tempo_map.anchors))
 
 
@@ -57,7 +59,8 @@ def set_tempo(tempo_map: TempoMap, bpm: float, hold_s: float | None = None) -> T
 
 
 def stretch(tempo_map: TempoMap, hold_s: float, line_s: float, to_s: float) -> TempoMap:
-    """Stretch the whole grid so that the beat nearest to one time falls on another. Holds the beat nearest to hold_s.
+    """Stretch the whole grid so that the beat nearest to one time falls on another. Holds the beat
+    nearest to hold_s.
 
     Raises:
         TempoMapError: if both are the same beat, or the beat would have to pass the held one.

@@ -65,7 +65,9 @@ def _attack_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
 
 
 def even_knots(beats_s: FloatArray, first: int, beats_per_bar: int) -> NDArray[np.int64]:
-    """Numbers of the bar starts to pin: one in 4, in 2, or each bar, as few as keep the curve within TOLERANCE_S."""
+    """Numbers of the bar starts to pin: one in 4, in 2, or each bar, as few as keep the curve within
+    TOLERANCE_S.
+    """
     numbers = np.arange(len(beats_s))
     for bars in (4, 2, 1):
         pinned = np.arange(first, len(beats_s), bars * beats_per_bar)
@@ -79,7 +81,9 @@ def even_knots(beats_s: FloatArray, first: int, beats_per_bar: int) -> NDArray[n
 
 
 def beat_profiles(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> FloatArray:
-    """Attacks between half a beat before and half a beat after each beat, (beats, BINS), averaged over neighbours."""
+    """Attacks between half a beat before and half a beat after each beat, (beats, BINS), averaged over
+    neighbours.
+    """
     numbers = np.interp(np.arange(len(fine)) / rate_hz, beats_s, np.arange(len(beats_s)), left=-9, right=-9)
     inside = numbers > -9
     place = (numbers[inside] + 0.5) * BINS

@@ -64,7 +64,9 @@ def estimate_grid(
 
 
 def _within_limits(course: Course) -> Course:
-    """The course with its beats counted half or twice as often where its usual tempo is one that no grid may have."""
+    """The course with its beats counted half or twice as often where its usual tempo is one that no grid may
+    have.
+    """
     bpm = 60.0 * float(np.median(np.diff(course.numbers) / np.diff(course.times_s)))
     octaves = 0
     if bpm > MAX_BPM:
@@ -89,7 +91,9 @@ def _steps(course: Course, slots: FloatArray) -> NDArray[np.int64]:
 
 
 def _tempo_map(course: Course, first: float, metre: int) -> TempoMap:
-    """Anchors on the course, beat 0 being the first bar start, or the one before if that lies at the very start of the file."""
+    """Anchors on the course, beat 0 being the first bar start, or the one before if that lies at the very
+    start of the file.
+    """
     while float(course.time_at(np.array([first - metre]))[0]) > -EARLIEST_S:
         first -= metre
     if course.kind == "steady":

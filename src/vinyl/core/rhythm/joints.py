@@ -25,7 +25,8 @@ FloatArray = NDArray[np.float64]
 
 
 def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatArray, FloatArray]:
-    """Beat numbers and times in seconds between which the tempo is one, first and last beat of the pieces included.
+    """Beat numbers and times in seconds between which the tempo is one, first and last beat of the pieces
+    included.
 
     What is a beat and what an off-beat is settled by where the pieces meet.
 
@@ -42,7 +43,9 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
 
 
 def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
-    """The time in seconds before which beats are like those of the first piece, and after which like those of the second."""
+    """The time in seconds before which beats are like those of the first piece, and after which like those of
+    the second.
+    """
     low_s, high_s = min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S
     times_s = np.arange(low_s, high_s, 0.05)
     balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(

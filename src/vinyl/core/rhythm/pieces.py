@@ -42,8 +42,10 @@ FloatArray = NDArray[np.float64]
 class Piece:
     """Beats at ``phase_s + n * period_s`` that hold from ``start_s`` to ``end_s``.
 
-    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s`` how far
-    the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat stands out from the off-beat.
+    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s``
+    how far
+    the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat
+    stands out from the off-beat.
     """
 
     start_s: float
@@ -58,7 +60,9 @@ class Piece:
 
 @dataclass(frozen=True, slots=True)
 class _Segments:
-    """Segments of SEGMENT_BEATS beats against a piece: middle, lag, weight, likeness, and whether they agree with it."""
+    """Segments of SEGMENT_BEATS beats against a piece: middle, lag, weight, likeness, and whether they agree
+    with it.
+    """
 
     centres_s: FloatArray
     lags_s: FloatArray
@@ -72,7 +76,8 @@ def find_pieces(
 ) -> tuple[list[Piece], float]:
     """Steady pieces in order of time, and the share (0 to 1) of all attacks that they explain.
 
-    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those that explain
+    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those
+    that explain
     most are taken first.
     """
     fine = fine_sum(onsets)
@@ -219,7 +224,9 @@ def _in_octave_of(bpm: float, piece: Piece) -> Piece:
 
 
 def join_same(pieces: list[Piece]) -> list[Piece]:
-    """Pieces with neighbours of the same tempo and phase (or quarters of a beat apart, or with a phase hard to hear) made one."""
+    """Pieces with neighbours of the same tempo and phase (or quarters of a beat apart, or with a phase hard
+    to hear) made one.
+    """
     joined = pieces[:1]
     for piece in pieces[1:]:
         before = joined[-1]

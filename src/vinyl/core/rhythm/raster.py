@@ -1,4 +1,6 @@
-"""Bars on top of each other: the onsets of every bar as one row, so that a right grid stands in straight stripes."""
+"""Bars on top of each other: the onsets of every bar as one row, so that a right grid stands in straight
+stripes.
+"""
 
 from __future__ import annotations
 

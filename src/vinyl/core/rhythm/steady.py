@@ -87,7 +87,9 @@ def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: 
 def _folded(
     envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int, beats: int | None
 ) -> FloatArray:
-    """Sums by phase (segments, bins), in segments of so many beats or in one; a stretch at a time, for the sake of long mixes."""
+    """Sums by phase (segments, bins), in segments of so many beats or in one; a stretch at a time, for the
+    sake of long mixes.
+    """
     count = 1 if beats is None else int((len(envelope) - 1) / (rate_hz * period_s) / beats) + 1
     sums = np.zeros((count, bins))
     for start in range(0, len(envelope), STRETCH):
@@ -136,7 +138,9 @@ def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, Fl
 def lags_against(
     profiles: FloatArray, template: FloatArray, period_s: float
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Lag in seconds of each profile (segments, bins) against a template, within an eighth of a beat, its weight, and likeness."""
+    """Lag in seconds of each profile (segments, bins) against a template, within an eighth of a beat, its
+    weight, and likeness.
+    """
     bins = profiles.shape[1]
     centred, template = profiles - profiles.mean(axis=1, keepdims=True), template - template.mean()
     spectra = scipy.fft.rfft(centred, axis=1)
@@ -172,7 +176,9 @@ def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[flo
 
 
 def beat_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
-    """Time in seconds within the period where the attacks of the beat begin, and how clearly it is the beat (0 to 1)."""
+    """Time in seconds within the period where the attacks of the beat begin, and how clearly it is the beat
+    (0 to 1).
+    """
     near, share = _near_phase(onsets, period_s)
     folded = fold(fine_sum(onsets), onsets.fine_rate_hz, period_s, round(period_s * onsets.fine_rate_hz))
     return attack(folded, near, period_s), share
@@ -194,7 +200,9 @@ def _near_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
 
 
 def attack(folded: FloatArray, near: float, period_s: float, share: float = ATTACK_SHARE) -> float:
-    """Where folded attacks (bins,) rise past a share of their peak, close to a phase ``near`` (0 to 1), in seconds within the period."""
+    """Where folded attacks (bins,) rise past a share of their peak, close to a phase ``near`` (0 to 1), in
+    seconds within the period.
+    """
     bins = len(folded)
     profile = gaussian_filter1d(folded, 0.7, mode="wrap")
     reach = round(SEARCH_S / period_s * bins)

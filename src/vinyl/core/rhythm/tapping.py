@@ -26,7 +26,9 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Tapped:
-    """``spread_bpm`` is the standard error of the taps' own tempo; ``by_attacks`` tells whether the sound narrowed it down."""
+    """``spread_bpm`` is the standard error of the taps' own tempo; ``by_attacks`` tells whether the sound
+    narrowed it down.
+    """
 
     bpm: float
     spread_bpm: float
@@ -34,7 +36,8 @@ class Tapped:
 
 
 def tapped_tempo(taps_s: Sequence[float], transients: Transients | None = None) -> Tapped:
-    """The tempo of taps by a straight line through them, missed ones left out; attacks near it, where they agree, make it exact.
+    """The tempo of taps by a straight line through them, missed ones left out; attacks near it, where
+    they agree, make it exact.
 
     Raises:
         TempoMapError: with fewer than three taps, or a tempo no grid may have.

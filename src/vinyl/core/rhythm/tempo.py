@@ -25,7 +25,8 @@ FloatArray = NDArray[np.float64]
 class TempoEstimate:
     """The tempo in bpm, how clearly it won (0 to 1), the runner-up, and how well anything repeats at all.
 
-    ``repetition`` is the mean autocorrelation after 1, 2 and 4 beats: above 0.2 in music with a beat, under 0.05 in noise.
+    ``repetition`` is the mean autocorrelation after 1, 2 and 4 beats: above 0.2 in music with a beat,
+    under 0.05 in noise.
     """
 
     bpm: float

@@ -1,4 +1,5 @@
-"""Attacks as points in time: what a line of the grid is snapped to, and what its drift is measured against."""
+"""Attacks as points in time: what a line of the grid is snapped to, and what its drift is
+measured against."""
 
 from __future__ import annotations
 
@@ -23,7 +24,9 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Transients:
-    """Attacks in order of time: ``times_s``, and how strong (0 to 1) in the ``low`` band and in all above it (``high``)."""
+    """Attacks in order of time: ``times_s``, and how strong (0 to 1) in the ``low`` band and in all above it
+    (``high``).
+    """
 
     times_s: FloatArray
     low: FloatArray
@@ -50,7 +53,9 @@ class Transients:
 
 
 def find_transients(onsets: Onsets) -> Transients:
-    """Peaks of the fine onset envelope that stand out for 30 ms around; each is placed where its rise begins to tell."""
+    """Peaks of the fine onset envelope that stand out for 30 ms around; each is placed where its rise begins
+    to tell.
+    """
     scales = [_scale(band) for band in onsets.fine]
     width = round(APART_S * onsets.fine_rate_hz)
     count = onsets.fine.shape[1]
@@ -75,7 +80,9 @@ def find_transients(onsets: Onsets) -> Transients:
 def _peaks_in(
     fine: NDArray[np.float32], scales: list[float], width: int, skipped: int
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Places and strengths of the peaks of one stretch; its first ``skipped`` blocks, and those after it, are its neighbours'."""
+    """Places and strengths of the peaks of one stretch; its first ``skipped`` blocks, and those after it, are
+    its neighbours'.
+    """
     low, high = (
         np.clip(band.astype(np.float64) * scale, 0.0, 1.0) for band, scale in zip(fine, scales, strict=True)
     )

@@ -1,7 +1,9 @@
 """Conditions on tracks: one frozen tree for searches, pictures, lists and reasons.
 
-A tree is validated once, said in words, and evaluated here against the facts of one track; this is the reference for
-what the library compiles to SQL. What is unknown meets no condition, and ``NoneOf`` is met by what its parts are not.
+A tree is validated once, said in words, and evaluated here against the facts of one track; this is the
+reference for
+what the library compiles to SQL. What is unknown meets no condition, and ``NoneOf`` is met by what its
+parts are not.
 """
 
 from __future__ import annotations
@@ -18,7 +20,8 @@ from vinyl.core.tonal.key import fitting_keys, parse_key
 
 TextField = Literal["title", "artist", "album", "genre", "label", "comment", "codec"]
 NumberField = Literal[
-    "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence", "bit_rate", "cue_count", "route_count",
+    "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
+    "bit_rate", "cue_count", "route_count",
 ]  # fmt: skip
 Flag = Literal["away", "has picture", "analysed", "replaced"]
 Part = Literal["grid", "key", "cues", "tags"]
@@ -141,7 +144,8 @@ def matches(condition: Condition, facts: Facts) -> bool:
     """Whether a track meets a condition.
 
     Args:
-        facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``, ``key``,
+        facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``,
+            ``key``,
             ``lists`` and ``locks`` as sets, and a truth for each flag.
     """
     match condition:
@@ -229,16 +233,21 @@ def subject(condition: Condition) -> str:
 
 
 def without(condition: Condition, about: str) -> Condition:
-    """A condition with those of its first parts left out that are about one thing; so a picture can be widened."""
+    """A condition with those of its first parts left out that are about one thing; so a picture can be
+    widened.
+    """
     if isinstance(condition, AllOf):
         return replace(condition, parts=tuple(part for part in condition.parts if subject(part) != about))
     return AllOf() if subject(condition) == about else condition
 
 
 NAMES: Mapping[str, str] = {
-    "bpm": "tempo", "rating": "stars", "duration_s": "length in seconds", "lufs": "loudness", "key_confidence": "sureness of the key",
+    "bpm": "tempo", "rating": "stars", "duration_s": "length in "
+                                                     "seconds", "lufs": "loudness",
+    "key_confidence": "sureness of the key",
     "bit_rate": "bit rate", "cue_count": "cues", "route_count": "routes", "genre": "style",
-    **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment", "codec")},
+    **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment",
+                                  "codec")},
 }  # fmt: skip
 
 

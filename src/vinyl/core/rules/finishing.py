@@ -15,7 +15,9 @@ LOCKABLE: tuple[Part, ...] = ("grid", "cues", "key", "tags")
 
 @dataclass(frozen=True, slots=True)
 class FinishRules:
-    """When a track counts as prepared. ``grid`` and ``key`` may be settled by a lock; ``cues`` is how many, ``roles`` which of them."""
+    """When a track counts as prepared. ``grid`` and ``key`` may be settled by a lock; ``cues`` is how many,
+    ``roles`` which of them.
+    """
 
     grid: GridRule = "sure"
     key: bool = True
@@ -39,7 +41,8 @@ class Preparation:
 
 
 def what_is_left(track: Preparation, rules: FinishRules) -> list[Part]:
-    """The parts that the rules find wanting, in the order of the work; nothing is left of a finished track."""
+    """The parts that the rules find wanting, in the order of the work; nothing is left of a
+    finished track."""
     left: list[Part] = []
     if not _grid_done(track, rules.grid):
         left.append("grid")

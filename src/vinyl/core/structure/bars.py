@@ -21,8 +21,10 @@ FloatArray = NDArray[np.float64]
 class Bars:
     """Features of bars that begin at ``starts_s`` (one more for the end of the last).
 
-    ``sound`` are mean log energies in bands (bars, bands), ``pitch`` pitch-class strengths (bars, 24), ``low`` and
-    ``level`` mean magnitudes of the low band and of all, ``attacks`` mean onset strength of the low band and of all above it.
+    ``sound`` are mean log energies in bands (bars, bands), ``pitch`` pitch-class strengths (bars, 24),
+    ``low`` and
+    ``level`` mean magnitudes of the low band and of all, ``attacks`` mean onset strength of the low band
+    and of all above it.
     """
 
     starts_s: FloatArray
@@ -37,7 +39,9 @@ class Bars:
 
     @property
     def played_starts_s(self) -> FloatArray:
-        """Bar starts from the first bar on in which anything is struck: silence and ambience before it belong to no phrase."""
+        """Bar starts from the first bar on in which anything is struck: silence and ambience before it belong
+        to no phrase.
+        """
         attacks = self.attacks.sum(axis=1)
         return self.starts_s[int(np.argmax(attacks > PLAYED * np.median(attacks))) :]
 

@@ -41,7 +41,8 @@ class Energy:
 
 
 def estimate_energy(onsets: Onsets, lufs: float | None) -> Energy:
-    """Energy from loudness and, over the louder half of the track, attacks, bass and brightness; silence is 0.
+    """Energy from loudness and, over the louder half of the track, attacks, bass and brightness; silence
+    is 0.
 
     Every part grows or stays with gain, so that turning a track up never lowers it.
     """

@@ -44,7 +44,9 @@ class Section:
 
 @dataclass(frozen=True, slots=True)
 class Structure:
-    """Sections in order, a time on which a phrase of 8 bars begins, and where the low end returns after a break."""
+    """Sections in order, a time on which a phrase of 8 bars begins, and where the low end returns after a
+    break.
+    """
 
     sections: tuple[Section, ...] = ()
     phrase_s: float | None = None
@@ -73,7 +75,8 @@ def phrase_starts(tempo_map: TempoMap, phrase_s: float, duration_s: float) -> li
 
 
 def _features(bars: Bars) -> FloatArray:
-    """Rows (bars, dims) in which distance is difference of sound: bands, attacks, and harmony with less say."""
+    """Rows (bars, dims) in which distance is difference of sound: bands, attacks, and harmony
+    with less say."""
     sound = bars.sound - bars.sound.mean(axis=0)
     pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
     attacks = bars.attacks - bars.attacks.mean(axis=0)
@@ -105,7 +108,8 @@ def _change(features: FloatArray, span: int) -> FloatArray:
 
 
 def _cuts(features: FloatArray, offset: int) -> list[int]:
-    """Bars at which sections begin, and the end: least squared error within sections plus a price for each."""
+    """Bars at which sections begin, and the end: least squared error within sections plus a
+    price for each."""
     count = len(features)
     total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
     squares = np.concatenate([[0.0], np.cumsum((features**2).sum(axis=1))])

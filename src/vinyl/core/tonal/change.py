@@ -29,7 +29,9 @@ class KeyChange:
 
 
 def find_change(chroma: Chroma) -> KeyChange | None:
-    """The split after which the mean chroma is far more like that before if it is transposed, if there is one."""
+    """The split after which the mean chroma is far more like that before if it is transposed, if there is
+    one.
+    """
     sums = [_block_sums(part, round(BLOCK_S * chroma.rate_hz)) for part in (chroma.treble, chroma.bass)]
     count = len(sums[0]) - 1
     edge = max(int(np.ceil(LEAST_SHARE * count)), LEAST_BLOCKS)
@@ -63,7 +65,8 @@ def in_first_key(chroma: Chroma) -> tuple[Chroma, KeyChange | None]:
 
 
 def _alike(before: FloatArray, after: FloatArray) -> FloatArray:
-    """Correlation (splits, 12) of what comes before with what comes after, moved down by 0 to 11 semitones."""
+    """Correlation (splits, 12) of what comes before with what comes after, moved down by 0 to
+    11 semitones."""
     before, after = standardised(before), standardised(after)
     return np.stack(
         [(before * np.roll(after, -semitones, axis=1)).mean(axis=1) for semitones in range(12)], axis=1

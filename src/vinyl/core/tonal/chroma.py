@@ -35,7 +35,8 @@ FloatArray = NDArray[np.float32]
 class Chroma:
     """Pitch-class strength over time: ``bass`` and ``treble`` of shape (frames, 12), C first.
 
-    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``concentration`` (0 to 1) is how
+    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``concentration`` (0 to 1)
+    is how
     closely its lasting tones keep to that tuning: over 0.1 in music with pitches, under it in drums alone.
     """
 
@@ -55,7 +56,9 @@ class _Peaks:
 
 
 class ChromaMeter:
-    """Chroma out of slow spectra (see vinyl.core.spectrum) that arrive in blocks, from interpolated peaks after Gomez (2006)."""
+    """Chroma out of slow spectra (see vinyl.core.spectrum) that arrive in blocks, from interpolated peaks
+    after Gomez (2006).
+    """
 
     def __init__(self, rate_hz: float) -> None:
         self._rate_hz = rate_hz
@@ -69,7 +72,9 @@ class ChromaMeter:
         self._frames += len(magnitudes)
 
     def _evened(self, magnitudes: FloatArray) -> FloatArray:
-        """Brought to one level by the loudest of the last half minute, so that a quiet recording is heard as a loud one is."""
+        """Brought to one level by the loudest of the last half minute, so that a quiet recording is heard as
+        a loud one is.
+        """
         if not len(magnitudes):
             return magnitudes
         level = np.sqrt((magnitudes**2).mean(axis=1))
@@ -131,7 +136,9 @@ def _find_peaks(magnitudes: FloatArray, rate_hz: float, first_frame: int) -> _Pe
 
 
 def _tuning(peaks: _Peaks) -> tuple[float, float]:
-    """Deviation from equal temperament in semitones and its concentration, the circular mean over lasting peaks."""
+    """Deviation from equal temperament in semitones and its concentration, the circular mean over lasting
+    peaks.
+    """
     sure = peaks.lasting & (peaks.midi > TUNING_FROM_MIDI)
     strength = peaks.strength[sure]
     if not strength.sum():

@@ -25,7 +25,8 @@ FloatArray = NDArray[np.float64]
 class KeyEstimate:
     """``key`` is None where none can be heard; ``confidence`` (0 to 1) is the chance that it is exact.
 
-    ``second`` holds from ``second_from_s`` on, where the track changes key for good; ``runner_up`` is the next best for the whole.
+    ``second`` holds from ``second_from_s`` on, where the track changes key for good; ``runner_up`` is the
+    next best for the whole.
     """
 
     key: Key | None

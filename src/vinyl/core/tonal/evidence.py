@@ -31,8 +31,10 @@ FloatArray = NDArray[np.float64]
 def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> FloatArray:
     """Evidence of shape (24, KINDS) for majors from C on, then minors.
 
-    Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave open which of their
-    tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats with the phrases, and over which
+    Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave
+    open which of their
+    tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats with the
+    phrases, and over which
     its own triad sounds. Music without a sure beat ends on it too; music for dancing may end anywhere.
 
     Args:
@@ -64,7 +66,9 @@ def key_chances(evidence: FloatArray) -> FloatArray:
 
 
 def _phrase_starts(chroma: Chroma, bar_starts_s: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Fit of each tonic to bass and treble of the first half-bars of phrases, times how far the harmony repeats with them."""
+    """Fit of each tonic to bass and treble of the first half-bars of phrases, times how far the harmony
+    repeats with them.
+    """
     if len(bar_starts_s) <= 2 * PHRASE_BARS:
         return np.zeros(24), np.zeros(24)
     halves_s = np.interp(np.arange(2 * len(bar_starts_s) - 1) / 2, np.arange(len(bar_starts_s)), bar_starts_s)
@@ -78,7 +82,9 @@ def _phrase_starts(chroma: Chroma, bar_starts_s: FloatArray) -> tuple[FloatArray
 
 
 def _repeated(bars: FloatArray) -> float:
-    """How much of the bars' differences (bars, dims) their place in the phrase explains, less what chance would."""
+    """How much of the bars' differences (bars, dims) their place in the phrase explains, less what chance
+    would.
+    """
     unit = bars / (np.sqrt((bars**2).sum(axis=1, keepdims=True)) + 1e-9)
     away = unit - unit.mean(axis=0)
     places = [away[place::PHRASE_BARS] for place in range(PHRASE_BARS)]
@@ -90,7 +96,9 @@ def _repeated(bars: FloatArray) -> float:
 
 
 def _over_each_bass(chroma: Chroma) -> tuple[FloatArray, FloatArray]:
-    """For each key, how like its tonic's triad that is which sounds while its tonic is the bass, and whose third it has."""
+    """For each key, how like its tonic's triad that is which sounds while its tonic is the bass, and whose
+    third it has.
+    """
     together = (
         chroma.bass.T.astype(np.float64)
         @ chroma.treble

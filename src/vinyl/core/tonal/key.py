@@ -76,8 +76,10 @@ class Key:
     def written(self, notation: Notation) -> str:
         """The key as text.
 
-        "name" is "A minor", "short" is "Am", "sharps" is "G#m" where short has "Abm"; "wheel" counts the circle of
-        fifths from C major and A minor, "1d" and "1m"; "wheel letters" counts from Ab minor and B major, "1A" and "1B".
+        "name" is "A minor", "short" is "Am", "sharps" is "G#m" where short has "Abm"; "wheel" counts the
+        circle of
+        fifths from C major and A minor, "1d" and "1m"; "wheel letters" counts from Ab minor and B major,
+        "1A" and "1B".
         """
         minor = self.mode == "minor"
         if notation == "wheel":
@@ -119,7 +121,9 @@ def fitting_keys(key: Key) -> tuple[Key, ...]:
 
 
 def after_tempo_change(key: Key, percent: float) -> tuple[Key, float]:
-    """The key that is heard when a track plays ``percent`` faster without key hold, and the cents left over (-50 to 50)."""
+    """The key that is heard when a track plays ``percent`` faster without key hold, and the cents left over
+    (-50 to 50).
+    """
     semitones = 12.0 * math.log2(1.0 + percent / 100.0)
     whole = round(semitones)
     return key.transposed(whole), 100.0 * (semitones - whole)

@@ -23,7 +23,9 @@ FloatArray = NDArray[np.float32]
 
 @dataclass(frozen=True, slots=True)
 class WaveformLevel:
-    """Values 0 to 255, one every ``hop`` samples: ``peak`` and ``body`` (RMS) on a linear scale, ``low`` the RMS of the low band."""
+    """Values 0 to 255, one every ``hop`` samples: ``peak`` and ``body`` (RMS) on a linear scale, ``low`` the
+    RMS of the low band.
+    """
 
     hop: int
     peak: Bytes
@@ -33,7 +35,8 @@ class WaveformLevel:
 
 @dataclass(frozen=True, slots=True)
 class WaveformSummary:
-    """Levels from fine to coarse, attacks of the low band and of all above it at the finest steps, 0 to 255, and as points.
+    """Levels from fine to coarse, attacks of the low band and of all above it at the finest steps, 0 to
+    255, and as points.
 
     Step i of a level covers samples i * hop to (i + 1) * hop.
     """
@@ -95,7 +98,9 @@ def pack(summary: WaveformSummary) -> bytes:
 
 @dataclass(frozen=True, slots=True)
 class StoredOnsets:
-    """What the grid's drift and raster are computed from: attacks of both bands at ``rate_hz``, and the transients."""
+    """What the grid's drift and raster are computed from: attacks of both bands at ``rate_hz``, and the
+    transients.
+    """
 
     rate_hz: float
     low: Bytes

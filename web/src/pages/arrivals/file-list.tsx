@@ -84,8 +84,7 @@ function FileRow({ file }: { file: File }) {
         sx={({ inks }) => ({
           fontSize: "0.8rem",
           fontWeight: 600,
-          color:
-            file.outcome === "broken" ? inks.now : file.outcome === "added" ? inks.sure : inks.faint,
+          color: file.outcome === "broken" ? inks.now : file.outcome === "added" ? inks.sure : inks.faint,
         })}
       >
         <span aria-hidden>{MARKS[file.outcome]}</span> {file.outcome}

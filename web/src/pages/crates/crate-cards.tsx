@@ -1,3 +1,4 @@
+/** The crates as cards to choose and sort. */
 import { useDroppable } from "@dnd-kit/core";
 import { Box, Button, Typography } from "@mui/material";
 import type { Crate } from "../../api/client";

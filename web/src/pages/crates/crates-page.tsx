@@ -37,13 +37,7 @@ export function CratesPage() {
   return (
     <>
       {open && crates ? (
-        <OpenCrate
-          key={open.id}
-          crate={open}
-          crates={crates}
-          onShow={show}
-          onMake={() => setNaming(true)}
-        />
+        <OpenCrate key={open.id} crate={open} crates={crates} onShow={show} onMake={() => setNaming(true)} />
       ) : (
         crates && <NoCrates onMake={() => setNaming(true)} />
       )}

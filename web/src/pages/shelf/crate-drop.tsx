@@ -1,11 +1,5 @@
 /** Dragging rows of the Shelf opens a panel of crates to drop them on. */
-import {
-  DndContext,
-  MeasuringStrategy,
-  pointerWithin,
-  useDroppable,
-  type DragEndEvent,
-} from "@dnd-kit/core";
+import { DndContext, MeasuringStrategy, pointerWithin, useDroppable, type DragEndEvent } from "@dnd-kit/core";
 import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";

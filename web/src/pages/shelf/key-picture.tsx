@@ -1,3 +1,4 @@
+/** How many tracks in each key, as a ring. */
 import { useTheme } from "@mui/material/styles";
 import { FIFTHS_MAJOR, FIFTHS_MINOR, place } from "../../components/key-ring";
 

@@ -40,7 +40,15 @@ interface Told {
   drop: Changes;
 }
 
-function chipsOf({ bpm_from: low, bpm_to: high, key, genre, month, rating_from: stars, energy }: Filters): Told[] {
+function chipsOf({
+  bpm_from: low,
+  bpm_to: high,
+  key,
+  genre,
+  month,
+  rating_from: stars,
+  energy,
+}: Filters): Told[] {
   const chips: Told[] = [];
   if (low !== undefined || high !== undefined)
     chips.push({ text: `tempo ${low ?? ""} to ${high ?? ""}`, drop: { bpm_from: null, bpm_to: null } });

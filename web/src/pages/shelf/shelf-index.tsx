@@ -46,11 +46,7 @@ export function ShelfIndex({ index, filters, onChange }: Props) {
       </Picture>
       <Figures index={index} filters={filters} onChange={onChange} />
       <Picture title="Style, as the files say" chosen="">
-        <Styles
-          counts={index.genre}
-          chosen={genre ?? null}
-          onChoose={(name) => toggle("genre", name)}
-        />
+        <Styles counts={index.genre} chosen={genre ?? null} onChoose={(name) => toggle("genre", name)} />
       </Picture>
       <Picture title="Added" chosen={month ?? ""}>
         <BarPicture
@@ -79,10 +75,7 @@ function Figures({ index, filters, onChange }: Props) {
   }));
   return (
     <>
-      <Picture
-        title="Energy"
-        chosen={energy === undefined ? "" : `${energy}–${energy + ENERGY_STEP - 1}`}
-      >
+      <Picture title="Energy" chosen={energy === undefined ? "" : `${energy}–${energy + ENERGY_STEP - 1}`}>
         <BarPicture
           bars={energies}
           chosen={energy === undefined ? null : String(energy)}

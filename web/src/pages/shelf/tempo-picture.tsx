@@ -65,7 +65,11 @@ function sorted([a, b]: Range): Range {
 }
 
 /** The arrows move the range, with Shift only its end. */
-function nudge(event: React.KeyboardEvent, range: Range | null, onChange: (from: number, to: number) => void) {
+function nudge(
+  event: React.KeyboardEvent,
+  range: Range | null,
+  onChange: (from: number, to: number) => void,
+) {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   if (by === undefined) return;
   event.preventDefault();

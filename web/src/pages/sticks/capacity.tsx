@@ -1,3 +1,4 @@
+/** How full a stick is and will be. */
 import { Box } from "@mui/material";
 
 /** How full a stick is, and how full it will be. */

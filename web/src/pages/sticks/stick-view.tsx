@@ -12,7 +12,9 @@ import { useStickActions, type StickActions } from "./use-stick-actions";
 
 export function StickView({ stick }: { stick: Stick }) {
   const jobs = useQuery(jobsQuery).data ?? [];
-  const packing = jobs.find((job) => job.kind === "pack" && isOpen(job) && job.payload["stick_id"] === stick.id);
+  const packing = jobs.find(
+    (job) => job.kind === "pack" && isOpen(job) && job.payload["stick_id"] === stick.id,
+  );
   const busy = packing !== undefined;
   const plan = useQuery({ ...planQuery(stick), enabled: stick.is_in && !busy });
   const act = useStickActions(stick);

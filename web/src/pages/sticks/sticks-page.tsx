@@ -118,8 +118,8 @@ const SIZES_MB = [
 function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: Stick) => void }) {
   const [name, setName] = useState("Slipway Friday");
   const [mb, setMb] = useState(8000);
-  const make = useChange(
-    () => unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
+  const make = useChange(() =>
+    unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
   );
   const submit = (event: React.FormEvent) => {
     event.preventDefault();

@@ -1,3 +1,4 @@
+/** What sounds like the open track. */
 import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";

@@ -1,3 +1,4 @@
+/** Names, signs and shades of the colours of cues. */
 import {
   Box,
   Button,
@@ -26,7 +27,6 @@ export function ColoursDialog({ onClose }: { onClose: () => void }) {
 }
 
 function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
-  const { inks } = useTheme();
   const [colours, setColours] = useState(stored);
   const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })));
   const set = (place: number, change: Partial<Colour>) =>
@@ -41,30 +41,7 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
         <DialogTitle>Colours of cues</DialogTitle>
         <DialogContent>
           {colours.map((colour, i) => (
-            <Box key={colour.colour} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
-              <Shade
-                shade={colour.hex ?? cueColour(colour.colour, inks)}
-                sign={colour.sign}
-                name={colour.colour}
-                onChange={(hex) => set(i, { hex })}
-              />
-              <TextField
-                size="small"
-                label="Name"
-                value={colour.name}
-                onChange={(e) => set(i, { name: e.target.value })}
-                slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }}
-                sx={{ flex: 1 }}
-              />
-              <TextField
-                size="small"
-                label="Sign"
-                value={colour.sign}
-                onChange={(e) => set(i, { sign: e.target.value })}
-                slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }}
-                sx={{ width: 70 }}
-              />
-            </Box>
+            <ColourRow key={colour.colour} colour={colour} onChange={(change) => set(i, change)} />
           ))}
           <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
             Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a
@@ -87,6 +64,41 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+interface RowProps {
+  colour: Colour;
+  onChange: (change: Partial<Colour>) => void;
+}
+
+function ColourRow({ colour, onChange }: RowProps) {
+  const { inks } = useTheme();
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
+      <Shade
+        shade={colour.hex ?? cueColour(colour.colour, inks)}
+        sign={colour.sign}
+        name={colour.colour}
+        onChange={(hex) => onChange({ hex })}
+      />
+      <TextField
+        size="small"
+        label="Name"
+        value={colour.name}
+        onChange={(e) => onChange({ name: e.target.value })}
+        slotProps={{ htmlInput: { maxLength: 40, "aria-label": `Name of ${colour.colour}` } }}
+        sx={{ flex: 1 }}
+      />
+      <TextField
+        size="small"
+        label="Sign"
+        value={colour.sign}
+        onChange={(e) => onChange({ sign: e.target.value })}
+        slotProps={{ htmlInput: { maxLength: 2, "aria-label": `Sign of ${colour.colour}` } }}
+        sx={{ width: 70 }}
+      />
+    </Box>
   );
 }
 

@@ -1,3 +1,4 @@
+/** Cues and loops by key and button. */
 import type { Cue, Proposal } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { chosenOf, type Bench, type Snap } from "./bench";
@@ -9,96 +10,116 @@ const PADS = [1, 2, 3, 4, 5, 6, 7, 8];
 
 /** What keys and buttons do to cues and loops. */
 export function cueActions(bench: Bench) {
-  const { data, map, actions } = bench.track;
-  const { setCue: setChosenCue } = bench.chosen;
-  const chosen = chosenOf(bench);
-
-  const jumpTo = (cue: Cue) => {
-    setChosenCue(cue.id);
-    engine.setLoop(null);
-    engine.seek(cue.position_s);
-  };
-  const setCue = (cue: Partial<NewCue>) =>
-    actions.addCue.mutate(
-      { position_s: engine.position(), snap: bench.settings.snap, ...cue },
-      { onSuccess: (made) => setChosenCue(made.id) },
-    );
-  const change = (edit: CueEdit) => chosen && actions.changeCue.mutate({ cueId: chosen.id, change: edit });
-  const beatsOf = (cue: Cue) =>
-    map && cue.length_s !== null ? map.beatsBetween(cue.position_s, cue.position_s + cue.length_s) : null;
-  const resize = (factor: number) => {
-    const beats = chosen ? beatsOf(chosen) : null;
-    if (beats !== null && beats * factor >= 0.24 && beats * factor <= 65)
-      change({ length_beats: beats * factor });
-    else if (beats === null) bench.settings.setLoopBeats(Math.max(0.25, Math.min(64, bench.settings.loopBeats * factor)));
-  };
-
+  const basics = basicActions(bench);
   return {
-    jumpTo,
+    ...basics,
+    ...loopActions(bench, basics),
+    ...wayActions(bench, basics),
+    ...chosenActions(bench, basics),
+    ...proposalActions(bench),
+  };
+}
+
+type Basics = ReturnType<typeof basicActions>;
+
+function basicActions(bench: Bench) {
+  const { data, map, actions } = bench.track;
+  const { snap } = bench.settings;
+  const choose = (cue: Cue) => bench.chosen.setCue(cue.id);
+  const chosen = chosenOf(bench);
+  const setCue = (cue: Partial<NewCue>) =>
+    actions.addCue.mutate({ position_s: engine.position(), snap, ...cue }, { onSuccess: choose });
+  return {
     setCue,
-    change,
-    beatsOf,
+    jumpTo: (cue: Cue) => {
+      choose(cue);
+      engine.setLoop(null);
+      engine.seek(cue.position_s);
+    },
+    change: (edit: CueEdit) => chosen && actions.changeCue.mutate({ cueId: chosen.id, change: edit }),
+    beatsOf: (cue: Cue | undefined) =>
+      map && cue && cue.length_s !== null
+        ? map.beatsBetween(cue.position_s, cue.position_s + cue.length_s)
+        : null,
     /** The in, main or out point is one: set again, it moves. */
     setRole: (role: "in" | "main" | "out", label: string) => {
       const there = data.cues.find((cue) => cue.role === role);
       if (!there) setCue({ role, label });
       else
         actions.changeCue.mutate(
-          { cueId: there.id, change: { position_s: engine.position(), snap: bench.settings.snap } },
-          { onSuccess: (moved) => setChosenCue(moved.id) },
+          { cueId: there.id, change: { position_s: engine.position(), snap } },
+          { onSuccess: choose },
         );
     },
+  };
+}
+
+function startLoop(cue: Cue): void {
+  if (cue.length_s !== null) engine.setLoop({ start: cue.position_s, end: cue.position_s + cue.length_s });
+}
+
+function loopActions(bench: Bench, { jumpTo, change, beatsOf }: Basics) {
+  const { actions } = bench.track;
+  const { snap, loopBeats, setLoopBeats } = bench.settings;
+  const chosen = chosenOf(bench);
+  const beats = beatsOf(chosen);
+  const resize = (factor: number) => {
+    if (beats === null) setLoopBeats(Math.max(0.25, Math.min(64, loopBeats * factor)));
+    else if (beats * factor >= 0.24 && beats * factor <= 65) change({ length_beats: beats * factor });
+  };
+  const made = (cue: Cue) => {
+    bench.chosen.setCue(cue.id);
+    startLoop(cue);
+  };
+  return {
     loop: () => {
-      if (engine.snapshot().loop) {
-        engine.setLoop(null);
-        return;
-      }
-      const made = (cue: Cue) => {
-        setChosenCue(cue.id);
-        if (cue.length_s !== null)
-          engine.setLoop({ start: cue.position_s, end: cue.position_s + cue.length_s });
-      };
-      actions.addCue.mutate(
-        {
-          position_s: engine.position(),
-          snap: bench.settings.snap,
-          length_beats: bench.settings.loopBeats,
-          label: "Loop",
-          colour: "ochre",
-        },
-        { onSuccess: made },
-      );
+      const loop = { length_beats: loopBeats, label: "Loop", colour: "ochre" } as const;
+      if (engine.snapshot().loop) engine.setLoop(null);
+      else actions.addCue.mutate({ position_s: engine.position(), snap, ...loop }, { onSuccess: made });
     },
     playLoop: (cue: Cue) => {
       if (cue.length_s === null) return;
       jumpTo(cue);
-      engine.setLoop({ start: cue.position_s, end: cue.position_s + cue.length_s });
+      startLoop(cue);
     },
     halveLoop: () => resize(0.5),
     doubleLoop: () => resize(2),
-    moveLoopOn: () => {
-      const beats = chosen ? beatsOf(chosen) : null;
-      if (beats !== null) change({ move_beats: beats });
-    },
+    moveLoopOn: () => beats !== null && change({ move_beats: beats }),
     toggleEngages: () => chosen?.length_s != null && change({ engages: !chosen.engages }),
+  };
+}
+
+/** The ways to a cue. */
+function wayActions(bench: Bench, { jumpTo, setCue }: Basics) {
+  const { cues } = bench.track.data;
+  return {
     pad: (pad: number) => {
-      const there = data.cues.find((cue) => cue.pad === pad);
+      const there = cues.find((cue) => cue.pad === pad);
       if (there) jumpTo(there);
       else setCue({ pad });
     },
     nth: (place: number) => {
-      const cue = data.cues[place - 1];
+      const cue = cues[place - 1];
       if (cue) jumpTo(cue);
     },
     chooseNeighbour: (by: 1 | -1) => {
-      const place = data.cues.findIndex((cue) => cue.id === bench.chosen.cue);
-      const next = place < 0 ? (by > 0 ? data.cues[0] : data.cues.at(-1)) : data.cues[place + by];
+      const place = cues.findIndex((cue) => cue.id === bench.chosen.cue);
+      const next = place < 0 ? (by > 0 ? cues[0] : cues.at(-1)) : cues[place + by];
       if (next) jumpTo(next);
     },
+  };
+}
+
+/** What is done to the chosen cue. */
+function chosenActions(bench: Bench, { change }: Basics) {
+  const { data, actions } = bench.track;
+  const { snap, setSnap } = bench.settings;
+  const chosen = chosenOf(bench);
+  return {
     nextColour: () =>
       chosen && change({ colour: COLOURS[(COLOURS.indexOf(chosen.colour) + 1) % COLOURS.length] }),
-    nextSnap: () => bench.settings.setSnap(SNAPS[(SNAPS.indexOf(bench.settings.snap) + 1) % SNAPS.length] ?? "beat"),
-    moveChosenHere: () => change({ position_s: engine.position(), snap: bench.settings.snap }),
+    nextSnap: () => setSnap(SNAPS[(SNAPS.indexOf(snap) + 1) % SNAPS.length] ?? "beat"),
+    moveChosenHere: () => change({ position_s: engine.position(), snap }),
     moveChosenBy: (beats: number) => change({ move_beats: beats }),
     moveChosenByMs: (ms: number) => change({ move_ms: ms }),
     togglePad: () => {
@@ -111,15 +132,22 @@ export function cueActions(bench: Bench) {
     deleteChosen: () => {
       if (!chosen) return;
       actions.deleteCue.mutate(chosen.id);
-      setChosenCue(null);
+      bench.chosen.setCue(null);
     },
+  };
+}
+
+function proposalActions(bench: Bench) {
+  const { actions, proposals } = bench.track;
+  const none = () => bench.say("Nothing is proposed (any more).");
+  return {
     accept: (proposal: Proposal | undefined) => {
-      if (proposal) actions.addCue.mutate(cueOf(proposal), { onSuccess: (made) => setChosenCue(made.id) });
-      else bench.say("Nothing is proposed (any more).");
+      if (!proposal) none();
+      else actions.addCue.mutate(cueOf(proposal), { onSuccess: (made) => bench.chosen.setCue(made.id) });
     },
     acceptAll: () => {
-      if (bench.track.proposals.length) actions.addCues.mutate(bench.track.proposals.map(cueOf));
-      else bench.say("Nothing is proposed (any more).");
+      if (proposals.length) actions.addCues.mutate(proposals.map(cueOf));
+      else none();
     },
   };
 }

@@ -1,3 +1,4 @@
+/** The drift line below the close-up. */
 import { Box, Button, Tooltip } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useEffect, useRef } from "react";

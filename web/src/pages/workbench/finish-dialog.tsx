@@ -1,3 +1,4 @@
+/** The rules by which a track is finished. */
 import {
   Button,
   Checkbox,
@@ -40,23 +41,6 @@ function Form({ stored, onClose }: { stored: Rules; onClose: () => void }) {
     event.preventDefault();
     save.mutate(rules, { onSuccess: onClose });
   };
-  const role = (name: Rules["roles"][number]) => (
-    <FormControlLabel
-      key={name}
-      label={`${name} set`}
-      control={
-        <Checkbox
-          size="small"
-          checked={rules.roles.includes(name)}
-          onChange={(e) =>
-            set({
-              roles: e.target.checked ? [...rules.roles, name] : rules.roles.filter((each) => each !== name),
-            })
-          }
-        />
-      }
-    />
-  );
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form onSubmit={submit}>
@@ -84,25 +68,7 @@ function Form({ stored, onClose }: { stored: Rules; onClose: () => void }) {
             value={rules.cues}
             onChange={(e) => set({ cues: Math.max(0, Math.min(32, Number(e.target.value))) })}
           />
-          <FormGroup row>{(["in", "main", "out"] as const).map(role)}</FormGroup>
-          <FormGroup row>
-            <FormControlLabel
-              label="its key is clear or locked"
-              control={
-                <Checkbox size="small" checked={rules.key} onChange={(e) => set({ key: e.target.checked })} />
-              }
-            />
-            <FormControlLabel
-              label="it has stars"
-              control={
-                <Checkbox
-                  size="small"
-                  checked={rules.stars}
-                  onChange={(e) => set({ stars: e.target.checked })}
-                />
-              }
-            />
-          </FormGroup>
+          <Needed rules={rules} set={set} />
           <DialogContentText sx={{ fontSize: "0.82rem" }}>
             What is missing stands beside each track of the list; finished ones are ticked.
           </DialogContentText>
@@ -116,4 +82,43 @@ function Form({ stored, onClose }: { stored: Rules; onClose: () => void }) {
       </form>
     </Dialog>
   );
+}
+
+interface NeededProps {
+  rules: Rules;
+  set: (change: Partial<Rules>) => void;
+}
+
+/** The roles of cues, the key and the stars that a finished track has. */
+function Needed({ rules, set }: NeededProps) {
+  const { roles } = rules;
+  return (
+    <>
+      <FormGroup row>
+        {(["in", "main", "out"] as const).map((name) => (
+          <Check
+            key={name}
+            label={`${name} set`}
+            checked={roles.includes(name)}
+            onChange={(on) => set({ roles: on ? [...roles, name] : roles.filter((each) => each !== name) })}
+          />
+        ))}
+      </FormGroup>
+      <FormGroup row>
+        <Check label="its key is clear or locked" checked={rules.key} onChange={(key) => set({ key })} />
+        <Check label="it has stars" checked={rules.stars} onChange={(stars) => set({ stars })} />
+      </FormGroup>
+    </>
+  );
+}
+
+interface CheckProps {
+  label: string;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}
+
+function Check({ label, checked, onChange }: CheckProps) {
+  const box = <Checkbox size="small" checked={checked} onChange={(e) => onChange(e.target.checked)} />;
+  return <FormControlLabel label={label} control={box} />;
 }

@@ -1,3 +1,4 @@
+/** The beatgrid by key and button. */
 import { engine } from "../../audio/engine";
 import type { Bench } from "./bench";
 
@@ -47,12 +48,22 @@ export function gridActions(bench: Bench) {
       engine.seek(map ? map.snap(worst) : worst);
       bench.settings.setSpan(CLOSE_S);
     },
+    ...tapActions(bench),
+  };
+}
+
+/** The tempo by tapping. */
+function tapActions(bench: Bench) {
+  const { actions } = bench.track;
+  return {
     /** A tap where the sound is; after a pause a new count begins. */
     tap: () => {
       const last = bench.chosen.taps.at(-1);
-      const here = now();
+      const here = engine.position();
       const taps =
-        last !== undefined && here > last && here - last < FORGET_TAPS_S ? [...bench.chosen.taps, here] : [here];
+        last !== undefined && here > last && here - last < FORGET_TAPS_S
+          ? [...bench.chosen.taps, here]
+          : [here];
       bench.chosen.setTaps(taps);
       bench.settings.setPanel("grid");
       if (taps.length >= 3) actions.tap.mutate(taps);
@@ -60,7 +71,7 @@ export function gridActions(bench: Bench) {
     takeTap: () => {
       const { data } = actions.tap;
       if (!data || bench.chosen.taps.length < 3) return;
-      edit({
+      actions.grid.mutate({
         edit: "set tempo",
         bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)),
         hold_s: bench.chosen.taps[0],

@@ -1,115 +1,162 @@
+/** Every edit of the grid, in groups by what they hold fixed. */
 import { Box, InputBase, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
+import type { Grid } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
 import { KEYS } from "../../components/keys";
 import type { TempoMap } from "../../drawing/tempo-map";
 import { FIGURES } from "../../theme";
-import { isLocked, type Bench } from "./bench";
+import { isLocked, type Bench, type Mark } from "./bench";
 import { gridActions } from "./grid-actions";
 import { Tool } from "./tool";
 
 const { grid: G } = KEYS;
 const MOST_LISTED = 12;
 
-/** Every edit of the grid, in groups by what they hold fixed. */
+interface PartProps {
+  bench: Bench;
+  off: boolean;
+}
+
 export function GridPanel({ bench }: { bench: Bench }) {
-  const act = gridActions(bench);
   const { map, data } = bench.track;
-  const { mark } = bench.chosen;
-  const off = !map || isLocked(bench, "grid");
+  const locked = isLocked(bench, "grid");
+  const off = !map || locked;
   return (
     <Box sx={{ display: "flex", flexDirection: "column", gap: 1.3 }}>
-      {isLocked(bench, "grid") && (
+      {locked && (
         <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>
           The grid is locked. Press L to change it.
         </Box>
       )}
       <Taps bench={bench} />
-      <Group name="Every beat stays where it is">
-        <Tool name="Bar starts here" entry={G.bar} disabled={off} onClick={act.barStartsHere} />
-        <Tool name="Bar 1 here" entry={G.first} disabled={off} onClick={act.firstBarHere} />
-        <Tool name="−1 beat" entry={G.barEarlier} disabled={off} onClick={() => act.moveBars(-1)} />
-        <Tool name="+1 beat" entry={G.barLater} disabled={off} onClick={() => act.moveBars(1)} />
-      </Group>
-      <Group name="The tempo stays, all lines move">
-        <Tool name="Beat here" entry={G.align} disabled={off} onClick={act.alignHere} />
-        <Tool name="To its attack" entry={G.snap} disabled={off} onClick={act.snapHere} />
-        <Tool name="−1 ms" entry={G.earlier} disabled={off} onClick={() => act.nudge(-1)} />
-        <Tool name="+1 ms" entry={G.later} disabled={off} onClick={() => act.nudge(1)} />
-        <Tool name="−10" tip="Grid 10 ms earlier: ⇧ ," disabled={off} onClick={() => act.nudge(-10)} />
-        <Tool name="+10" tip="Grid 10 ms later: ⇧ ." disabled={off} onClick={() => act.nudge(10)} />
-        <Figure
-          label="Shift by so many ms"
-          unit="ms"
-          digits={1}
-          value={null}
-          disabled={off}
-          onEnter={act.nudge}
-        />
-      </Group>
-      <Group name="Bar 1 stays, the tempo changes">
-        <Tool name="÷2" entry={G.halve} disabled={off} onClick={act.halve} />
-        <Tool name="×2" entry={G.double} disabled={off} onClick={act.double} />
-        <Tool name="×2/3" entry={G.twoForThree} disabled={off} onClick={act.twoForThree} />
-        <Tool name="×3/2" entry={G.threeForTwo} disabled={off} onClick={act.threeForTwo} />
-        <Tool
-          name="Tempo…"
-          entry={G.tempo}
-          disabled={isLocked(bench, "grid")}
-          onClick={() => bench.ask("tempo")}
-        />
-        <Tool name="Stretch to attack" entry={G.stretch} disabled={off} onClick={act.stretchHere} />
-      </Group>
-      <Group name="Neighbouring anchors stay">
-        <Tool name="Pin to attack" entry={G.pin} disabled={off} onClick={act.pinHere} />
-        <Tool
-          name="Anchor"
-          entry={G.anchor}
-          tip="Anchor on the nearest line: nothing moves, but both sides can be changed apart"
-          disabled={off}
-          onClick={act.addAnchor}
-        />
-        <Tool
-          name="Delete anchor"
-          entry={G.unpin}
-          disabled={off || data.grid?.anchors.length === 1}
-          onClick={act.deleteAnchor}
-        />
-      </Group>
-      <Group
-        name={
-          mark && mark.to > mark.from
-            ? `Marked: ${clock(mark.from, true)} to ${clock(mark.to, true)}`
-            : mark
-              ? `Marked from ${clock(mark.from, true)}`
-              : "Everything outside the marked stretch stays"
-        }
-      >
-        <Tool name="Mark" entry={G.mark} disabled={!map} on={mark !== null} onClick={act.mark} />
-        <Tool name="One tempo" entry={G.join} disabled={off} onClick={act.join} />
-        <Tool
-          name="Rescan…"
-          entry={G.rescan}
-          disabled={isLocked(bench, "grid")}
-          onClick={() => bench.ask("rescan")}
-        />
-      </Group>
+      <BarTools bench={bench} off={off} />
+      <PlaceTools bench={bench} off={off} />
+      <TempoTools bench={bench} off={off} />
+      <AnchorTools bench={bench} off={off} />
+      <StretchTools bench={bench} off={off} />
       {map && map.anchors.length > 1 && map.anchors.length <= MOST_LISTED && (
         <Anchors bench={bench} map={map} disabled={off} />
       )}
-      <Box sx={{ fontSize: "0.78rem", color: "text.secondary" }}>
-        {data.grid
-          ? `${data.grid.kind}, ${data.grid.anchors.length} anchor${data.grid.anchors.length === 1 ? "" : "s"}, ${data.grid.beats_per_bar} beats in a bar, ${data.grid.by_hand ? "by hand" : "as analysed"}`
-          : "No beatgrid yet"}
-      </Box>
+      <Box sx={{ fontSize: "0.78rem", color: "text.secondary" }}>{wordsOf(data.grid)}</Box>
       {data.grid?.by_hand && (
         <Box>
-          <Tool name="Back to the analysed grid" entry={G.reset} disabled={off} onClick={act.reset} />
+          <Tool
+            name="Back to the analysed grid"
+            entry={G.reset}
+            disabled={off}
+            onClick={gridActions(bench).reset}
+          />
         </Box>
       )}
     </Box>
   );
+}
+
+function wordsOf(grid: Grid | null): string {
+  if (!grid) return "No beatgrid yet";
+  const anchors = `${grid.anchors.length} anchor${grid.anchors.length === 1 ? "" : "s"}`;
+  const whose = grid.by_hand ? "by hand" : "as analysed";
+  return `${grid.kind}, ${anchors}, ${grid.beats_per_bar} beats in a bar, ${whose}`;
+}
+
+function BarTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  return (
+    <Group name="Every beat stays where it is">
+      <Tool name="Bar starts here" entry={G.bar} disabled={off} onClick={act.barStartsHere} />
+      <Tool name="Bar 1 here" entry={G.first} disabled={off} onClick={act.firstBarHere} />
+      <Tool name="−1 beat" entry={G.barEarlier} disabled={off} onClick={() => act.moveBars(-1)} />
+      <Tool name="+1 beat" entry={G.barLater} disabled={off} onClick={() => act.moveBars(1)} />
+    </Group>
+  );
+}
+
+function PlaceTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  return (
+    <Group name="The tempo stays, all lines move">
+      <Tool name="Beat here" entry={G.align} disabled={off} onClick={act.alignHere} />
+      <Tool name="To its attack" entry={G.snap} disabled={off} onClick={act.snapHere} />
+      <Tool name="−1 ms" entry={G.earlier} disabled={off} onClick={() => act.nudge(-1)} />
+      <Tool name="+1 ms" entry={G.later} disabled={off} onClick={() => act.nudge(1)} />
+      <Tool name="−10" tip="Grid 10 ms earlier: ⇧ ," disabled={off} onClick={() => act.nudge(-10)} />
+      <Tool name="+10" tip="Grid 10 ms later: ⇧ ." disabled={off} onClick={() => act.nudge(10)} />
+      <Figure
+        label="Shift by so many ms"
+        unit="ms"
+        digits={1}
+        value={null}
+        disabled={off}
+        onEnter={act.nudge}
+      />
+    </Group>
+  );
+}
+
+function TempoTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  return (
+    <Group name="Bar 1 stays, the tempo changes">
+      <Tool name="÷2" entry={G.halve} disabled={off} onClick={act.halve} />
+      <Tool name="×2" entry={G.double} disabled={off} onClick={act.double} />
+      <Tool name="×2/3" entry={G.twoForThree} disabled={off} onClick={act.twoForThree} />
+      <Tool name="×3/2" entry={G.threeForTwo} disabled={off} onClick={act.threeForTwo} />
+      <Tool
+        name="Tempo…"
+        entry={G.tempo}
+        disabled={isLocked(bench, "grid")}
+        onClick={() => bench.ask("tempo")}
+      />
+      <Tool name="Stretch to attack" entry={G.stretch} disabled={off} onClick={act.stretchHere} />
+    </Group>
+  );
+}
+
+function AnchorTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  return (
+    <Group name="Neighbouring anchors stay">
+      <Tool name="Pin to attack" entry={G.pin} disabled={off} onClick={act.pinHere} />
+      <Tool
+        name="Anchor"
+        entry={G.anchor}
+        tip="Anchor on the nearest line: nothing moves, but both sides can be changed apart"
+        disabled={off}
+        onClick={act.addAnchor}
+      />
+      <Tool
+        name="Delete anchor"
+        entry={G.unpin}
+        disabled={off || bench.track.data.grid?.anchors.length === 1}
+        onClick={act.deleteAnchor}
+      />
+    </Group>
+  );
+}
+
+function StretchTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  const { mark } = bench.chosen;
+  return (
+    <Group name={mark ? markWords(mark) : "Everything outside the marked stretch stays"}>
+      <Tool name="Mark" entry={G.mark} disabled={!bench.track.map} on={mark !== null} onClick={act.mark} />
+      <Tool name="One tempo" entry={G.join} disabled={off} onClick={act.join} />
+      <Tool
+        name="Rescan…"
+        entry={G.rescan}
+        disabled={isLocked(bench, "grid")}
+        onClick={() => bench.ask("rescan")}
+      />
+    </Group>
+  );
+}
+
+function markWords({ from, to }: Mark): string {
+  return to > from
+    ? `Marked: ${clock(from, true)} to ${clock(to, true)}`
+    : `Marked from ${clock(from, true)}`;
 }
 
 function Group({ name, children }: { name: string; children: React.ReactNode }) {

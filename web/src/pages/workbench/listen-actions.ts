@@ -1,3 +1,4 @@
+/** Listening and moving by key and button. */
 import { engine, type Jump } from "../../audio/engine";
 import type { Pace } from "../../audio/protocol";
 import type { Bench } from "./bench";
@@ -26,10 +27,13 @@ export function listenActions(bench: Bench) {
     },
     changeStep: (by: 1 | -1) => {
       const place = STEPS.findIndex((step) => step === bench.settings.step);
-      bench.settings.setStep(STEPS[Math.max(0, Math.min(STEPS.length - 1, (place < 0 ? 2 : place) + by))] ?? 16);
+      bench.settings.setStep(
+        STEPS[Math.max(0, Math.min(STEPS.length - 1, (place < 0 ? 2 : place) + by))] ?? 16,
+      );
     },
     zoom: (factor: number) => bench.settings.setSpan(clampSpan(bench.settings.span * factor, duration)),
-    zoomWhole: () => bench.settings.setSpan(bench.settings.span >= duration ? 8 : clampSpan(1.5 * duration, duration)),
+    zoomWhole: () =>
+      bench.settings.setSpan(bench.settings.span >= duration ? 8 : clampSpan(1.5 * duration, duration)),
     backAndListen: () => {
       const now = engine.position();
       engine.seek(map ? map.timeAt(Math.round(map.beatAt(now)) - 4) : now - 2);
@@ -52,7 +56,9 @@ export function listenActions(bench: Bench) {
     },
     nextPace: () => engine.setPace(PACES[(PACES.indexOf(state.pace) + 1) % PACES.length] ?? "full"),
     changeClick: (by: number) =>
-      bench.settings.setClickGain(Math.max(0, Math.min(1, Math.round(10 * (bench.settings.clickGain + by)) / 10))),
+      bench.settings.setClickGain(
+        Math.max(0, Math.min(1, Math.round(10 * (bench.settings.clickGain + by)) / 10)),
+      ),
   };
 }
 

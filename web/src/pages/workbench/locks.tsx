@@ -1,3 +1,4 @@
+/** The locks of a track. */
 import { Box, Tooltip } from "@mui/material";
 import type { Part } from "../../api/client";
 import { useLock } from "../../api/changes";

@@ -1,3 +1,4 @@
+/** Cues onto the grid in one step, after showing how far each goes. */
 import {
   Box,
   Button,
@@ -54,35 +55,7 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
               </MenuItem>
             ))}
           </TextField>
-          <Box sx={{ mt: 1, fontSize: "0.86rem" }}>
-            {moves?.map((each) => (
-              <Box
-                key={each.cue_id}
-                sx={{
-                  display: "grid",
-                  gridTemplateColumns: "1fr auto 90px",
-                  gap: 1,
-                  py: 0.3,
-                  borderBottom: 1,
-                  borderColor: "divider",
-                }}
-              >
-                <span>{each.label || "Cue"}</span>
-                <Box sx={{ fontFamily: FIGURES, color: "text.secondary" }}>{clock(each.from_s, true)}</Box>
-                <Box
-                  sx={{
-                    fontFamily: FIGURES,
-                    textAlign: "right",
-                    color: Math.abs(each.by_ms) > 100 ? "error.main" : "text.primary",
-                  }}
-                >
-                  {Math.abs(each.by_ms) < 0.05
-                    ? "stays"
-                    : `${each.by_ms > 0 ? "+" : "−"}${Math.abs(each.by_ms).toFixed(1)} ms`}
-                </Box>
-              </Box>
-            ))}
-          </Box>
+          <Moves moves={moves ?? []} />
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
@@ -93,4 +66,43 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
       </form>
     </Dialog>
   );
+}
+
+interface Move {
+  cue_id: number;
+  label: string;
+  from_s: number;
+  by_ms: number;
+}
+
+function Moves({ moves }: { moves: Move[] }) {
+  return (
+    <Box sx={{ mt: 1, fontSize: "0.86rem" }}>
+      {moves.map((each) => (
+        <Box
+          key={each.cue_id}
+          sx={{
+            ...{ display: "grid", gridTemplateColumns: "1fr auto 90px", gap: 1, py: 0.3 },
+            ...{ borderBottom: 1, borderColor: "divider" },
+          }}
+        >
+          <span>{each.label || "Cue"}</span>
+          <Box sx={{ fontFamily: FIGURES, color: "text.secondary" }}>{clock(each.from_s, true)}</Box>
+          <Box
+            sx={{
+              ...{ fontFamily: FIGURES, textAlign: "right" },
+              color: Math.abs(each.by_ms) > 100 ? "error.main" : "text.primary",
+            }}
+          >
+            {wordsOf(each.by_ms)}
+          </Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function wordsOf(by_ms: number): string {
+  if (Math.abs(by_ms) < 0.05) return "stays";
+  return `${by_ms > 0 ? "+" : "−"}${Math.abs(by_ms).toFixed(1)} ms`;
 }

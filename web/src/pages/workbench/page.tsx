@@ -1,3 +1,4 @@
+/** The whole track as lines of 16 bars, and what hands do to it. */
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useEffect, useRef, useState } from "react";
@@ -22,18 +23,14 @@ type Hold =
 const FLAG = { left: 4, right: 18, tall: 15 };
 const LAYER = { position: "absolute", inset: 0, width: "100%", height: "100%" } as const;
 
-/** The whole track as lines of 16 bars. A click goes there (to the beat; with Alt exactly), flags can be dragged, Shift and drag marks a stretch. */
+/** A click goes there (to the beat; with Alt exactly), flags can be dragged, Shift and drag marks a stretch. */
 export function Page({ content, bench }: Props) {
   const { inks } = useTheme();
   const page = useRef<HTMLCanvasElement>(null);
   const now = useRef<HTMLCanvasElement>(null);
   const [hold, setHold] = useState<Hold | null>(null);
   const { map, duration } = content;
-  const { actions } = bench.track;
-  const { setCue: setChosenCue } = bench.chosen;
-  const routes = routeActions(bench);
   const drawing = bench.settings.panel === "routes";
-
   useEffect(() => {
     const draw = () => page.current && drawPage(page.current, withHold(content, hold), inks);
     draw();
@@ -47,70 +44,24 @@ export function Page({ content, bench }: Props) {
     },
     [map, duration, inks],
   );
-
-  const at = (event: React.PointerEvent) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    const layout = layOut(map, duration, box.width, box.height);
-    return { layout, x: event.clientX - box.left, y: event.clientY - box.top };
-  };
-  const isOn = (event: React.PointerEvent, time: number) => {
-    const { layout, x, y } = at(event);
-    const flag = placeOf(layout, map, time);
-    return x > flag.x - FLAG.left && x < flag.x + FLAG.right && y >= flag.y && y < flag.y + FLAG.tall;
-  };
-  const timeAt = (event: React.PointerEvent): number => {
-    const { layout, x, y } = at(event);
-    const time = timeOf(layout, map, duration, x, y);
-    return event.altKey ? time : Math.max(0, Math.min(duration, map.snap(time)));
-  };
   const press = (event: React.PointerEvent) => {
-    const time = timeAt(event);
-    const cue = content.cues.findLast((each) => isOn(event, each.position_s));
-    const ghost = content.proposals.findLast((each) => isOn(event, each.position_s));
     event.currentTarget.setPointerCapture(event.pointerId);
-    if (event.shiftKey) setHold({ kind: "mark", from: time, time });
-    else if (cue) setHold({ kind: "cue", cue, time: cue.position_s });
-    else if (ghost) setHold({ kind: "ghost", ghost, from: ghost.position_s, time: ghost.position_s });
-    else if (drawing) setHold({ kind: "jump", from: time, time });
-    setChosenCue(cue?.id ?? null);
-    engine.setLoop(null);
-    if (!event.shiftKey) engine.seek(cue?.position_s ?? ghost?.position_s ?? time);
+    setHold(takenBy(event, content, drawing));
+    pressOn(event, content, bench);
   };
   const drop = (event: React.PointerEvent) => {
-    const free = () => setHold(null);
-    if (!hold) return;
-    const moved = Math.abs(hold.time - (hold.kind === "cue" ? hold.cue.position_s : hold.from)) > 1e-4;
-    if (hold.kind === "cue" && moved)
-      actions.changeCue.mutate(
-        { cueId: hold.cue.id, change: { position_s: hold.time, snap: event.altKey ? "off" : "beat" } },
-        { onSettled: free },
-      );
-    else free();
-    if (hold.kind === "ghost") {
-      if (moved) bench.track.moveProposal(hold.ghost, hold.time);
-      else cueActions(bench).accept(hold.ghost);
-    } else if (hold.kind === "mark")
-      bench.chosen.setMark(
-        moved ? { from: Math.min(hold.from, hold.time), to: Math.max(hold.from, hold.time) } : null,
-      );
-    else if (hold.kind === "jump" && moved) routes.addJump(hold.from, hold.time);
+    if (hold) dropHold(hold, bench, event.altKey, () => setHold(null));
   };
-  const title = drawing
-    ? "Drag from where the route leaves to where it comes in again."
-    : "Click: go there, to the beat; with Alt exactly. Drag a flag to move a cue. ⇧ and drag: mark a stretch. Dashed flags are proposals: click to accept, drag to move.";
   return (
     <Box
       data-testid="page"
-      title={title}
+      title={drawing ? ROUTE_HELP : HELP}
       sx={{
-        flex: 1,
-        minHeight: 0,
-        position: "relative",
+        ...{ flex: 1, minHeight: 0, position: "relative", touchAction: "none" },
         cursor: drawing ? "crosshair" : "text",
-        touchAction: "none",
       }}
       onPointerDown={press}
-      onPointerMove={(e) => hold && setHold({ ...hold, time: timeAt(e) })}
+      onPointerMove={(e) => hold && setHold({ ...hold, time: timeUnder(e, content) })}
       onPointerUp={drop}
     >
       <canvas
@@ -122,6 +73,66 @@ export function Page({ content, bench }: Props) {
       <canvas ref={now} aria-hidden style={{ ...LAYER, pointerEvents: "none" }} />
     </Box>
   );
+}
+
+const ROUTE_HELP = "Drag from where the route leaves to where it comes in again.";
+const HELP =
+  "Click: go there, to the beat; with Alt exactly. Drag a flag to move a cue. ⇧ and drag: mark a stretch. " +
+  "Dashed flags are proposals: click to accept, drag to move.";
+
+function placeUnder(event: React.PointerEvent, { map, duration }: PageContent) {
+  const box = event.currentTarget.getBoundingClientRect();
+  const layout = layOut(map, duration, box.width, box.height);
+  return { layout, x: event.clientX - box.left, y: event.clientY - box.top };
+}
+
+function timeUnder(event: React.PointerEvent, content: PageContent): number {
+  const { layout, x, y } = placeUnder(event, content);
+  const time = timeOf(layout, content.map, content.duration, x, y);
+  return event.altKey ? time : Math.max(0, Math.min(content.duration, content.map.snap(time)));
+}
+
+/** The cue or proposal whose flag is under the pointer. */
+function flagUnder(event: React.PointerEvent, content: PageContent) {
+  const { layout, x, y } = placeUnder(event, content);
+  const isOn = ({ position_s }: { position_s: number }) => {
+    const flag = placeOf(layout, content.map, position_s);
+    return x > flag.x - FLAG.left && x < flag.x + FLAG.right && y >= flag.y && y < flag.y + FLAG.tall;
+  };
+  return { cue: content.cues.findLast(isOn), ghost: content.proposals.findLast(isOn) };
+}
+
+function takenBy(event: React.PointerEvent, content: PageContent, drawing: boolean): Hold | null {
+  const time = timeUnder(event, content);
+  const { cue, ghost } = flagUnder(event, content);
+  if (event.shiftKey) return { kind: "mark", from: time, time };
+  if (cue) return { kind: "cue", cue, time: cue.position_s };
+  if (ghost) return { kind: "ghost", ghost, from: ghost.position_s, time: ghost.position_s };
+  return drawing ? { kind: "jump", from: time, time } : null;
+}
+
+function pressOn(event: React.PointerEvent, content: PageContent, bench: Bench): void {
+  const { cue, ghost } = flagUnder(event, content);
+  bench.chosen.setCue(cue?.id ?? null);
+  engine.setLoop(null);
+  if (!event.shiftKey) engine.seek(cue?.position_s ?? ghost?.position_s ?? timeUnder(event, content));
+}
+
+/** What was held is put where it was let go; `free` once it is drawn there anyway. */
+function dropHold(hold: Hold, bench: Bench, exact: boolean, free: () => void): void {
+  const from = hold.kind === "cue" ? hold.cue.position_s : hold.from;
+  const moved = Math.abs(hold.time - from) > 1e-4;
+  if (hold.kind === "cue" && moved) {
+    const change = { position_s: hold.time, snap: exact ? "off" : "beat" } as const;
+    bench.track.actions.changeCue.mutate({ cueId: hold.cue.id, change }, { onSettled: free });
+    return;
+  }
+  free();
+  if (hold.kind === "ghost" && moved) bench.track.moveProposal(hold.ghost, hold.time);
+  else if (hold.kind === "ghost") cueActions(bench).accept(hold.ghost);
+  else if (hold.kind === "mark")
+    bench.chosen.setMark(moved ? { from: Math.min(from, hold.time), to: Math.max(from, hold.time) } : null);
+  else if (hold.kind === "jump" && moved) routeActions(bench).addJump(from, hold.time);
 }
 
 /** The page as it would be if the hand let go now. */

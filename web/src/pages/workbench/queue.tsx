@@ -1,5 +1,6 @@
+/** The list of tracks beside the Workbench. */
 import { Box, Button, MenuItem, Select } from "@mui/material";
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { useVirtualizer, type Virtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Track } from "../../api/client";
@@ -33,13 +34,15 @@ function whatIsLeft(track: Track): Left {
     : { text: "✓ done", done: true };
 }
 
+type Rows = Virtualizer<HTMLDivElement, Element>;
+
 /** The tracks that next and previous go through, each with what is left to do. */
 export function Queue({ queue, current }: { queue: QueueState; current: number | null }) {
   const { ids } = queue;
   const [asking, setAsking] = useState(false);
-  const tall = useSettings().size === "large" ? 58 : 48;
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
+  const tall = useSettings().size === "large" ? 58 : 48;
+  const rows: Rows = useVirtualizer({
     count: ids.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => tall,
@@ -50,66 +53,18 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   useEffect(() => {
     if (place >= 0) rows.scrollToIndex(place, { align: "auto" });
   }, [place, rows]);
-  const items = rows.getVirtualItems();
-  const tracks = useRows(ids, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
   return (
     <Box
       component="nav"
       aria-label="To prepare"
       sx={(theme) => ({
-        bgcolor: theme.inks.panel,
-        borderRight: 1,
-        borderColor: "divider",
-        display: "flex",
-        flexDirection: "column",
-        minHeight: 0,
+        ...{ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider" },
+        ...{ display: "flex", flexDirection: "column", minHeight: 0 },
       })}
     >
-      <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, pl: 1.7, pr: 1, py: 0.7 }}>
-        <Select
-          variant="standard"
-          disableUnderline
-          MenuProps={{ disableRestoreFocus: true }}
-          value={queue.list}
-          onChange={(e) => queue.choose(e.target.value)}
-          SelectDisplayProps={{ id: "queue-list", "aria-label": "What to prepare" }}
-          sx={{ flex: 1, minWidth: 0, fontSize: "0.76rem", fontWeight: 600, color: "text.secondary" }}
-        >
-          {queue.lists.map((list) => (
-            <MenuItem key={list.value} value={list.value}>
-              {list.name}
-            </MenuItem>
-          ))}
-        </Select>
-        <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", color: "text.secondary" }}>
-          {ids.length.toLocaleString("en")}
-        </Box>
-        <Button
-          onClick={() => setAsking(true)}
-          title="When a track is finished"
-          sx={{ px: 0.7, py: 0, fontSize: "0.72rem" }}
-        >
-          Rules
-        </Button>
-      </Box>
+      <Choice queue={queue} onRules={() => setAsking(true)} />
       <Box ref={scroller} sx={{ flex: 1, overflow: "auto" }}>
-        <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
-          {items.map((item) => {
-            const id = ids[item.index];
-            const track = id === undefined ? undefined : tracks.get(id);
-            return (
-              track && (
-                <Entry
-                  key={track.id}
-                  track={track}
-                  top={item.start}
-                  tall={tall}
-                  current={track.id === current}
-                />
-              )
-            );
-          })}
-        </Box>
+        <Entries ids={ids} rows={rows} tall={tall} current={current} />
         {!ids.length && (
           <Box sx={{ px: 1.7, py: 1, fontSize: "0.8rem", color: "text.secondary" }}>
             Nothing in this list.
@@ -121,69 +76,105 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   );
 }
 
-function Entry({ track, top, tall, current }: { track: Track; top: number; tall: number; current: boolean }) {
-  const left = whatIsLeft(track);
+/** Which list is gone through, and how long it is. */
+function Choice({ queue, onRules }: { queue: QueueState; onRules: () => void }) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, pl: 1.7, pr: 1, py: 0.7 }}>
+      <Select
+        variant="standard"
+        disableUnderline
+        MenuProps={{ disableRestoreFocus: true }}
+        value={queue.list}
+        onChange={(e) => queue.choose(e.target.value)}
+        SelectDisplayProps={{ id: "queue-list", "aria-label": "What to prepare" }}
+        sx={{ flex: 1, minWidth: 0, fontSize: "0.76rem", fontWeight: 600, color: "text.secondary" }}
+      >
+        {queue.lists.map((list) => (
+          <MenuItem key={list.value} value={list.value}>
+            {list.name}
+          </MenuItem>
+        ))}
+      </Select>
+      <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", color: "text.secondary" }}>
+        {queue.ids.length.toLocaleString("en")}
+      </Box>
+      <Button onClick={onRules} title="When a track is finished" sx={{ px: 0.7, py: 0, fontSize: "0.72rem" }}>
+        Rules
+      </Button>
+    </Box>
+  );
+}
+
+interface EntriesProps {
+  ids: number[];
+  rows: Rows;
+  tall: number;
+  current: number | null;
+}
+
+function Entries({ ids, rows, tall, current }: EntriesProps) {
+  const items = rows.getVirtualItems();
+  const tracks = useRows(ids, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
+  return (
+    <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
+      {items.map(({ index, start }) => {
+        const track = tracks.get(ids[index] ?? -1);
+        return (
+          track && (
+            <Entry key={track.id} track={track} top={start} tall={tall} current={track.id === current} />
+          )
+        );
+      })}
+    </Box>
+  );
+}
+
+const CUT = { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" } as const;
+
+interface EntryProps {
+  track: Track;
+  top: number;
+  tall: number;
+  current: boolean;
+}
+
+function Entry({ track, top, tall, current }: EntryProps) {
   return (
     <Box
       component={Link}
       to={`/workbench/${track.id}`}
       aria-current={current ? "true" : undefined}
       sx={(theme) => ({
-        position: "absolute",
-        top,
-        left: 0,
-        right: 0,
-        height: tall,
-        px: 1.7,
-        py: 0.7,
-        display: "grid",
-        gridTemplateColumns: "minmax(0, 1fr) auto",
-        columnGap: 1,
-        rowGap: 0,
-        textDecoration: "none",
-        borderTop: 1,
-        borderColor: "divider",
+        ...{ position: "absolute", top, left: 0, right: 0, height: tall, px: 1.7, py: 0.7 },
+        ...{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", columnGap: 1, rowGap: 0 },
+        ...{ textDecoration: "none", borderTop: 1, borderColor: "divider" },
         color: current ? theme.inks.paper : theme.inks.ink,
         bgcolor: current ? theme.inks.ink : "transparent",
       })}
     >
-      <Box
-        sx={{
-          fontFamily: NAMES,
-          fontWeight: 650,
-          fontSize: "0.9rem",
-          overflow: "hidden",
-          textOverflow: "ellipsis",
-          whiteSpace: "nowrap",
-        }}
-      >
-        {track.title}
-      </Box>
-      <Box
-        sx={(theme) => ({
-          fontFamily: FIGURES,
-          fontSize: "0.7rem",
-          lineHeight: 1.9,
-          color: current ? theme.inks.paper : left.done ? theme.inks.sure : theme.inks.doubt,
-        })}
-      >
-        {left.text}
-      </Box>
-      <Box
-        sx={{
-          fontSize: "0.78rem",
-          opacity: 0.8,
-          overflow: "hidden",
-          textOverflow: "ellipsis",
-          whiteSpace: "nowrap",
-        }}
-      >
+      <Box sx={{ ...CUT, fontFamily: NAMES, fontWeight: 650, fontSize: "0.9rem" }}>{track.title}</Box>
+      <WhatIsLeft track={track} current={current} />
+      <Box sx={{ ...CUT, fontSize: "0.78rem", opacity: 0.8 }}>
         {track.artist}
         <Marks track={track} />
       </Box>
       <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", opacity: 0.8, textAlign: "right" }}>
         {track.bpm ? `${(track.doubt ?? 0) >= 0.6 ? "~" : ""}${Math.round(track.bpm)}` : ""}
       </Box>
+    </Box>
+  );
+}
+
+function WhatIsLeft({ track, current }: { track: Track; current: boolean }) {
+  const left = whatIsLeft(track);
+  return (
+    <Box
+      sx={({ inks }) => ({
+        ...{ fontFamily: FIGURES, fontSize: "0.7rem", lineHeight: 1.9 },
+        color: current ? inks.paper : left.done ? inks.sure : inks.doubt,
+      })}
+    >
+      {left.text}
     </Box>
   );
 }

@@ -1,3 +1,4 @@
+/** Bars on top of each other: a right grid stands in straight stripes. */
 import { Box, Typography } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
@@ -6,6 +7,7 @@ import { rasterQuery } from "../../api/queries";
 import { drawRaster, SIDE, type Lean, type Raster as RasterData } from "../../drawing/raster";
 import type { TempoMap } from "../../drawing/tempo-map";
 import { isLocked, type Bench } from "./bench";
+import type { GridEdit } from "./use-track-actions";
 
 const TALL = 168;
 
@@ -16,7 +18,7 @@ interface Hold {
   by: number;
 }
 
-/** Bars on top of each other. Dragged sideways it shifts the grid; with Shift it leans, and changes the tempo; a double click splits the map there. */
+/** Dragged sideways it shifts the grid; with Shift it leans, and changes the tempo; a double click splits the map there. */
 export function Raster({ bench, map }: { bench: Bench; map: TempoMap }) {
   const { inks } = useTheme();
   const { data, actions } = bench.track;
@@ -24,64 +26,76 @@ export function Raster({ bench, map }: { bench: Bench; map: TempoMap }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [hold, setHold] = useState<Hold | null>(null);
   const lean = raster && hold ? leanOf(hold, raster, map) : null;
+  const locked = isLocked(bench, "grid");
   useEffect(() => {
     if (canvas.current && raster)
       drawRaster(canvas.current, raster, lean, map.beatsPerBar, anchorRows(map, raster), inks);
   }, [raster, lean, map, inks]);
-
-  const timeOfRow = (row: number) =>
-    map.timeAt((Math.round(row) + (raster?.firstBar ?? 0)) * map.beatsPerBar);
-  const rowAt = (y: number) => (y / TALL) * (raster?.bars ?? 1);
-  const wanted = raster && hold ? whatIsWanted(hold, raster, map) : null;
   const release = () => {
     setHold(null);
-    if (!hold || !wanted || Math.abs(hold.by) < 1e-4) return;
-    if (wanted.bpm === null) actions.grid.mutate({ edit: "shift", by_s: wanted.by_s });
-    else if (map.anchors.length > 1)
-      actions.grid.mutate({ edit: "tempo of this part", time_s: timeOfRow(rowAt(hold.y)), bpm: wanted.bpm });
-    else actions.grid.mutate({ edit: "set tempo", bpm: wanted.bpm, hold_s: timeOfRow(0) });
+    const edit = raster && hold && Math.abs(hold.by) >= 1e-4 ? editOf(hold, raster, map) : null;
+    if (edit) actions.grid.mutate(edit);
   };
-  const words = !wanted
-    ? ""
-    : wanted.bpm === null
-      ? `${(1000 * wanted.by_s).toFixed(1)} ms`
-      : `${wanted.bpm.toFixed(3)} bpm`;
   return (
     <Box>
-      <Box sx={{ display: "flex", justifyContent: "space-between" }}>
-        <Typography variant="overline">Bars on top of each other</Typography>
-        <Typography variant="overline" role="status">
-          {words}
-        </Typography>
-      </Box>
+      <Heading words={raster && hold ? wordsOf(hold, raster, map) : ""} />
       <canvas
         ref={canvas}
         role="img"
         aria-label="Each bar's onsets as a row, the first bar on top; a right grid stands in straight stripes"
         title="Drag: shift the grid. ⇧ and drag: lean it, the top stays, the tempo changes. Double click on a break: split the grid there."
-        style={{
-          width: "100%",
-          height: TALL,
-          display: "block",
-          cursor: isLocked(bench, "grid") ? "not-allowed" : "ew-resize",
-          touchAction: "none",
-        }}
+        style={{ ...STYLE, cursor: locked ? "not-allowed" : "ew-resize" }}
         onPointerDown={(e) => {
-          if (isLocked(bench, "grid")) return;
+          if (locked) return;
           e.currentTarget.setPointerCapture(e.pointerId);
           setHold({ x: e.clientX, y: e.nativeEvent.offsetY, lean: e.shiftKey, by: 0 });
         }}
-        onPointerMove={(e) =>
-          hold &&
-          setHold({ ...hold, by: ((e.clientX - hold.x) * (1 + 2 * SIDE)) / e.currentTarget.clientWidth })
-        }
+        onPointerMove={(e) => {
+          const by = ((e.clientX - (hold?.x ?? 0)) * (1 + 2 * SIDE)) / e.currentTarget.clientWidth;
+          if (hold) setHold({ ...hold, by });
+        }}
         onPointerUp={release}
-        onDoubleClick={(e) =>
-          actions.grid.mutate({ edit: "add anchor", time_s: timeOfRow(rowAt(e.nativeEvent.offsetY)) })
-        }
+        onDoubleClick={(e) => {
+          const time_s = raster ? timeOfRow(rowAt(e.nativeEvent.offsetY, raster), raster, map) : null;
+          if (time_s !== null) actions.grid.mutate({ edit: "add anchor", time_s });
+        }}
       />
     </Box>
   );
+}
+
+const STYLE = { width: "100%", height: TALL, display: "block", touchAction: "none" } as const;
+
+function Heading({ words }: { words: string }) {
+  return (
+    <Box sx={{ display: "flex", justifyContent: "space-between" }}>
+      <Typography variant="overline">Bars on top of each other</Typography>
+      <Typography variant="overline" role="status">
+        {words}
+      </Typography>
+    </Box>
+  );
+}
+
+function rowAt(y: number, raster: RasterData): number {
+  return (y / TALL) * raster.bars;
+}
+
+function timeOfRow(row: number, raster: RasterData, map: TempoMap): number {
+  return map.timeAt((Math.round(row) + raster.firstBar) * map.beatsPerBar);
+}
+
+function wordsOf(hold: Hold, raster: RasterData, map: TempoMap): string {
+  const { bpm, by_s } = whatIsWanted(hold, raster, map);
+  return bpm === null ? `${(1000 * by_s).toFixed(1)} ms` : `${bpm.toFixed(3)} bpm`;
+}
+
+function editOf(hold: Hold, raster: RasterData, map: TempoMap): GridEdit {
+  const { bpm, by_s } = whatIsWanted(hold, raster, map);
+  if (bpm === null) return { edit: "shift", by_s };
+  const time_s = timeOfRow(rowAt(hold.y, raster), raster, map);
+  if (map.anchors.length > 1) return { edit: "tempo of this part", time_s, bpm };
+  return { edit: "set tempo", bpm, hold_s: timeOfRow(0, raster, map) };
 }
 
 function leanOf(hold: Hold, raster: RasterData, map: TempoMap): Lean {

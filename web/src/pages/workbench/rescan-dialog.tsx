@@ -53,9 +53,7 @@ export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => 
     event.preventDefault();
     start(kind);
   };
-  const what = stretch
-    ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}`
-    : "the whole track";
+  const what = stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track";
   return (
     <Dialog open onClose={close} fullWidth maxWidth="xs">
       <form onSubmit={submit}>

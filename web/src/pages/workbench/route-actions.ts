@@ -1,3 +1,4 @@
+/** Routes by key and button. */
 import { engine, type Jump } from "../../audio/engine";
 import type { Bench } from "./bench";
 
@@ -42,7 +43,17 @@ export function routeActions(bench: Bench) {
       else actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.chosen.setRoute(null) });
     },
     rename: (name: string) => route && actions.changeRoute.mutate({ id: route.id, name, jumps: route.jumps }),
-    remove: () => route && actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.chosen.setRoute(null) }),
+    remove: () =>
+      route && actions.deleteRoute.mutate(route.id, { onSuccess: () => bench.chosen.setRoute(null) }),
+    ...playActions(bench),
+  };
+}
+
+/** Hearing a route, whole or over one of its joints. */
+function playActions(bench: Bench) {
+  const { map } = bench.track;
+  const { route } = bench.chosen;
+  return {
     play: () => {
       if (bench.transport.state.way === "route" && bench.transport.state.playing) engine.pause();
       else if (route)

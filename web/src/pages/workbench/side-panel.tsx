@@ -1,3 +1,4 @@
+/** What stands beside the track: cues, grid, routes, the track itself. */
 import { Box, Tab, Tabs, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { KEYS } from "../../components/keys";
@@ -50,7 +51,9 @@ export function SidePanel({ bench }: { bench: Bench }) {
             key={value}
             value={value}
             label={
-              value === "routes" && bench.track.data.routes.length ? `${name} ${bench.track.data.routes.length}` : name
+              value === "routes" && bench.track.data.routes.length
+                ? `${name} ${bench.track.data.routes.length}`
+                : name
             }
           />
         ))}

@@ -76,7 +76,11 @@ function FieldLine({ values, rule, onRule }: LineProps) {
               {textOf(value)}
             </Box>
             {place >= 0 && beats >= 0 && !value.wins && (
-              <Button onClick={prefer} sx={{ px: 0.8, py: 0 }} aria-label={`Prefer ${value.source} for ${field}`}>
+              <Button
+                onClick={prefer}
+                sx={{ px: 0.8, py: 0 }}
+                aria-label={`Prefer ${value.source} for ${field}`}
+              >
                 Prefer
               </Button>
             )}

@@ -1,3 +1,4 @@
+/** The tempo by number, the metre, or the tempo of another track. */
 import {
   Autocomplete,
   Button,
@@ -40,39 +41,8 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
       <form onSubmit={whole}>
         <DialogTitle>Tempo</DialogTitle>
         <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.5 }}>
-          <TextField
-            autoFocus
-            size="small"
-            margin="dense"
-            label="Beats per minute"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            onFocus={(e) => e.target.select()}
-            error={text !== "" && wrong}
-            helperText={
-              wrong
-                ? "A tempo must lie between 30 and 300"
-                : `Holds the beat at ${clock(here, true)}, where you are`
-            }
-            slotProps={{ htmlInput: { inputMode: "decimal" } }}
-          />
-          {data.grid && (
-            <TextField
-              select
-              size="small"
-              label="Beats in a bar"
-              value={data.grid.beats_per_bar}
-              onChange={(e) =>
-                actions.grid.mutate({ edit: "beats in a bar", beats_per_bar: Number(e.target.value) })
-              }
-            >
-              {[3, 4, 5, 6, 7].map((n) => (
-                <MenuItem key={n} value={n}>
-                  {n}
-                </MenuItem>
-              ))}
-            </TextField>
-          )}
+          <TempoField text={text} wrong={wrong} here={here} onChange={setText} />
+          <BeatsInBar bench={bench} />
           <OtherTrack
             bench={bench}
             onTake={(track, what) =>
@@ -102,6 +72,55 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+interface TempoProps {
+  text: string;
+  wrong: boolean;
+  here: number;
+  onChange: (text: string) => void;
+}
+
+function TempoField({ text, wrong, here, onChange }: TempoProps) {
+  return (
+    <TextField
+      autoFocus
+      size="small"
+      margin="dense"
+      label="Beats per minute"
+      value={text}
+      onChange={(e) => onChange(e.target.value)}
+      onFocus={(e) => e.target.select()}
+      error={text !== "" && wrong}
+      helperText={
+        wrong
+          ? "A tempo must lie between 30 and 300"
+          : `Holds the beat at ${clock(here, true)}, where you are`
+      }
+      slotProps={{ htmlInput: { inputMode: "decimal" } }}
+    />
+  );
+}
+
+function BeatsInBar({ bench }: { bench: Bench }) {
+  const { data, actions } = bench.track;
+  if (!data.grid) return null;
+  const choose = (beats_per_bar: number) => actions.grid.mutate({ edit: "beats in a bar", beats_per_bar });
+  return (
+    <TextField
+      select
+      size="small"
+      label="Beats in a bar"
+      value={data.grid.beats_per_bar}
+      onChange={(e) => choose(Number(e.target.value))}
+    >
+      {[3, 4, 5, 6, 7].map((n) => (
+        <MenuItem key={n} value={n}>
+          {n}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

@@ -1,3 +1,4 @@
+/** A button with its key and its tooltip. */
 import { Button, Tooltip } from "@mui/material";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";

@@ -1,3 +1,4 @@
+/** What the open track is: its names, its figures, its locks. */
 import { Box, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/changes";
@@ -10,13 +11,8 @@ import type { Bench } from "./bench";
 import { Locks } from "./locks";
 
 export function TrackHeader({ bench }: { bench: Bench }) {
-  const { track, grid, heard } = bench.track.data;
-  const rate = useRate();
-  const from = [track.artist, [track.album, track.year].filter(Boolean).join(", ")]
-    .filter(Boolean)
-    .join(" · ");
+  const { track, grid } = bench.track.data;
   const reasons = track.doubt_reasons;
-  const inDoubt = (track.doubt ?? 0) >= 0.6;
   return (
     <Box component="header" sx={{ mb: 1 }}>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", minWidth: 0 }}>
@@ -29,90 +25,8 @@ export function TrackHeader({ bench }: { bench: Bench }) {
           />
         )}
         <Box sx={{ minWidth: 0, flex: 1 }}>
-          <Box
-            sx={{
-              display: "flex",
-              gap: 1.5,
-              alignItems: "baseline",
-              minWidth: 0,
-              "& > :last-child": { ml: "auto", flex: "none", alignSelf: "center" },
-            }}
-          >
-            <Typography variant="h1" noWrap sx={{ flex: "none", maxWidth: "65%" }}>
-              {track.title}
-            </Typography>
-            <Box
-              sx={{
-                color: "text.secondary",
-                overflow: "hidden",
-                textOverflow: "ellipsis",
-                whiteSpace: "nowrap",
-              }}
-            >
-              {from}
-            </Box>
-            <Locks bench={bench} />
-          </Box>
-          <Box
-            sx={{
-              display: "flex",
-              columnGap: 2.2,
-              alignItems: "center",
-              flexWrap: "wrap",
-              mt: 0.3,
-              whiteSpace: "nowrap",
-            }}
-          >
-            {track.bpm !== null && (
-              <Figure
-                value={inDoubt ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)}
-                unit={`bpm, ${grid?.by_hand ? "by hand" : inDoubt ? "in doubt" : (grid?.kind ?? "from the file")}`}
-                testId="tempo"
-              />
-            )}
-            {track.key && (
-              <Tooltip
-                title={`From ${track.key_source}${track.key_confidence === null ? "" : `, ${Math.round(track.key_confidence * 100)} of 100 sure`}${heard.second_key ? "" : heard.runner_up_key ? `; else ${heard.runner_up_key}` : ""}${heard.tuning_cents !== null && Math.abs(heard.tuning_cents) >= 8 ? `; tuned ${Math.round(heard.tuning_cents)} cents ${heard.tuning_cents > 0 ? "high" : "low"}` : ""}`}
-              >
-                <Box
-                  sx={{
-                    display: "flex",
-                    gap: 0.7,
-                    alignItems: "center",
-                    fontFamily: FIGURES,
-                    fontSize: "1.02rem",
-                  }}
-                >
-                  <KeyRing name={track.key} size={22} />
-                  {track.key}
-                  {heard.second_key && (
-                    <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>
-                      then {heard.second_key} from {clock(heard.second_from_s ?? 0)}
-                    </Box>
-                  )}
-                </Box>
-              </Tooltip>
-            )}
-            {track.energy !== null && (
-              <Tooltip title={heard.energy_reason}>
-                <Box>
-                  <Figure value={String(track.energy)} unit="energy" testId="energy" />
-                </Box>
-              </Tooltip>
-            )}
-            <Tooltip title={loudnessWords(heard)}>
-              <Box>
-                <Figure value={lufs(track.lufs)} unit="LUFS" />
-              </Box>
-            </Tooltip>
-            <Figure value={clock(track.duration_s)} unit="" />
-            <Stars
-              value={track.rating}
-              label={track.title}
-              onChange={(stars) => rate.mutate({ ids: [track.id], stars })}
-            />
-            {!grid?.by_hand && <Doubt value={track.doubt} reasons={reasons} />}
-          </Box>
+          <Names bench={bench} />
+          <Figures bench={bench} />
         </Box>
       </Box>
       {!grid?.by_hand && reasons.length > 0 && (
@@ -122,6 +36,97 @@ export function TrackHeader({ bench }: { bench: Bench }) {
       )}
     </Box>
   );
+}
+
+const CUT = { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" } as const;
+const LAST = { "& > :last-child": { ml: "auto", flex: "none", alignSelf: "center" } };
+
+function Names({ bench }: { bench: Bench }) {
+  const { track } = bench.track.data;
+  const album = [track.album, track.year].filter(Boolean).join(", ");
+  return (
+    <Box sx={{ display: "flex", gap: 1.5, alignItems: "baseline", minWidth: 0, ...LAST }}>
+      <Typography variant="h1" noWrap sx={{ flex: "none", maxWidth: "65%" }}>
+        {track.title}
+      </Typography>
+      <Box sx={{ ...CUT, color: "text.secondary" }}>{[track.artist, album].filter(Boolean).join(" · ")}</Box>
+      <Locks bench={bench} />
+    </Box>
+  );
+}
+
+function Figures({ bench }: { bench: Bench }) {
+  const { track, grid, heard } = bench.track.data;
+  const rate = useRate();
+  return (
+    <Box
+      sx={{
+        ...{ display: "flex", columnGap: 2.2, alignItems: "center", flexWrap: "wrap" },
+        ...{ mt: 0.3, whiteSpace: "nowrap" },
+      }}
+    >
+      {track.bpm !== null && <Tempo data={bench.track.data} bpm={track.bpm} />}
+      {track.key && <KeyFigure data={bench.track.data} name={track.key} />}
+      {track.energy !== null && (
+        <Tooltip title={heard.energy_reason}>
+          <Box>
+            <Figure value={String(track.energy)} unit="energy" testId="energy" />
+          </Box>
+        </Tooltip>
+      )}
+      <Tooltip title={loudnessWords(heard)}>
+        <Box>
+          <Figure value={lufs(track.lufs)} unit="LUFS" />
+        </Box>
+      </Tooltip>
+      <Figure value={clock(track.duration_s)} unit="" />
+      <Stars
+        value={track.rating}
+        label={track.title}
+        onChange={(stars) => rate.mutate({ ids: [track.id], stars })}
+      />
+      {!grid?.by_hand && <Doubt value={track.doubt} reasons={track.doubt_reasons} />}
+    </Box>
+  );
+}
+
+function Tempo({ data: { track, grid }, bpm }: { data: Workbench; bpm: number }) {
+  const inDoubt = (track.doubt ?? 0) >= 0.6;
+  const kind = inDoubt ? "in doubt" : (grid?.kind ?? "from the file");
+  return (
+    <Figure
+      value={inDoubt ? `~${bpm.toFixed(1)}` : bpm.toFixed(2)}
+      unit={`bpm, ${grid?.by_hand ? "by hand" : kind}`}
+      testId="tempo"
+    />
+  );
+}
+
+function KeyFigure({ data, name }: { data: Workbench; name: string }) {
+  const { heard } = data;
+  return (
+    <Tooltip title={keyWords(data)}>
+      <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}>
+        <KeyRing name={name} size={22} />
+        {name}
+        {heard.second_key && (
+          <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>
+            then {heard.second_key} from {clock(heard.second_from_s ?? 0)}
+          </Box>
+        )}
+      </Box>
+    </Tooltip>
+  );
+}
+
+/** Where the key comes from, how sure it is, what else it could be, and how the track is tuned. */
+function keyWords({ track, heard }: Workbench): string {
+  const sure = track.key_confidence;
+  const cents = heard.tuning_cents ?? 0;
+  const parts = [`From ${track.key_source}${sure === null ? "" : `, ${Math.round(sure * 100)} of 100 sure`}`];
+  if (!heard.second_key && heard.runner_up_key) parts.push(`else ${heard.runner_up_key}`);
+  if (Math.abs(cents) >= 8) parts.push(`tuned ${Math.round(cents)} cents ${cents > 0 ? "high" : "low"}`);
+  return parts.join("; ");
 }
 
 function loudnessWords({ range_lu, true_peak_db }: Workbench["heard"]): string {

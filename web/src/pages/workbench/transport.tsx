@@ -1,3 +1,4 @@
+/** The bar below the Workbench: playing, stepping, looping. */
 import { Box, MenuItem, Select, Slider, Tooltip } from "@mui/material";
 import { useRef } from "react";
 import { engine } from "../../audio/engine";
@@ -18,52 +19,50 @@ const PACE_NAMES = { full: "Full speed", half: "Half speed", "half, lower": "Hal
 
 /** Listening: each button with its key. */
 export function Transport({ bench }: { bench: Bench }) {
-  const act = listenActions(bench);
-  const cues = cueActions(bench);
-  const { state } = bench.transport;
-  const { listen, track } = KEYS;
+  const { state, goTo } = bench.transport;
   const noGrid = !bench.track.map;
   return (
     <Box
       component="footer"
       sx={(theme) => ({
-        gridColumn: "1 / -1",
-        bgcolor: theme.inks.bar,
-        borderTop: `2px solid ${theme.inks.ink}`,
-        px: 1.6,
-        py: 0.9,
-        display: "flex",
-        alignItems: "center",
-        flexWrap: "wrap",
-        columnGap: 0.6,
-        rowGap: 0.6,
+        ...{ gridColumn: "1 / -1", bgcolor: theme.inks.bar, borderTop: `2px solid ${theme.inks.ink}` },
+        ...{ display: "flex", alignItems: "center", flexWrap: "wrap" },
+        ...{ px: 1.6, py: 0.9, columnGap: 0.6, rowGap: 0.6 },
       })}
     >
       <PlayButton playing={state.playing} />
       <Clock bench={bench} />
-      <Tooltip title="Steps: [ shorter, ] longer">
-        <Select
-          size="small"
-          MenuProps={{ disableRestoreFocus: true }}
-          value={bench.settings.step}
-          onChange={(e) => bench.settings.setStep(Number(e.target.value))}
-          inputProps={{ "aria-label": "Step" }}
-          sx={small}
-          IconComponent={NoIcon}
-          renderValue={(v) => (
-            <>
-              {stepName(v)}
-              <KeyHint>← →</KeyHint>
-            </>
-          )}
-        >
-          {STEPS.map((beats) => (
-            <MenuItem key={beats} value={beats}>
-              {stepName(beats)}
-            </MenuItem>
-          ))}
-        </Select>
-      </Tooltip>
+      <StepChoice bench={bench} />
+      <Listening bench={bench} />
+      <Tool
+        name="Click"
+        entry={KEYS.listen.click}
+        on={state.click}
+        disabled={noGrid}
+        onClick={() => engine.setClick(!state.click)}
+      />
+      <ClickVolume bench={bench} />
+      <Box sx={{ flex: 1 }} />
+      <LoopChoice bench={bench} />
+      <Tool
+        name={state.loop ? "Leave loop" : "Loop"}
+        entry={KEYS.cues.loop}
+        on={state.loop !== null}
+        disabled={noGrid}
+        onClick={cueActions(bench).loop}
+      />
+      <Tool name="Next" entry={KEYS.track.next} onClick={() => goTo(1)} />
+    </Box>
+  );
+}
+
+function Listening({ bench }: { bench: Bench }) {
+  const act = listenActions(bench);
+  const { state } = bench.transport;
+  const { listen } = KEYS;
+  const noGrid = !bench.track.map;
+  return (
+    <>
       <Tool
         name={state.way === "walk" ? "Walking" : "Walk"}
         entry={listen.walk}
@@ -80,51 +79,76 @@ export function Transport({ bench }: { bench: Bench }) {
         onClick={act.nextPace}
       />
       <Tool name="Count in" entry={listen.countIn} disabled={noGrid} onClick={() => void engine.play(true)} />
-      <Tool
-        name="Click"
-        entry={listen.click}
-        on={state.click}
-        disabled={noGrid}
-        onClick={() => engine.setClick(!state.click)}
-      />
-      <Tooltip title="How loud the click is: Alt ↑, Alt ↓">
-        <Slider
-          size="small"
-          value={bench.settings.clickGain}
-          min={0}
-          max={1}
-          step={0.1}
-          onChange={(_, gain) => bench.settings.setClickGain(gain)}
-          aria-label="Click volume"
-          sx={{ width: 58, mx: 0.8 }}
-        />
-      </Tooltip>
-      <Box sx={{ flex: 1 }} />
+    </>
+  );
+}
+
+function StepChoice({ bench }: { bench: Bench }) {
+  const { step, setStep } = bench.settings;
+  return (
+    <Tooltip title="Steps: [ shorter, ] longer">
       <Select
         size="small"
         MenuProps={{ disableRestoreFocus: true }}
-        value={bench.settings.loopBeats}
-        onChange={(e) => bench.settings.setLoopBeats(Number(e.target.value))}
-        inputProps={{ "aria-label": "Loop length in beats" }}
+        value={step}
+        onChange={(e) => setStep(Number(e.target.value))}
+        inputProps={{ "aria-label": "Step" }}
         sx={small}
         IconComponent={NoIcon}
-        renderValue={(v) => loopName(v)}
+        renderValue={(v) => (
+          <>
+            {stepName(v)}
+            <KeyHint>← →</KeyHint>
+          </>
+        )}
       >
-        {LOOPS.map((beats) => (
+        {STEPS.map((beats) => (
           <MenuItem key={beats} value={beats}>
-            {loopName(beats)}
+            {stepName(beats)}
           </MenuItem>
         ))}
       </Select>
-      <Tool
-        name={state.loop ? "Leave loop" : "Loop"}
-        entry={KEYS.cues.loop}
-        on={state.loop !== null}
-        disabled={noGrid}
-        onClick={cues.loop}
+    </Tooltip>
+  );
+}
+
+function ClickVolume({ bench }: { bench: Bench }) {
+  const { clickGain, setClickGain } = bench.settings;
+  return (
+    <Tooltip title="How loud the click is: Alt ↑, Alt ↓">
+      <Slider
+        size="small"
+        value={clickGain}
+        min={0}
+        max={1}
+        step={0.1}
+        onChange={(_, gain) => setClickGain(gain)}
+        aria-label="Click volume"
+        sx={{ width: 58, mx: 0.8 }}
       />
-      <Tool name="Next" entry={track.next} onClick={() => bench.transport.goTo(1)} />
-    </Box>
+    </Tooltip>
+  );
+}
+
+function LoopChoice({ bench }: { bench: Bench }) {
+  const { loopBeats, setLoopBeats } = bench.settings;
+  return (
+    <Select
+      size="small"
+      MenuProps={{ disableRestoreFocus: true }}
+      value={loopBeats}
+      onChange={(e) => setLoopBeats(Number(e.target.value))}
+      inputProps={{ "aria-label": "Loop length in beats" }}
+      sx={small}
+      IconComponent={NoIcon}
+      renderValue={(v) => loopName(v)}
+    >
+      {LOOPS.map((beats) => (
+        <MenuItem key={beats} value={beats}>
+          {loopName(beats)}
+        </MenuItem>
+      ))}
+    </Select>
   );
 }
 
@@ -181,7 +205,8 @@ function Clock({ bench }: { bench: Bench }) {
   usePlayhead(
     (now) => {
       if (time.current) time.current.textContent = clock(now, true);
-      if (bar.current) bar.current.textContent = bench.track.map ? `bar ${bench.track.map.barAndBeat(now)}` : "";
+      if (bar.current)
+        bar.current.textContent = bench.track.map ? `bar ${bench.track.map.barAndBeat(now)}` : "";
     },
     [bench.track.map],
   );

@@ -1,3 +1,4 @@
+/** The state of the sound, and the playhead, for components. */
 import { useEffect, useEffectEvent, useSyncExternalStore } from "react";
 import { engine, type EngineState } from "../../audio/engine";
 

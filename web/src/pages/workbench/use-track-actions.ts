@@ -66,9 +66,7 @@ const CUE = "/api/tracks/{track_id}/cues/{cue_id}" as const;
 
 function useCueActions(id: number) {
   const path = { track_id: id };
-  const addCue = useChange((cue: NewCue) =>
-    unwrap(client.POST(CUES, { params: { path }, body: full(cue) })),
-  );
+  const addCue = useChange((cue: NewCue) => unwrap(client.POST(CUES, { params: { path }, body: full(cue) })));
   const addCues = useChange((cues: NewCue[]) =>
     unwrap(client.POST(`${CUES}/several`, { params: { path }, body: { cues: cues.map(full) } })),
   );
@@ -110,9 +108,7 @@ function useRouteActions(id: number) {
   const exportRoute = useChange(
     async ({ routeId, form }: { routeId: number; form: Schema["ExportIn"]["form"] }) => {
       const at = { path: { ...path, route_id: routeId } };
-      const job = await finished(
-        await unwrap(client.POST(`${ROUTE}/audio`, { params: at, body: { form } })),
-      );
+      const job = await finished(await unwrap(client.POST(`${ROUTE}/audio`, { params: at, body: { form } })));
       window.location.assign(`/api/jobs/${job.id}/file`);
     },
     () => "The route was written as a new file.",

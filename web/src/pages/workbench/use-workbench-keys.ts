@@ -1,3 +1,4 @@
+/** The keys of the Workbench. */
 import { useLock, useRate } from "../../api/changes";
 import type { Part } from "../../api/client";
 import { engine } from "../../audio/engine";

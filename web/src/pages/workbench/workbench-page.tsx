@@ -75,9 +75,7 @@ function LoadedTrack({ data, ids }: { data: Workbench; ids: number[] }) {
   useWorkbenchKeys(bench);
   return (
     <>
-      <Box
-        sx={{ px: 2.2, pt: 1.2, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}
-      >
+      <Box sx={{ px: 2.2, pt: 1.2, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
         <TrackHeader bench={bench} />
         {data.track.replaced && <ReplacedNotice bench={bench} />}
         {bench.transport.state.problem && (

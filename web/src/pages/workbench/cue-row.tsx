@@ -1,0 +1,170 @@
+/** A cue, a loop or a proposal as a row of the list. */
+import { Box, Button } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
+import type { Cue, Proposal } from "../../api/client";
+import { clock } from "../../components/format";
+import { KeyHint } from "../../components/key-hint";
+import { shown } from "../../components/key-map";
+import { KEYS } from "../../components/keys";
+import { cueSign, readableOn, shadeOf } from "../../drawing/flags";
+import { FIGURES } from "../../theme";
+import { isLocked, type Bench } from "./bench";
+import { cueActions } from "./cue-actions";
+
+const { cues: C } = KEYS;
+
+interface RowProps {
+  cue: Cue;
+  bench: Bench;
+  onChoose: () => void;
+  children: React.ReactNode;
+}
+
+export function CueRow({ cue, bench, onChoose, children }: RowProps) {
+  const { inks } = useTheme();
+  const { palette, data } = bench.track;
+  const chosen = cue.id === bench.chosen.cue;
+  return (
+    <Box
+      sx={{
+        ...{ borderTop: 1, borderColor: "divider", px: 0.5, mx: -0.5 },
+        bgcolor: chosen ? inks.chosenWash : "transparent",
+      }}
+    >
+      <Box
+        role="option"
+        aria-selected={chosen}
+        tabIndex={0}
+        onClick={onChoose}
+        onKeyDown={(e) => e.key === "Enter" && (e.stopPropagation(), onChoose())}
+        sx={{
+          ...{ display: "grid", gridTemplateColumns: "22px minmax(0, 1fr) auto auto", gap: 0.9 },
+          ...{ alignItems: "center", py: 0.35, cursor: "pointer" },
+        }}
+      >
+        <Badge shade={shadeOf(palette, cue.colour, inks)}>{cueSign(cue, palette)}</Badge>
+        <Name cue={cue} bench={bench} />
+        <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", lineHeight: 1.25, textAlign: "right" }}>
+          {clock(cue.position_s, true)}
+          <Box title="To the track’s end" sx={{ color: "text.secondary", fontSize: "0.66rem" }}>
+            −{clock(data.track.duration_s - cue.position_s)}
+          </Box>
+        </Box>
+        <BarsToNext cue={cue} bench={bench} />
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+function Badge({ shade, children }: { shade: string; children: React.ReactNode }) {
+  return (
+    <Box
+      sx={{
+        ...{ width: 20, height: 20, borderRadius: "2px", display: "grid", placeItems: "center" },
+        ...{ bgcolor: shade, color: readableOn(shade) },
+        ...{ fontFamily: FIGURES, fontSize: "0.72rem", fontWeight: 600 },
+      }}
+    >
+      {children}
+    </Box>
+  );
+}
+
+function Name({ cue, bench }: { cue: Cue; bench: Bench }) {
+  const { inks } = useTheme();
+  const { palette } = bench.track;
+  return (
+    <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontSize: "0.86rem" }}>
+      {cue.label || (cue.length_s === null ? "Cue" : "Loop")}
+      <Box
+        component="span"
+        aria-hidden
+        sx={{ color: shadeOf(palette, cue.colour, inks), fontSize: "0.7rem", ml: 0.6 }}
+      >
+        {palette[cue.colour]?.sign}
+      </Box>
+      {cue.engages && (
+        <Box component="span" title="Engages by itself" sx={{ ml: 0.5 }}>
+          ↻
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Whole phrases are plain; what is not is marked. */
+function BarsToNext({ cue, bench }: { cue: Cue; bench: Bench }) {
+  const { inks } = useTheme();
+  const { data, map } = bench.track;
+  const next = data.cues[data.cues.indexOf(cue) + 1];
+  if (!map || !next) return <Box sx={{ minWidth: 30 }} />;
+  const beats = map.beatsBetween(cue.position_s, next.position_s);
+  const phrases = beats / map.phraseBeats;
+  const whole = Math.round(phrases);
+  const odd = Math.abs(phrases - whole) > 0.01;
+  return (
+    <Box
+      title={
+        odd ? `${phrases.toFixed(2)} phrases: not a whole number` : `${whole} phrase${whole === 1 ? "" : "s"}`
+      }
+      sx={{
+        ...{ fontFamily: FIGURES, fontSize: "0.82rem", minWidth: 30, textAlign: "right" },
+        color: odd ? inks.now : inks.ink,
+        fontWeight: odd ? 600 : 400,
+      }}
+    >
+      {`${Number((beats / map.beatsPerBar).toFixed(2))}${odd ? "!" : ""}`}
+    </Box>
+  );
+}
+
+export function GhostRow({ proposal, bench }: { proposal: Proposal; bench: Bench }) {
+  const act = cueActions(bench);
+  const first = proposal === bench.track.proposals[0];
+  return (
+    <Box
+      data-proposal={proposal.role ?? proposal.label}
+      sx={{
+        borderTop: 1,
+        borderColor: "divider",
+        px: 0.5,
+        mx: -0.5,
+        py: 0.2,
+        display: "grid",
+        gridTemplateColumns: "22px minmax(0, 1fr) auto auto",
+        gap: 0.9,
+        alignItems: "center",
+        fontSize: "0.84rem",
+        fontStyle: "italic",
+        color: "text.secondary",
+      }}
+    >
+      <Box
+        sx={{
+          width: 20,
+          height: 18,
+          border: "1px dashed currentcolor",
+          borderRadius: "2px",
+          display: "grid",
+          placeItems: "center",
+          fontSize: "0.7rem",
+        }}
+      >
+        ?
+      </Box>
+      <span>{proposal.label}</span>
+      <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", fontStyle: "normal" }}>
+        {clock(proposal.position_s, true)}
+      </Box>
+      <Button
+        disabled={isLocked(bench, "cues")}
+        onClick={() => act.accept(proposal)}
+        aria-label={`Accept ${proposal.label}`}
+        sx={{ py: 0, px: 0.7, fontSize: "0.72rem" }}
+      >
+        Accept{first && <KeyHint>{shown(C.accept)}</KeyHint>}
+      </Button>
+    </Box>
+  );
+}
