@@ -65,7 +65,7 @@ class Onsets:
 
 
 class OnsetMeter:
-    """Onset envelopes of a mono signal that arrives in blocks of whole FINE_HOPs but for the last.
+    """Onset envelopes of a mono signal that arrives in blocks of any size.
 
     Log-compressed spectral flux after Klapuri et al. (2006).
     """
@@ -82,6 +82,7 @@ class OnsetMeter:
         self._low_pass = BlockFilter(low_pass(LOW_PASS_HZ, rate_hz), 1)
         self._last = np.zeros(1, np.float32)
         self._energies: list[FloatArray] = []
+        self._rest = np.zeros((2, 0), np.float32)
 
     def push(self, mono: FloatArray) -> FloatArray:
         """Take the next block (n,); gives what lies under LOW_PASS_HZ in it, for others to use."""
@@ -91,7 +92,10 @@ class OnsetMeter:
         low: FloatArray = self._low_pass.push(mono[None])[0]
         high = np.diff(mono, prepend=self._last)
         self._last = mono[-1:]
-        self._energies.append(np.stack([_block_energies(low), _block_energies(high)]))
+        both = np.concatenate([self._rest, np.stack([low, high])], axis=1)
+        whole = both.shape[1] // FINE_HOP * FINE_HOP
+        self._energies.append(np.stack([_block_energies(row) for row in both[:, :whole]]))
+        self._rest = both[:, whole:]
         return low
 
     def finish(self) -> Onsets:
@@ -154,8 +158,7 @@ def _band_groups(centres_hz: FloatArray) -> FloatArray:
 
 
 def _block_energies(signal: FloatArray) -> FloatArray:
-    whole = len(signal) // FINE_HOP * FINE_HOP
-    blocks = signal[:whole].reshape(-1, FINE_HOP)
+    blocks = signal.reshape(-1, FINE_HOP)
     energies: FloatArray = (np.einsum("ij,ij->i", blocks, blocks) / FINE_HOP).astype(np.float32)
     return energies
 
