@@ -1,4 +1,4 @@
-"""Whatever is sent, the server answers by its own document: with a result or with words, never with a fault."""
+"""Whatever is sent, the server answers by its own document: with a result or with words, never a fault."""
 
 from __future__ import annotations
 

@@ -93,7 +93,7 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
     server.stop()
     server.start()
     assert server.get(f"/api/jobs/{job['id']}")["state"] == "paused", "a pause outlives the server"
-    assert waiting() == paused
+    assert 0 < waiting() <= paused, "but for those that were in hand"
     you.go("/arrivals")
     you.press_button("Go on")
     wait_for(lambda: waiting() == 0, "the queue to go on")

@@ -34,7 +34,7 @@ export function progressOf(job: Job): string {
 
 function stateOf(job: Job): string {
   if (job.state === "running")
-    return [progressOf(job), timeLeft(job.seconds_left)].filter(Boolean).join(". ");
+    return [progressOf(job), timeLeft(job.seconds_left)].filter(Boolean).join(", ");
   if (job.state === "waiting") return "waits for its turn";
   if (job.state === "paused") return `paused, ${progressOf(job)}`;
   const when = ago(job.finished_at ?? job.made_at);
@@ -73,7 +73,7 @@ export function JobLine({ job }: { job: Job }) {
       )}
       <Typography variant="overline" sx={{ display: "block", overflowWrap: "anywhere" }}>
         {stateOf(job)}
-        {job.state === "running" && job.current && ` ${job.current}`}
+        {job.state === "running" && job.current && `: ${job.current}`}
       </Typography>
       {job.error && (
         <Box role="alert" sx={{ color: "error.main", fontSize: "0.8rem" }}>

@@ -1,0 +1,50 @@
+// @vitest-environment jsdom
+/** Dialogs under hands: nothing empty is sent, Enter and buttons do what they say, and going away does nothing. */
+import { cleanup, render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, expect, test, vi } from "vitest";
+import { Confirm } from "./confirm";
+import { NameDialog } from "./name-dialog";
+
+afterEach(cleanup);
+
+function ask() {
+  const [onDone, onClose] = [vi.fn(), vi.fn()];
+  render(<NameDialog title="A new crate" label="Name" action="Make" onDone={onDone} onClose={onClose} />);
+  return { onDone, onClose, user: userEvent.setup() };
+}
+
+test("a name is sent by Enter without the blanks around it, and an empty one is not", async () => {
+  const { onDone, onClose, user } = ask();
+  const box = screen.getByLabelText("Name");
+  expect(document.activeElement).toBe(box);
+  await user.type(box, "   {Enter}");
+  expect(onDone).not.toHaveBeenCalled();
+  expect((screen.getByText("Make") as HTMLButtonElement).disabled).toBe(true);
+  await user.type(box, "Friday {Enter}");
+  expect(onDone).toHaveBeenCalledExactlyOnceWith("Friday");
+  expect(onClose).toHaveBeenCalledOnce();
+});
+
+test("Esc and Cancel close without doing it", async () => {
+  const { onDone, onClose, user } = ask();
+  await user.type(screen.getByLabelText("Name"), "Friday{Escape}");
+  await user.click(screen.getByText("Cancel"));
+  expect(onClose).toHaveBeenCalledTimes(2);
+  expect(onDone).not.toHaveBeenCalled();
+});
+
+test("what is destroyed is asked for once more, and can be kept", async () => {
+  const [onConfirm, onClose] = [vi.fn(), vi.fn()];
+  render(
+    <Confirm open title="Delete the crate?" action="Delete" onConfirm={onConfirm} onClose={onClose}>
+      Its tracks stay.
+    </Confirm>,
+  );
+  const user = userEvent.setup();
+  await user.click(screen.getByText("Keep it"));
+  expect(onConfirm).not.toHaveBeenCalled();
+  await user.keyboard("{Enter}");
+  await user.click(screen.getByText("Delete"));
+  expect(onConfirm).toHaveBeenCalled();
+});

@@ -1,0 +1,136 @@
+// @vitest-environment jsdom
+/** The table of tracks under hands: choosing by click and by key, and being drawn only when something is different. */
+import { DndContext } from "@dnd-kit/core";
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { Profiler } from "react";
+import { afterEach, beforeAll, expect, test, vi } from "vitest";
+import type { Track } from "../api/client";
+import { SettingsProvider } from "../settings";
+import { makeTheme } from "../theme";
+import { MessageProvider } from "./messages";
+import { TrackTable } from "./track-table";
+import type { TrackSource } from "./tracks";
+import { useSelection } from "./use-selection";
+
+const COUNT = 1000;
+
+beforeAll(() => {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  );
+  Object.defineProperty(Element.prototype, "clientHeight", { value: 600 });
+  Object.defineProperty(Element.prototype, "clientWidth", { value: 1200 });
+  HTMLElement.prototype.scrollTo = () => undefined;
+});
+afterEach(cleanup);
+
+const track = (place: number) =>
+  ({
+    ...{
+      id: 1000 + place,
+      title: `Song ${place}`,
+      artist: "Kelp Union",
+      album: "",
+      genre: "House",
+      year: null,
+    },
+    ...{ bpm: 120, bpm_source: "analysis", key: "A minor", key_source: "analysis", key_confidence: 0.9 },
+    ...{ energy: 50, lufs: -9, duration_s: 200, rating: 3, doubt: 0, doubt_reasons: [], locks: [], left: [] },
+    ...{ cues: "", cue_count: 0, routes: 0, away: false, replaced: false, has_picture: false },
+    ...{ analysis_state: "done", analysis_error: null, added_at: "2026-11-25T10:00:00+00:00", label: "" },
+  }) as unknown as Track;
+
+const source: TrackSource = {
+  total: COUNT,
+  library: COUNT,
+  idAt: (place) => 1000 + place,
+  trackAt: track,
+  placeOf: (id) => id - 1000,
+  show: () => undefined,
+  idsBetween: (from, to) => Promise.resolve(Array.from({ length: to - from + 1 }, (_, i) => 1000 + from + i)),
+};
+
+const drawn = vi.fn();
+const opened = vi.fn();
+
+function Table() {
+  const selection = useSelection(source);
+  return (
+    <TrackTable
+      source={source}
+      selection={selection}
+      sort="title"
+      descending={false}
+      onOpen={opened}
+      onPutIntoCrate={() => undefined}
+      label="Tracks"
+      view="all"
+    />
+  );
+}
+
+function show() {
+  drawn.mockClear();
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <ThemeProvider theme={makeTheme("paper", "normal")}>
+        <SettingsProvider>
+          <MessageProvider>
+            <DndContext sensors={[]}>
+              <Profiler id="table" onRender={drawn}>
+                <Table />
+              </Profiler>
+            </DndContext>
+          </MessageProvider>
+        </SettingsProvider>
+      </ThemeProvider>
+    </QueryClientProvider>,
+  );
+  return userEvent.setup();
+}
+
+const chosen = () =>
+  screen
+    .getAllByRole("row", { selected: true })
+    .map((row) => row.getAttribute("data-track"))
+    .join(" ");
+
+test("only the rows in sight are drawn, of any number", () => {
+  show();
+  const rows = screen.getAllByRole("row").filter((row) => row.hasAttribute("data-track"));
+  expect(rows.length).toBeGreaterThan(10);
+  expect(rows.length).toBeLessThan(60);
+  expect(screen.getByRole("grid").getAttribute("aria-rowcount")).toBe(String(COUNT + 1));
+});
+
+test("a click chooses, Shift chooses a range, Ctrl one more; and drawing comes to an end", async () => {
+  const user = show();
+  await user.click(screen.getByText("Song 2"));
+  expect(chosen()).toBe("1002");
+  await user.keyboard("{Shift>}");
+  await user.click(screen.getByText("Song 4"));
+  await user.keyboard("{/Shift}");
+  expect(chosen()).toBe("1002 1003 1004");
+  await user.keyboard("{Control>}");
+  await user.click(screen.getByText("Song 7"));
+  await user.keyboard("{/Control}");
+  expect(chosen()).toBe("1002 1003 1004 1007");
+  expect(drawn.mock.calls.length).toBeLessThan(40);
+});
+
+test("the keys go on from the row that was clicked, and Enter opens it", async () => {
+  const user = show();
+  await user.click(screen.getByText("Song 2"));
+  await user.keyboard("{ArrowDown}{Shift>}{ArrowDown}{/Shift}");
+  expect(chosen()).toBe("1003 1004");
+  await user.keyboard("{Enter}");
+  expect(opened).toHaveBeenCalledWith(1004);
+});
