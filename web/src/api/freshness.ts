@@ -19,7 +19,8 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["plan"],
     ["queue", "crate"],
   ],
-  sticks: [["sticks"], ["plan"]],
+  // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
+  sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],
   colours: [["cue-colours"]],
   rules: [["finish-rules"], ["value-rules"], ["tracks"]],

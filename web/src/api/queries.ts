@@ -176,7 +176,7 @@ export const sticksQuery = queryOptions({
 
 export const planQuery = (stick: Stick) =>
   queryOptions({
-    queryKey: ["plan", stick.id, stick.crate_ids, stick.last_run?.finished_at],
+    queryKey: ["plan", stick.id, stick.crate_ids, stick.used_bytes, stick.last_run?.finished_at],
     queryFn: () =>
       unwrap(client.POST("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
     placeholderData: keepPreviousData,

@@ -4,7 +4,7 @@ import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typogra
 const ROOMS: { name: string; text: string }[] = [
   {
     name: "Arrivals",
-    text: "Add a folder. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Pause it, or let it go on: a closed or crashed server goes on where it stopped.",
+    text: "Add a folder. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Work, at the top of every room, pauses, cancels and tells what could not be done; a closed or crashed server goes on where it stopped. A file that was replaced by another sound keeps its cues, and is in doubt until you have looked.",
   },
   {
     name: "Shelf",
@@ -12,7 +12,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Workbench",
-    text: "The track as a page: a line for every 16 bars, each starting on a phrase. Is the grid right? Bars on top of each other stand in straight stripes (drag them sideways, or lean them with Shift), the drift line runs along zero, the click sounds with the drums; J walks through the whole track in seconds. The Grid panel groups every edit by what it holds fixed. Dashed flags are proposed cues: Y accepts the next, Shift Y all. The list counts bars between cues and marks what is no whole number of phrases. Routes shorten or re-order a track. Lock what is right. The list on the left says what is left to do by your own rules; Enter opens the next track. Every button shows its key; ? shows, prints and changes them.",
+    text: "The track as a page: a line for every 16 bars, each starting on a phrase. Is the grid right? Bars on top of each other stand in straight stripes (drag them sideways, or lean them with Shift), the drift line runs along zero, the click sounds with the drums; J walks through the whole track in seconds. The Grid panel groups every edit by what it holds fixed. Dashed flags are proposed cues: Y accepts the next, Shift Y all. The list counts bars between cues and marks what is no whole number of phrases. Routes shorten or re-order a track. Lock what is right; Sources, in the Track panel, says where each value comes from. The list on the left says what is left to do by your own rules; Enter opens the next track. Every button shows its key; ? shows, prints and changes them.",
   },
   {
     name: "Crates",

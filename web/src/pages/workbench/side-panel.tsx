@@ -105,6 +105,13 @@ function TrackPanel({ bench }: { bench: Bench }) {
         </Box>
       )}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
+      <Box>
+        <Tool
+          name="Sources…"
+          tip="Where each value comes from, and which source wins"
+          onClick={() => bench.ask("sources")}
+        />
+      </Box>
       <Facts bench={bench} />
     </>
   );

@@ -45,6 +45,9 @@ export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void
   );
 }
 
+/** Fields that are called otherwise on the screen. */
+const NAMES: Record<string, string> = { genre: "style" };
+
 interface LineProps {
   values: Value[];
   rule: Rule | undefined;
@@ -56,7 +59,7 @@ function FieldLine({ values, rule, onRule }: LineProps) {
   const field = values[0]?.field;
   return (
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.6 }}>
-      <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{field}</Box>
+      <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{NAMES[field ?? ""] ?? field}</Box>
       {values.map((value) => {
         const place = rule?.order.indexOf(value.origin) ?? -1;
         const beats = winner && rule ? rule.order.indexOf(winner.origin) : -1;
@@ -94,5 +97,6 @@ function FieldLine({ values, rule, onRule }: LineProps) {
 function textOf(value: Value): string {
   const doubt = value.doubt ? `, doubt ${Math.round(value.doubt * 100)} of 100` : "";
   if (value.text === null) return `none${doubt}`;
-  return (LONG.includes(value.field) ? "there" : value.text) + doubt;
+  const text = value.field === "tempo" ? Number(value.text).toFixed(3) : value.text;
+  return (LONG.includes(value.field) ? "there" : text) + doubt;
 }
