@@ -1,4 +1,4 @@
-"""Files as the world has them: spliced, mutated, mislabelled, hostile, on slow disks. Each has its own error."""
+"""Files as the world has them: spliced, mutated, mislabelled, on slow disks. Each has its own error."""
 
 from __future__ import annotations
 

@@ -1,44 +1,17 @@
 /** The one player of this window. */
 import type { TempoMap } from "../drawing/tempo-map";
 import { Ahead, fetchPiece } from "./ahead";
+import { SILENT, type EngineState, type Jump } from "./engine-state";
 import { CHUNK_FRAMES, Pcm, RATE } from "./pcm";
 import workletUrl from "./player-worklet.ts?worker&url";
 import type { CountIn, FromPlayer, JumpFrames, LoopFrames, Pace, Position, ToPlayer } from "./protocol";
+
+export type { EngineState, Jump };
 
 const AHEAD = 3;
 const MOST_CHUNKS = 140;
 const JUMPS_AHEAD = 3;
 const COUNT_IN_BARS = 2;
-
-export interface Jump {
-  from: number;
-  to: number;
-}
-
-export interface EngineState {
-  track: number | null;
-  duration: number;
-  playing: boolean;
-  click: boolean;
-  loop: { start: number; end: number } | null;
-  pace: Pace;
-  /** What playing follows by itself: stops of a walk, or the jumps of a route. */
-  way: "walk" | "route" | null;
-  recording: boolean;
-  problem: string | null;
-}
-
-const SILENT: EngineState = {
-  track: null,
-  duration: 0,
-  playing: false,
-  click: false,
-  loop: null,
-  pace: "full",
-  way: null,
-  recording: false,
-  problem: null,
-};
 
 /** The one player of this window: fetches pieces of the listening copy and drives the audio thread. */
 export class Engine {
