@@ -50,8 +50,8 @@ export function useFound(found: Found): TrackSource {
           places.set(track.id, place);
         }),
       );
-      const one = results.find((result) => result.data)?.data;
-      return { rows, places, total: one?.total ?? null, library: one?.library ?? null };
+      const any = results.find((result) => result.data)?.data;
+      return { rows, places, total: any?.total ?? null, library: any?.library ?? null };
     },
   });
   if (total !== null && total !== known) setKnown(total);
