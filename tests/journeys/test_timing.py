@@ -43,8 +43,7 @@ ATTACK_OF_DRAWING = """
 
 
 # Renders a track through the player's own audio thread, faster than it sounds, with and without the
-# metronome, and
-# returns when the track's clicks are heard, and when the metronome's alone.
+# metronome, and returns when the track's clicks are heard, and when the metronome's alone.
 RENDER = """
   const [track, seconds, bpm, first, module, done] = arguments;
   const rate = 44100, frames = seconds * rate, size = 131072;

@@ -24,10 +24,9 @@ FloatArray = NDArray[np.float32]
 class BlockFilter:
     """Second-order sections over signals (channels, n) that arrive in pieces.
 
-    A block's output is linear in its samples and in the state before it, and so is the state after it;
-    the states of all
-    blocks follow from each other by doubling the distance over which they are carried (Kogge and Stone,
-    1973).
+    A block's output is linear in its samples and in the state before it, and so is the state after it; the
+    states of all blocks follow from each other by doubling the distance over which they are carried (Kogge
+    and Stone, 1973).
     """
 
     def __init__(self, sections: NDArray[np.float64], channels: int) -> None:

@@ -1,8 +1,8 @@
 """Fractional keys: places in a list as text, between any two of which there is always room for another.
 
 A key is a fraction between 0 and 1 written in DIGITS after an unwritten point, without trailing zeros, so
-that plain
-comparison of text is comparison of fractions. Moving one thing in a list changes its key and no other.
+that plain comparison of text is comparison of fractions. Moving one thing in a list changes its key and no
+other.
 """
 
 from __future__ import annotations

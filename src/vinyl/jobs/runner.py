@@ -1,10 +1,9 @@
 """The one runner of jobs: kinds with a step function each, lanes that work side by side, and what
 survives what.
 
-A job is a row that outlives the server. Its step function can be begun again at any time and finds what
-is left to do;
-so cancelling, pausing, a full disk and a killed server are all one thing: the step ends, and perhaps
-begins again.
+A job is a row that outlives the server. Its step function can be begun again at any time and finds what is
+left to do; so cancelling, pausing, a full disk and a killed server are all one thing: the step ends, and
+perhaps begins again.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """The flat table that lists read and sort by: one row a track, kept up in the transaction of every change.
 
-``settle`` is the one function that writes it. Each column says what it is made of; a change names what it
-has changed,
-and only the columns made of that are written anew, for any number of tracks in one statement.
+``settle`` is the one function that writes it. Each column says what it is made of; a change names what it has
+changed, and only the columns made of that are written anew, for any number of tracks in one statement.
 """
 
 from __future__ import annotations

@@ -20,9 +20,8 @@ KEPT_FINISHED = 200
 class Job:
     """A piece of work in the background.
 
-    ``done`` and ``total`` count in ``unit``; ``total`` is None until it is known. ``failures`` is how
-    many items could not
-    be done; ``error`` says why the whole ended.
+    ``done`` and ``total`` count in ``unit``; ``total`` is None until it is known. ``failures`` is how many
+    items could not be done; ``error`` says why the whole ended.
     """
 
     id: int

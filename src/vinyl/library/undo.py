@@ -1,9 +1,8 @@
 """Undo and redo across restarts: triggers record, for each change of a row, the row as it was before.
 
-The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step
-is taken back
-with a few statements a table, however many rows it changed: rows that it made go, all others get what
-they were.
+The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step is
+taken back with a few statements a table, however many rows it changed: rows that it made go, all others get
+what they were.
 """
 
 from __future__ import annotations

@@ -1,10 +1,9 @@
 """Values of a track with all their sources, and the rules that say which one wins.
 
-A value may come from a lock, by hand, from another library, from analysis, from the file's tags or from
-its name. All are
-kept side by side; for each field the sources have an order, and the first that has a value wins. A lock
-is a source
-that nothing beats, and what was done by hand comes right after it; the order of the others can be changed.
+A value may come from a lock, by hand, from another library, from analysis, from the file's tags or from its
+name. All are kept side by side; for each field the sources have an order, and the first that has a value
+wins. A lock is a source that nothing beats, and what was done by hand comes right after it; the order of the
+others can be changed.
 """
 
 from __future__ import annotations

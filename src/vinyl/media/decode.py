@@ -23,8 +23,7 @@ ANALYSIS_RATE_HZ = 44100
 BLOCK = 262144
 LAYOUTS = {1: "mono", 2: "stereo"}
 # Containers that hold their own sound and open no other file. Files that are named for one and are another of
-# these
-# are common and harmless; a playlist or a list of parts is neither.
+# these are common and harmless; a playlist or a list of parts is neither.
 PLAIN_DEMUXERS = ("aac", "aiff", "asf", "flac", "mov", "mp3", "ogg", "wav", "w64")
 DEMUXERS = {
     suffix: (own, *(name for name in PLAIN_DEMUXERS if name != own))
@@ -99,9 +98,8 @@ def packets_of(container: InputContainer, stream: AudioStream) -> Iterator[Packe
 def stream_frames(path: Path, rate_hz: int, sample_format: str, channels: int) -> Iterator[AudioFrame]:
     """Decode a file piece by piece, resampled and mixed to the wanted form.
 
-    Damaged packets are passed over; what decodes before and after them is kept. A file may change its
-    rate or its
-    channels on the way, as spliced ones do.
+    Damaged packets are passed over; what decodes before and after them is kept. A file may change its rate or
+    its channels on the way, as spliced ones do.
 
     Raises:
         NotAudioError, BrokenAudioError: if it cannot be opened, or the disk gives an error.

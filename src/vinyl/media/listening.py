@@ -1,8 +1,7 @@
 """Listening copies: a track as plain PCM, in which the browser can seek to the sample.
 
-A copy is raw signed 16-bit little-endian stereo at RATE_HZ. It is made while it is first listened to, and
-the oldest
-copies go when the cache is full.
+A copy is raw signed 16-bit little-endian stereo at RATE_HZ. It is made while it is first listened to, and the
+oldest copies go when the cache is full.
 """
 
 from __future__ import annotations

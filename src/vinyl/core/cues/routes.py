@@ -76,9 +76,8 @@ def route_blocks(
 ) -> Iterator[FloatArray]:
     """The sound of a route in blocks (channels, n), to the sample as long as its stretches together.
 
-    Each joint is crossfaded in the 6 ms before it. What is faded in is the sound that leads up to the
-    place where the
-    next stretch begins, so its first attack stays whole.
+    Each joint is crossfaded in the 6 ms before it. What is faded in is the sound that leads up to the place
+    where the next stretch begins, so its first attack stays whole.
 
     Args:
         read: the track's samples (channels, n) between two frames that lie within it.

@@ -36,8 +36,7 @@ Signs = NDArray[np.float32]
 @dataclass(frozen=True, slots=True)
 class Match:
     """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the
-    shorter that is found
-    in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ."""
+    shorter that is found in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ."""
 
     relation: Relation
     offset_s: float
@@ -48,11 +47,9 @@ class Match:
 def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
     """Compare two recordings.
 
-    The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which
-    the whole agrees
-    best. All found at one offset: the same. All found, at several offsets or in part of the longer: an
-    edit. Found in step
-    but with some bands or parts that differ: versions over one backing.
+    The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which the
+    whole agrees best. All found at one offset: the same. All found, at several offsets or in part of the
+    longer: an edit. Found in step but with some bands or parts that differ: versions over one backing.
     """
     if min(len(a), len(b)) < 2 * SEGMENT:
         return Match("different", 0.0, 0.0, 0.5)

@@ -23,9 +23,8 @@ Descriptor = NDArray[np.float32]
 
 
 def describe(onsets: Onsets, chroma: Chroma, tempo_map: TempoMap | None, duration_s: float) -> Descriptor:
-    """A vector (SIZE,) whose three parts each have length 1: mean and movement of the bands over the
-    louder half, attacks
-    by place in the bar in two bands, and pitch classes of bass and treble."""
+    """A vector (SIZE,) whose three parts each have length 1: mean and movement of the bands over the louder
+    half, attacks by place in the bar in two bands, and pitch classes of bass and treble."""
     result = np.zeros(SIZE, np.float32)
     result[TIMBRE] = _unit(_timbre(onsets))
     result[RHYTHM] = _unit(_rhythm(onsets, tempo_map, duration_s))

@@ -56,10 +56,9 @@ def find_course(
     One tempo if it holds the attacks; else steps, if few exact pieces hold them; else a curve, if it
     holds more.
 
-    On made-up pieces and the development set one tempo holds at least 0.83 of the attacks of steady music
-    and at most
-    0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8 to
-    4 ms.
+    On made-up pieces and the development set one tempo holds at least 0.83 of the attacks of steady music and
+    at most 0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8
+    to 4 ms.
     """
     fit = fit_steady(onsets, 60.0 / tempo.bpm)
     steady = Course(

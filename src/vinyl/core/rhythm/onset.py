@@ -32,13 +32,10 @@ FloatArray = NDArray[np.float32]
 class Onsets:
     """Onset strength over time.
 
-    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``, of half precision for the
-    sake of long
-    mixes; ``low``, ``mid`` and ``high`` are their half-wave rectified flux, all at ``rate_hz``. ``fine``
-    has shape (2, n)
-    (low band, everything above) at ``fine_rate_hz``: the rise of log energy in blocks so short that an
-    attack is placed to
-    a millisecond.
+    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``, of half precision for the sake
+    of long mixes; ``low``, ``mid`` and ``high`` are their half-wave rectified flux, all at ``rate_hz``.
+    ``fine`` has shape (2, n) (low band, everything above) at ``fine_rate_hz``: the rise of log energy in
+    blocks so short that an attack is placed to a millisecond.
     """
 
     centres_hz: FloatArray

@@ -42,9 +42,8 @@ FloatArray = NDArray[np.float64]
 class Piece:
     """Beats at ``phase_s + n * period_s`` that hold from ``start_s`` to ``end_s``.
 
-    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s``
-    how far
-    the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat
+    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s`` how
+    far the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat
     stands out from the off-beat.
     """
 
@@ -76,9 +75,8 @@ def find_pieces(
 ) -> tuple[list[Piece], float]:
     """Steady pieces in order of time, and the share (0 to 1) of all attacks that they explain.
 
-    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those
-    that explain
-    most are taken first.
+    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those that
+    explain most are taken first.
     """
     fine = fine_sum(onsets)
     level = np.cumsum(fine)

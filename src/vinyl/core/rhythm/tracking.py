@@ -29,9 +29,8 @@ def tempo_path(envelope: FloatArray, rate_hz: float, bpm: float) -> tuple[FloatA
     """Local tempo within half an octave of ``bpm``: times in seconds and beat periods in seconds, one a
     second.
 
-    A path through the local autocorrelation (tempogram) that pays for each move and a fixed price for a
-    jump, after
-    Grosche and Müller (2011).
+    A path through the local autocorrelation (tempogram) that pays for each move and a fixed price for a jump,
+    after Grosche and Müller (2011).
     """
     window, step = int(WINDOW_S * rate_hz), int(STEP_S * rate_hz)
     padded = np.pad(envelope, window // 2)

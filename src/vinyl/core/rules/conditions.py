@@ -1,9 +1,8 @@
 """Conditions on tracks: one frozen tree for searches, pictures, lists and reasons.
 
 A tree is validated once, said in words, and evaluated here against the facts of one track; this is the
-reference for
-what the library compiles to SQL. What is unknown meets no condition, and ``NoneOf`` is met by what its
-parts are not.
+reference for what the library compiles to SQL. What is unknown meets no condition, and ``NoneOf`` is met by
+what its parts are not.
 """
 
 from __future__ import annotations
@@ -145,8 +144,7 @@ def matches(condition: Condition, facts: Facts) -> bool:
 
     Args:
         facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``,
-            ``key``,
-            ``lists`` and ``locks`` as sets, and a truth for each flag.
+            ``key``, ``lists`` and ``locks`` as sets, and a truth for each flag.
     """
     match condition:
         case AllOf(parts):

@@ -22,9 +22,8 @@ class Bars:
     """Features of bars that begin at ``starts_s`` (one more for the end of the last).
 
     ``sound`` are mean log energies in bands (bars, bands), ``pitch`` pitch-class strengths (bars, 24),
-    ``low`` and
-    ``level`` mean magnitudes of the low band and of all, ``attacks`` mean onset strength of the low band
-    and of all above it.
+    ``low`` and ``level`` mean magnitudes of the low band and of all, ``attacks`` mean onset strength of the
+    low band and of all above it.
     """
 
     starts_s: FloatArray

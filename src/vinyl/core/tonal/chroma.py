@@ -35,9 +35,9 @@ FloatArray = NDArray[np.float32]
 class Chroma:
     """Pitch-class strength over time: ``bass`` and ``treble`` of shape (frames, 12), C first.
 
-    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``concentration`` (0 to 1)
-    is how
-    closely its lasting tones keep to that tuning: over 0.1 in music with pitches, under it in drums alone.
+    ``tuning_cents`` is how far the recording lies from A4 = 440 Hz, -50 to 50; ``concentration`` (0 to 1) is
+    how closely its lasting tones keep to that tuning: over 0.1 in music with pitches, under it in drums
+    alone.
     """
 
     bass: FloatArray

@@ -31,11 +31,10 @@ FloatArray = NDArray[np.float64]
 def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> FloatArray:
     """Evidence of shape (24, KINDS) for majors from C on, then minors.
 
-    Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave
-    open which of their
-    tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats with the
-    phrases, and over which
-    its own triad sounds. Music without a sure beat ends on it too; music for dancing may end anywhere.
+    Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave open
+    which of their tones is the tonic: it is the one on which phrases begin, as far as the harmony repeats
+    with the phrases, and over which its own triad sounds. Music without a sure beat ends on it too; music for
+    dancing may end anywhere.
 
     Args:
         bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.

@@ -77,9 +77,8 @@ class Key:
         """The key as text.
 
         "name" is "A minor", "short" is "Am", "sharps" is "G#m" where short has "Abm"; "wheel" counts the
-        circle of
-        fifths from C major and A minor, "1d" and "1m"; "wheel letters" counts from Ab minor and B major,
-        "1A" and "1B".
+        circle of fifths from C major and A minor, "1d" and "1m"; "wheel letters" counts from Ab minor and B
+        major, "1A" and "1B".
         """
         minor = self.mode == "minor"
         if notation == "wheel":
