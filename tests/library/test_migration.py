@@ -102,6 +102,40 @@ def test_the_first_version_comes_all_the_way(tmp_path: Path) -> None:
     assert (row["title"], row["bpm"], row["key"], row["analysis_state"]) == ("A", 120.0, "A minor", "waiting")
 
 
+# The log of undo as version 4 kept it, with a step that gave three stars, then five, in place of two.
+V4_UNDO = """
+INSERT INTO track
+  (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, duration_s, added_at)
+  VALUES (1, '/a', 1, 1, 'h', 'mp3', 44100, 2, 9, '');
+INSERT INTO track_value VALUES (1, 'stars', 'by hand', '5', NULL, NULL, NULL, '2026');
+CREATE TABLE undo_step (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL, stack TEXT NOT NULL,
+  row_count INTEGER NOT NULL DEFAULT 0) STRICT;
+CREATE TABLE undo_entry (id INTEGER PRIMARY KEY,
+  step_id INTEGER NOT NULL REFERENCES undo_step (id) ON DELETE CASCADE,
+  table_name TEXT NOT NULL, row_key TEXT NOT NULL, before TEXT, track_id INTEGER) STRICT;
+CREATE TABLE undo_recording (only_row INTEGER PRIMARY KEY, step_id INTEGER) STRICT;
+CREATE TABLE undo_shape (table_name TEXT PRIMARY KEY, columns INTEGER NOT NULL) STRICT;
+CREATE TRIGGER undo_cue_insert AFTER INSERT ON cue BEGIN DELETE FROM undo_entry WHERE false; END;
+INSERT INTO undo_step VALUES (7, 'Rate', 'undo', 2);
+INSERT INTO undo_entry VALUES
+  (1, 7, 'track_value', '[1,"stars","by hand"]', '[1,"stars","by hand","2",null,null,null,"2026"]', 1),
+  (2, 7, 'track_value', '[1,"stars","by hand"]', '[1,"stars","by hand","3",null,null,null,"2026"]', 1);
+PRAGMA user_version = 4;
+"""
+
+
+def test_what_could_be_undone_in_version_4_still_can(tmp_path: Path) -> None:
+    path = tmp_path / "library.db"
+    folder = resources.files("vinyl.library") / "migrations"
+    scripts = [file.read_text() for file in sorted(folder.iterdir(), key=str) if file.name < "0005"]
+    with closing(connect(path)) as connection:
+        connection.executescript("".join(scripts) + V4_UNDO)
+    database = Database(path)
+    with database.write() as connection:
+        assert undo.step_back(connection, "undo") == "Rate"
+    assert tracks.get_track(database.read(), 1)["rating"] == 2
+
+
 def test_a_damaged_library_is_said_to_be_so(tmp_path: Path) -> None:
     (tmp_path / "library.db").write_bytes(b"this is no database at all" * 100)
     with pytest.raises(DamagedLibraryError, match="cannot be opened"):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from functools import cache
 from importlib import resources
@@ -12,7 +12,7 @@ from pathlib import Path
 
 from vinyl.core.ordering import keys_between
 from vinyl.core.text import fold
-from vinyl.library import flat, identity, undo
+from vinyl.library import flat, identity, undo, values
 from vinyl.library.errors import DamagedLibraryError
 
 BUSY_TIMEOUT_S = 20.0
@@ -21,6 +21,8 @@ MAPPED_BYTES = 512 * 1024**2
 # Room for a change of tens of thousands of rows before its pages must go to the disk.
 CACHE_KIB = 48 * 1024
 CHECKPOINT_PAGES = 4000
+# How the names of triggers begin that every start makes anew (vinyl.library.undo, vinyl.library.identity).
+MADE_ANEW = ("undo_", "time_")
 
 
 class Database:
@@ -39,8 +41,7 @@ class Database:
         except sqlite3.DatabaseError as error:
             raise DamagedLibraryError(
                 f"The library {path.name} cannot be opened ({error}). A backup from before the last change "
-                f"of "
-                f"format may lie beside it; move the damaged file away and rename the backup."
+                f"of format may lie beside it; move the damaged file away and rename the backup."
             ) from error
 
     def read(self) -> sqlite3.Connection:
@@ -103,17 +104,27 @@ def migrate(connection: sqlite3.Connection, path: Path) -> None:
     steps = [(number, script) for number, script in _migrations() if number > version]
     if version and steps:
         _backup(connection, path.with_name(f"{path.stem}-before-{steps[0][0]:04d}.db"))
-    connection.execute(
-        "PRAGMA foreign_keys = OFF"
-    )  # tables that are made anew must not take others with them
+    # Tables made anew must not take others with them, nor be held up by triggers that are put back below.
+    connection.execute("PRAGMA foreign_keys = OFF")
+    _drop_triggers(connection, MADE_ANEW)
     try:
         for number, script in steps:
             _run(connection, f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};", "COMMIT")
     finally:
         connection.execute("PRAGMA foreign_keys = ON")
+    values.install(connection)
     undo.install(connection)
     identity.install(connection)
     flat.install(connection)
+
+
+def _drop_triggers(connection: sqlite3.Connection, beginnings: Sequence[str]) -> None:
+    for beginning in beginnings:
+        found = connection.execute(
+            "SELECT name FROM sqlite_master WHERE type = 'trigger' AND name GLOB ?", (f"{beginning}*",)
+        ).fetchall()
+        for row in found:
+            connection.execute(f"DROP TRIGGER {row['name']}")
 
 
 def _run(connection: sqlite3.Connection, script: str, end: str) -> None:

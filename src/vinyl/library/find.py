@@ -4,12 +4,12 @@ for the pictures."""
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from vinyl.core.rules.conditions import AllOf, AnyOf, Condition, validate, without
-from vinyl.library.conditions import compile_condition
+from vinyl.core.rules.conditions import AllOf, Condition, validate, without
+from vinyl.library.conditions import Sql, compile_condition
 from vinyl.library.errors import LibraryError
 
 ENERGY_STEP = 10
@@ -50,10 +50,6 @@ PICTURES: Mapping[str, tuple[str, str]] = {
     "rating": ("rating", "rating"),
     "energy": (f"min(energy, 99) / {ENERGY_STEP} * {ENERGY_STEP}", "energy"),
 }
-
-
-# The columns that the pictures and conditions on them need.
-COUNTED = "*"
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,38 +141,32 @@ def count_pictures(connection: sqlite3.Connection, condition: Condition) -> dict
     for name, (_, about) in PICTURES.items():
         alike.setdefault(without(condition, about), []).append(name)
     counts: dict[str, dict[Any, int]] = {name: {} for name in PICTURES}
-    for picture, value, number in _count_by(connection, alike):
-        counts[picture][value] = number
+    for limited, names in alike.items():
+        for picture, value, number in connection.execute(*_counting(limited, names)):
+            if value not in (None, ""):
+                counts[picture][value] = number
     return counts
 
 
-def _count_by(
-    connection: sqlite3.Connection, alike: Mapping[Condition, Sequence[str]]
-) -> Iterator[tuple[str, Any, int]]:
-    """(picture, value, how many) for pictures by their condition.
+def _counting(condition: Condition, names: Sequence[str]) -> Sql:
+    """A query for (picture, value, how many) of all tracks that meet a condition.
 
-    Without a condition an index has the counts. All others are counted among the tracks that meet any of the
-    conditions, which are looked up once.
+    Without one the indexes have the counts; else the tracks are looked up once, with no more of them than is
+    counted.
     """
-    selects: list[str] = []
-    values: list[Any] = []
-    limited = {condition: names for condition, names in alike.items() if condition != ALL}
-    where, found_values = compile_condition(AnyOf(tuple(limited)))
-    for condition, names in alike.items():
-        for name in names:
-            test, more = compile_condition(condition) if len(limited) > 1 else ("1", [])
-            source = "main.shelf" if condition == ALL else "shelf"
-            selects.append(
-                f"SELECT '{name}', {PICTURES[name][0]} AS value, count(*) FROM {source} WHERE {test} GROUP "
-                f"BY value"
-            )
-            values += more
-    found = f"WITH shelf AS MATERIALIZED (SELECT {COUNTED} FROM main.shelf WHERE {where}) " if limited else ""
-    for row in connection.execute(
-        found + " UNION ALL ".join(selects), (*(found_values if limited else ()), *values)
-    ):
-        if row[1] not in (None, ""):
-            yield row[0], row[1], row[2]
+    if condition == ALL:
+        return _counts((name, PICTURES[name][0], "shelf") for name in names), []
+    where, values = compile_condition(condition)
+    columns = ", ".join(f"{PICTURES[name][0]} AS {name}" for name in names)
+    found = f"WITH found AS MATERIALIZED (SELECT {columns} FROM shelf WHERE {where}) "
+    return found + _counts((name, name, "found") for name in names), values
+
+
+def _counts(counted: Iterable[tuple[str, str, str]]) -> str:
+    return " UNION ALL ".join(
+        f"SELECT '{name}', {value} AS value, count(*) FROM {source} GROUP BY value"
+        for name, value, source in counted
+    )
 
 
 def _order_terms(order: Order, indexed: bool) -> str:

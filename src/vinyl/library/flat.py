@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from vinyl.library.values import FIELDS, get_rules, rank_sql
@@ -17,13 +17,13 @@ BATCH = 2000
 REPLACED_DOUBT = 0.7
 REPLACED_REASON = "the file was replaced by another sound: check grid and cues by ear"
 SEARCHED = ("title", "artist", "album", "genre", "label")
-SEARCHED_SQL = " || ' ' || ".join(f"coalesce({name}_value, '')" for name in SEARCHED)
+SEARCHED_SQL = " || ' ' || ".join(f"coalesce({name}.value, '')" for name in SEARCHED)
 
 _FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
 _REPLACED = "EXISTS (SELECT 1 FROM track_replaced r WHERE r.track_id = t.id)"
-_GRID_DOUBT = "CASE WHEN grid_source = 'by hand' THEN 0.0 ELSE grid_doubt END"
+_GRID_DOUBT = "CASE WHEN grid.source = 'by hand' THEN 0.0 ELSE grid.doubt END"
 _GRID_REASONS = (
-    "CASE WHEN grid_source = 'by hand' THEN '[]' ELSE coalesce(grid_detail ->> 'reasons', '[]') END"
+    "CASE WHEN grid.source = 'by hand' THEN '[]' ELSE coalesce(grid.detail ->> 'reasons', '[]') END"
 )
 
 
@@ -42,17 +42,17 @@ def _column(name: str, sql: str, *made_of: str) -> Column:
 
 
 COLUMNS = (
-    *(_column(name, f"coalesce({name}_value, '')", name) for name in (*SEARCHED, "comment")),
+    *(_column(name, f"coalesce({name}.value, '')", name) for name in (*SEARCHED, "comment")),
     _column("search_text", f"fold({SEARCHED_SQL})", *SEARCHED),
-    _column("year", "CAST(year_value AS INTEGER)", "year"),
-    _column("rating", "CAST(coalesce(stars_value, '0') AS INTEGER)", "stars"),
-    _column("energy", "CAST(energy_value AS INTEGER)", "energy"),
-    _column("bpm", "CAST(tempo_value AS REAL)", "tempo"),
-    _column("bpm_source", "tempo_source", "tempo"),
-    _column("key", "key_value", "key"),
-    _column("key_place", "(SELECT place FROM key_place p WHERE p.key = key_value)", "key"),
-    _column("key_source", "key_source", "key"),
-    _column("key_confidence", "1.0 - key_doubt", "key"),
+    _column("year", "CAST(year.value AS INTEGER)", "year"),
+    _column("rating", "CAST(coalesce(stars.value, '0') AS INTEGER)", "stars"),
+    _column("energy", "CAST(energy.value AS INTEGER)", "energy"),
+    _column("bpm", "CAST(tempo.value AS REAL)", "tempo"),
+    _column("bpm_source", "tempo.source", "tempo"),
+    _column("key", "key.value", "key"),
+    _column("key_place", "(SELECT place FROM key_place p WHERE p.key = key.value)", "key"),
+    _column("key_source", "key.source", "key"),
+    _column("key_confidence", "1.0 - key.doubt", "key"),
     _column(
         "doubt",
         f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) ELSE {_GRID_DOUBT} "
@@ -106,13 +106,13 @@ def settle(
     fields = [field for field in FIELDS if any(field in column.made_of for column in columns)]
     made = ", ".join(f"{column.sql} AS new_{column.name}" for column in columns)
     sets = ", ".join(f"{column.name} = new_{column.name}" for column in columns)
-    source = f"SELECT t.id AS track_id, {made} FROM ids JOIN track t ON t.id = ids.id"
-    with_values = f"{source} LEFT JOIN pivot ON pivot.track_id = t.id" if fields else source
-    ids = json.dumps(list(track_ids))
+    rules = get_rules(connection)
+    winners = " ".join(_winners(field, rank_sql(rules[field])) for field in fields)
     connection.execute(
-        f"WITH ids (id) AS (SELECT value FROM json_each(?)) {_pivot(connection, fields) if fields else ''} "
-        f"UPDATE shelf SET {sets} FROM ({with_values}) WHERE shelf.id = track_id",
-        (ids,),
+        f"WITH ids (id) AS (SELECT value FROM json_each(?)) UPDATE shelf SET {sets} "
+        f"FROM (SELECT t.id AS track_id, {made} FROM ids JOIN track t ON t.id = ids.id {winners}) "
+        "WHERE shelf.id = track_id",
+        (json.dumps(list(track_ids)),),
     )
 
 
@@ -138,23 +138,12 @@ def install(connection: sqlite3.Connection) -> None:
         settle_all(connection)
 
 
-def _pivot(connection: sqlite3.Connection, fields: Sequence[str]) -> str:
-    """Common table expressions that give each track's winning values, four columns a field."""
-    listed = ", ".join(f"'{field}'" for field in fields)
-    parts = ", ".join(
-        f"max(CASE WHEN field = '{field}' THEN {column} END) AS {field}_{name}"
-        for field in fields
-        for name, column in (
-            ("value", "value"),
-            ("source", "origin"),
-            ("doubt", "doubt"),
-            ("detail", "detail"),
-        )
-    )
+def _winners(field: str, rank: str) -> str:
+    """A join, under the field's name, with the values that win."""
+    # That a grid was not found is told with reasons, so a source of the grid may win without one.
     return (
-        ", winning AS (SELECT track_id, field, value, coalesce(origin, source) AS origin, doubt, detail, "
-        f"min({rank_sql(get_rules(connection))}) FROM track_value "
-        f"WHERE track_id IN (SELECT id FROM ids) AND field IN ({listed}) "
-        "AND (value IS NOT NULL OR source = 'locked' OR field = 'grid') GROUP BY track_id, field), "
-        f"pivot AS (SELECT track_id, {parts} FROM winning GROUP BY track_id)"
+        "LEFT JOIN (SELECT track_id, value, coalesce(origin, source) AS source, doubt, detail, "
+        f"min({rank}) FROM track_value WHERE field = '{field}' AND track_id IN (SELECT id FROM ids) "
+        "AND (value IS NOT NULL OR source = 'locked' OR field = 'grid') GROUP BY track_id) "
+        f"AS {field} ON {field}.track_id = t.id"
     )

@@ -72,12 +72,12 @@ def _lock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
         "SELECT t.id FROM json_each(?1) i JOIN track t ON t.id = i.value "
         "WHERE NOT EXISTS (SELECT 1 FROM track_lock l WHERE l.track_id = t.id AND l.part = ?2)"
     )
-    rank = rank_sql(get_rules(connection))
+    rules = get_rules(connection)
     for field in HOLDS[part]:
         connection.execute(
             f"""INSERT INTO track_value (track_id, field, source, value, detail, doubt, origin, changed_at)
                 SELECT track_id, field, 'locked', value, detail, doubt, source, changed_at FROM (
-                  SELECT *, min({rank}) FROM track_value
+                  SELECT *, min({rank_sql(rules[field])}) FROM track_value
                   WHERE field = ?3 AND track_id IN ({open_ids}) AND (value IS NOT NULL OR field = 'grid')
                   GROUP BY track_id)
                 WHERE true ON CONFLICT DO NOTHING""",

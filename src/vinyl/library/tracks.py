@@ -74,13 +74,10 @@ def keep_said(connection: sqlite3.Connection, track_id: int, said: Said) -> list
     """Keep what a file says of itself in place of what it said before; returns the fields that are different
     now.
     """
-    before = {
-        (row["source"], row["field"]): row["value"]
-        for row in connection.execute(
-            "SELECT source, field, value FROM track_value WHERE track_id = ? AND source IN ('file tag', "
-            "'file name')",
-            (track_id,),
-        )
+    before: dict[tuple[Source, Field], str | None] = {
+        (each.source, each.field): each.value.text
+        for each in values.sources_of(connection, track_id)
+        if each.source in ("file tag", "file name")
     }
     now_said = {
         (source, field): text for source, tags in said.by_source().items() for field, text in tags.items()

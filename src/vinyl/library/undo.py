@@ -24,29 +24,6 @@ KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.
 KEPT_ROWS = 300_000
 
-SCHEMA = """
-CREATE TABLE IF NOT EXISTS undo_step (
-  id INTEGER PRIMARY KEY AUTOINCREMENT,
-  name TEXT NOT NULL,
-  stack TEXT NOT NULL CHECK (stack IN ('undo', 'redo')),
-  row_count INTEGER NOT NULL DEFAULT 0
-) STRICT;
-CREATE TABLE IF NOT EXISTS undo_entry (
-  id INTEGER PRIMARY KEY,
-  step_id INTEGER NOT NULL REFERENCES undo_step (id) ON DELETE CASCADE,
-  table_name TEXT NOT NULL,
-  -- JSON arrays: the row's primary key, and all its columns before the change; null if there was no row.
-  row_key TEXT NOT NULL,
-  before TEXT,
-  track_id INTEGER
-) STRICT;
-CREATE INDEX IF NOT EXISTS undo_entry_step ON undo_entry (step_id);
-CREATE TABLE IF NOT EXISTS undo_recording (only_row INTEGER PRIMARY KEY CHECK (only_row = 1),
-  step_id INTEGER) STRICT;
-INSERT OR IGNORE INTO undo_recording VALUES (1, NULL);
-CREATE TABLE IF NOT EXISTS undo_shape (table_name TEXT PRIMARY KEY, columns INTEGER NOT NULL) STRICT;
-"""
-
 
 @dataclass(frozen=True, slots=True)
 class UndoState:
@@ -65,10 +42,7 @@ class _Column:
 
 
 def install(connection: sqlite3.Connection) -> None:
-    """Create the log, bring it to the tables' present columns, and make anew the triggers of every undoable
-    table.
-    """
-    connection.executescript(SCHEMA)
+    """Bring the log to the tables' present columns, and make anew the triggers of every undoable table."""
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     for table in UNDOABLE:
         columns = _columns(connection, table)
@@ -137,24 +111,20 @@ def _restore(connection: sqlite3.Connection, table: str, step_id: int) -> None:
     keys = [c.name for c in in_key]
     # With the columns' own types, so that each row is found by its primary key.
     key_parts = ", ".join(f"CAST(json_extract(row_key, '$[{i}]') AS {c.kind})" for i, c in enumerate(in_key))
+    kept = "undo_entry WHERE step_id = ? AND table_name = ? AND before IS"
     connection.execute(
-        "CREATE TEMP TABLE undone AS SELECT row_key, before, min(id) FROM undo_entry "
-        "WHERE step_id = ? AND table_name = ? GROUP BY row_key",
+        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM {kept} NULL)",
         (step_id, table),
-    )
-    connection.execute(
-        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM undone WHERE before IS "
-        f"NULL)"
     )
     names = [c.name for c in columns]
     values = ", ".join(_kept_value(place, column) for place, column in enumerate(columns))
     updates = ", ".join(f"{name} = excluded.{name}" for name in names if name not in keys)
     conflict = f"DO UPDATE SET {updates}" if updates else "DO NOTHING"
     connection.execute(
-        f"INSERT INTO {table} ({', '.join(names)}) SELECT {values} FROM undone WHERE before IS NOT NULL "
-        f"ON CONFLICT ({', '.join(keys)}) {conflict}"
+        f"INSERT INTO {table} ({', '.join(names)}) SELECT {values} FROM {kept} NOT NULL "
+        f"ON CONFLICT ({', '.join(keys)}) {conflict}",
+        (step_id, table),
     )
-    connection.execute("DROP TABLE undone")
 
 
 def _kept_value(place: int, column: _Column) -> str:
@@ -166,14 +136,13 @@ def _kept_value(place: int, column: _Column) -> str:
 
 
 def _settle(connection: sqlite3.Connection, step_id: int) -> None:
-    """Bring the lists' table up to what a step has changed."""
+    """Bring the lists' table up to what a step has changed; the key of a value begins with its field."""
     rule = "SELECT 1 FROM undo_entry WHERE step_id = ? AND table_name = 'choice' AND row_key = json_array(?)"
     if connection.execute(rule, (step_id, RULES)).fetchone():
         flat.settle_all(connection, FIELDS)
     rows = connection.execute(
-        """SELECT CASE table_name WHEN 'track_value' THEN json_extract(row_key,
-          '$[1]') ELSE table_name END AS what,
-             track_id FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
+        """SELECT iif(table_name = 'track_value', json_extract(row_key, '$[0]'), table_name) AS what, track_id
+           FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
         (step_id,),
     ).fetchall()
     for what, group in groupby(rows, key=lambda row: row[0]):
@@ -238,7 +207,8 @@ def _triggers(table: str, columns: list[_Column]) -> list[str]:
             f"{event} ON {table} "
             f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only} BEGIN "
             f"INSERT INTO undo_entry (step_id, table_name, row_key, before, track_id) "
-            f"VALUES ((SELECT step_id FROM undo_recording), '{table}', {key}, {before}, {track}); END"
+            f"VALUES ((SELECT step_id FROM undo_recording), '{table}', {key}, {before}, {track}) "
+            "ON CONFLICT (step_id, table_name, row_key) DO NOTHING; END"
         )
     return statements
 

@@ -50,12 +50,24 @@ class Sourced:
     wins.
     """
 
-    field: str
-    source: str
-    origin: str
+    field: Field
+    source: Source
+    origin: Source
     value: Value
     changed_at: str
     wins: bool
+
+
+def install(connection: sqlite3.Connection) -> None:
+    """Make anew the trigger by which a track's values go with it: as a foreign key it would have to look
+    through all values of all fields.
+    """
+    fields = ", ".join(f"'{field}'" for field in FIELDS)
+    connection.execute("DROP TRIGGER IF EXISTS track_value_go")
+    connection.execute(
+        f"CREATE TRIGGER track_value_go AFTER DELETE ON track BEGIN "
+        f"DELETE FROM track_value WHERE field IN ({fields}) AND track_id = OLD.id; END"
+    )
 
 
 def put(
@@ -146,14 +158,8 @@ def set_rule(connection: sqlite3.Connection, field: Field, order: Sequence[Sourc
     return [field, *(follower for follower, leader in FOLLOWS.items() if leader == field)]
 
 
-def rank_sql(rules: Mapping[Field, tuple[Source, ...]]) -> str:
-    """An SQL expression over columns ``field`` and ``source``: the lower, the sooner the source wins."""
-    usual = _ranks(SOURCES)
-    own = [f"WHEN '{field}' THEN {_ranks(order)}" for field, order in rules.items() if order != SOURCES]
-    return f"CASE field {' '.join(own)} ELSE {usual} END" if own else usual
-
-
-def _ranks(order: Sequence[Source]) -> str:
+def rank_sql(order: Sequence[Source]) -> str:
+    """An SQL expression over a column ``source``: the lower, the sooner the source wins."""
     ranks = " ".join(f"WHEN '{name}' THEN {rank}" for rank, name in enumerate(order))
     return f"CASE source {ranks} END"
 
