@@ -102,6 +102,9 @@ declare module "@mui/material/styles" {
   }
 }
 
+/** Sizes of type: pixels a rem. */
+export const TYPE_PX: Record<TypeSize, number> = { normal: 16, large: 20 };
+
 export function makeTheme(name: ThemeName, size: TypeSize): Theme {
   const inks = INKS[name];
   return createTheme({
@@ -153,7 +156,7 @@ function components(inks: Inks, size: TypeSize): NonNullable<ThemeOptions["compo
   return {
     MuiCssBaseline: {
       styleOverrides: {
-        html: { fontSize: size === "large" ? 20 : 16 },
+        html: { fontSize: TYPE_PX[size] },
         body: { overflow: "hidden" },
         ":root": variables(inks),
         "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },

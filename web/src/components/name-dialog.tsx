@@ -1,6 +1,7 @@
 /** Asking for a name. */
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from "@mui/material";
+import { TextField } from "@mui/material";
 import { useState } from "react";
+import { FormDialog } from "./form-dialog";
 
 interface Props {
   title: string;
@@ -14,35 +15,23 @@ interface Props {
 /** Asks for one line of text. */
 export function NameDialog({ title, label, action, initial = "", onDone, onClose }: Props) {
   const [text, setText] = useState(initial);
-  const done = (event: React.FormEvent) => {
-    event.preventDefault();
+  const done = () => {
     if (!text.trim()) return;
     onDone(text.trim());
     onClose();
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={done}>
-        <DialogTitle>{title}</DialogTitle>
-        <DialogContent>
-          <TextField
-            autoFocus
-            fullWidth
-            size="small"
-            margin="dense"
-            label={label}
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            onFocus={(e) => e.target.select()}
-          />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!text.trim()}>
-            {action}
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog title={title} action={action} disabled={!text.trim()} onSubmit={done} onClose={onClose}>
+      <TextField
+        autoFocus
+        fullWidth
+        size="small"
+        margin="dense"
+        label={label}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onFocus={(e) => e.target.select()}
+      />
+    </FormDialog>
   );
 }

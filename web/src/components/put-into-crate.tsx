@@ -1,20 +1,10 @@
 /** Choosing the crate, or making one, that tracks are put into. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  List,
-  ListItemButton,
-  ListItemText,
-  TextField,
-} from "@mui/material";
+import { Box, Button, List, ListItemButton, ListItemText, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useMakeCrate, usePutIntoCrate } from "../api/changes";
 import { cratesQuery } from "../api/queries";
+import { FormDialog } from "./form-dialog";
 
 /** Choose a crate by typing; a name that is not there yet makes a new one. */
 export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => void }) {
@@ -30,47 +20,39 @@ export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => v
     onClose();
   };
   const makeNew = () => make.mutate(text.trim(), { onSuccess: into });
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     const first = found[0];
     if (first) into(first);
     else if (wanted) makeNew();
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={submit}>
-        <DialogTitle>Put {counted(ids.length, "track")} into…</DialogTitle>
-        <DialogContent>
-          <TextField
-            autoFocus
-            fullWidth
-            size="small"
-            margin="dense"
-            label="Crate"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-          />
-          <List dense sx={{ maxHeight: 260, overflow: "auto" }}>
-            {found.map((crate, i) => (
-              <ListItemButton key={crate.id} selected={i === 0} onClick={() => into(crate)}>
-                <ListItemText primary={crate.name} secondary={counted(crate.tracks, "track")} />
-              </ListItemButton>
-            ))}
-            {!found.length && !wanted && (
-              <Box sx={{ color: "text.secondary", py: 1 }}>
-                There is no crate yet. Type a name to make one.
-              </Box>
-            )}
-          </List>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          {wanted && !exact && <Button onClick={makeNew}>Make “{text.trim()}”</Button>}
-          <Button type="submit" variant="contained" disabled={!found.length && !wanted}>
-            Put in
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={`Put ${counted(ids.length, "track")} into…`}
+      action="Put in"
+      disabled={!found.length && !wanted}
+      others={wanted && !exact && <Button onClick={makeNew}>Make “{text.trim()}”</Button>}
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        fullWidth
+        size="small"
+        margin="dense"
+        label="Crate"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <List dense sx={{ maxHeight: 260, overflow: "auto" }}>
+        {found.map((crate, i) => (
+          <ListItemButton key={crate.id} selected={i === 0} onClick={() => into(crate)}>
+            <ListItemText primary={crate.name} secondary={counted(crate.tracks, "track")} />
+          </ListItemButton>
+        ))}
+        {!found.length && !wanted && (
+          <Box sx={{ color: "text.secondary", py: 1 }}>There is no crate yet. Type a name to make one.</Box>
+        )}
+      </List>
+    </FormDialog>
   );
 }

@@ -1,21 +1,11 @@
 /** Use a template on tracks: what it would set is shown first; tracks with locked cues stay as they are. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  List,
-  ListItemButton,
-  ListItemText,
-  Typography,
-} from "@mui/material";
+import { Box, Button, List, ListItemButton, ListItemText, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useChange } from "../api/changes";
 import { client, unwrap, type Schema } from "../api/client";
 import { templatePreviewQuery, templatesQuery } from "../api/queries";
+import { FormDialog } from "./form-dialog";
 import { clock } from "./format";
 import { TemplateEditor } from "./template-editor";
 
@@ -30,8 +20,7 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
   const template = templates?.find((each) => each.id === chosen) ?? templates?.[0];
   const preview = useQuery(templatePreviewQuery(template, ids));
   const use = useTemplate(ids);
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     if (template) use.mutate(template.id, { onSuccess: onClose });
   };
   if (editing)
@@ -39,30 +28,31 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
   const count = preview.data ? added(preview.data.results) : 0;
   const more = preview.data?.more ?? 0;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <form onSubmit={submit}>
-        <DialogTitle>Cue template for {counted(ids.length, "track")}</DialogTitle>
-        <DialogContent sx={{ display: "grid", gridTemplateColumns: "200px 1fr", gap: 2 }}>
-          <Choice templates={templates ?? []} chosen={template} onChoose={setChosen} onEdit={setEditing} />
-          <Told preview={preview.data} many={ids.length > 1} none={templates?.length === 0} />
-        </DialogContent>
-        <DialogActions>
-          {preview.error && (
-            <Box role="alert" sx={{ color: "error.main", mr: "auto", pl: 2 }}>
-              {preview.error.message}
-            </Box>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={(!count && !more) || use.isPending}>
-            {more
-              ? `Use on ${counted(ids.length, "track")}`
-              : count
-                ? `Set ${counted(count, "cue")}`
-                : "Nothing to set"}
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={`Cue template for ${counted(ids.length, "track")}`}
+      action={
+        more
+          ? `Use on ${counted(ids.length, "track")}`
+          : count
+            ? `Set ${counted(count, "cue")}`
+            : "Nothing to set"
+      }
+      disabled={(!count && !more) || use.isPending}
+      width="sm"
+      content={{ display: "grid", gridTemplateColumns: "200px 1fr", gap: 2 }}
+      apart={
+        preview.error && (
+          <Box role="alert" sx={{ color: "error.main", mr: "auto", pl: 2 }}>
+            {preview.error.message}
+          </Box>
+        )
+      }
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <Choice templates={templates ?? []} chosen={template} onChoose={setChosen} onEdit={setEditing} />
+      <Told preview={preview.data} many={ids.length > 1} none={templates?.length === 0} />
+    </FormDialog>
   );
 }
 

@@ -1,18 +1,9 @@
 /** Makes and changes a cue template: a line for each cue. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  IconButton,
-  MenuItem,
-  TextField,
-} from "@mui/material";
+import { Box, Button, IconButton, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useChange } from "../api/changes";
 import { client, unwrap, type Schema } from "../api/client";
+import { FormDialog } from "./form-dialog";
 
 type Template = Schema["TemplateOut"];
 type TemplateCue = Schema["TemplateCueBody"];
@@ -42,56 +33,52 @@ export function TemplateEditor({ template, onClose }: { template: Template | nul
   const [name, setName] = useState(template?.name ?? "");
   const [cues, setCues] = useState<TemplateCue[]>(template?.cues ?? [FIRST]);
   const { save, remove } = useSaved(template);
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     save.mutate({ name, cues }, { onSuccess: onClose });
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="md">
-      <form onSubmit={submit}>
-        <DialogTitle>{template ? "Change the template" : "New template"}</DialogTitle>
-        <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.2 }}>
-          <TextField
-            autoFocus
-            required
-            size="small"
-            margin="dense"
-            label="Name"
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            slotProps={{ htmlInput: { maxLength: 80 } }}
-          />
-          {cues.map((cue, i) => (
-            <CueLine
-              key={i}
-              cue={cue}
-              onChange={(change) =>
-                setCues(cues.map((each, at) => (at === i ? { ...each, ...change } : each)))
-              }
-              onRemove={cues.length > 1 ? () => setCues(cues.filter((_, at) => at !== i)) : undefined}
-            />
-          ))}
-          <Box>
-            <Button onClick={() => setCues([...cues, FIRST])}>One more cue</Button>
-          </Box>
-        </DialogContent>
-        <DialogActions>
-          {template && (
-            <Button
-              color="error"
-              sx={{ mr: "auto" }}
-              onClick={() => remove.mutate(undefined, { onSuccess: onClose })}
-            >
-              Delete template
-            </Button>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!name.trim()}>
-            Save
+    <FormDialog
+      title={template ? "Change the template" : "New template"}
+      action="Save"
+      disabled={!name.trim()}
+      width="md"
+      content={{ display: "flex", flexDirection: "column", gap: 1.2 }}
+      apart={
+        template && (
+          <Button
+            color="error"
+            sx={{ mr: "auto" }}
+            onClick={() => remove.mutate(undefined, { onSuccess: onClose })}
+          >
+            Delete template
           </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+        )
+      }
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        required
+        size="small"
+        margin="dense"
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        slotProps={{ htmlInput: { maxLength: 80 } }}
+      />
+      {cues.map((cue, i) => (
+        <CueLine
+          key={i}
+          cue={cue}
+          onChange={(change) => setCues(cues.map((each, at) => (at === i ? { ...each, ...change } : each)))}
+          onRemove={cues.length > 1 ? () => setCues(cues.filter((_, at) => at !== i)) : undefined}
+        />
+      ))}
+      <Box>
+        <Button onClick={() => setCues([...cues, FIRST])}>One more cue</Button>
+      </Box>
+    </FormDialog>
   );
 }
 

@@ -143,5 +143,21 @@ export const COLUMNS = [
   }),
 ];
 
-/** What gives way to large type. */
-export const TOO_WIDE = ["LUFS", "Style", "Energy"];
+/** What gives way where there is no room for all, the first first. */
+const GIVING_WAY = ["LUFS", "Style", "Energy", "Added", "Length", "Cues"];
+export const PLACE_REM = 2.75;
+export const [GAP_PX, MARGIN_PX] = [12, 16];
+
+/** The columns to leave out, so that the others have at least their least width. */
+export function leftOut(without: readonly string[], roomPx: number, remPx: number): string[] {
+  const left = [...without];
+  for (const name of GIVING_WAY) if (leastPx(left, remPx) > roomPx && !left.includes(name)) left.push(name);
+  return left;
+}
+
+function leastPx(without: readonly string[], remPx: number): number {
+  const shown = COLUMNS.filter((each) => !without.includes(each.id ?? ""));
+  const least = shown.map((each) => parseFloat(each.meta?.width.replace("minmax(", "") ?? "0"));
+  const rems = least.reduce((sum, rem) => sum + rem, PLACE_REM);
+  return rems * remPx + shown.length * GAP_PX + 2 * MARGIN_PX;
+}

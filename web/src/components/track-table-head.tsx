@@ -3,6 +3,7 @@ import { Box } from "@mui/material";
 import type { Column } from "@tanstack/react-table";
 import type { Track } from "../api/client";
 import type { SortName } from "../api/queries";
+import { GAP_PX, MARGIN_PX } from "./track-columns";
 
 export const HEAD = 30;
 
@@ -21,8 +22,8 @@ export function Head({ columns, grid, sort, descending, onSort }: Props) {
       sx={(theme) => ({
         display: "grid",
         gridTemplateColumns: grid,
-        columnGap: "12px",
-        px: "16px",
+        columnGap: `${GAP_PX}px`,
+        px: `${MARGIN_PX}px`,
         height: HEAD,
         alignItems: "center",
         borderBottom: `2px solid ${theme.inks.ink}`,

@@ -7,13 +7,15 @@ import type { Track } from "../api/client";
 import { useRate } from "../api/changes";
 import type { SortName } from "../api/queries";
 import { useSettings } from "../settings";
+import { TYPE_PX } from "../theme";
 import { TemplateDialog } from "./template-dialog";
-import { COLUMNS, TOO_WIDE } from "./track-columns";
+import { COLUMNS, leftOut, PLACE_REM } from "./track-columns";
 import { Head, HEAD } from "./track-table-head";
 import { DraggableRow, rowName, SortableRow, useRowActions, type RowActions } from "./track-table-row";
 import type { TrackSource } from "./tracks";
 import { useFixed } from "./use-fixed";
 import type { Selection } from "./use-selection";
+import { useWidth } from "./use-width";
 import { useTableKeys } from "./use-table-keys";
 import "./table.css";
 
@@ -42,6 +44,7 @@ export function TrackTable(props: TrackTableProps) {
   const { size } = useSettings();
   const height = size === "large" ? 52 : 38;
   const scroller = useRef<HTMLDivElement>(null);
+  const room = useWidth(scroller);
   const [templateFor, setTemplateFor] = useState<number[] | null>(null);
   const rows: Rows = useVirtualizer({
     count: source.total ?? 0,
@@ -71,14 +74,14 @@ export function TrackTable(props: TrackTableProps) {
         sx={{ flex: 1, overflow: "auto", outlineOffset: -2 }}
         data-testid="rows"
       >
-        <Body {...props} rows={rows} height={height} />
+        <Body {...props} rows={rows} height={height} room={room} />
       </Box>
       {templateFor && <TemplateDialog ids={templateFor} onClose={() => setTemplateFor(null)} />}
     </Box>
   );
 }
 
-function Body(props: TrackTableProps & { rows: Rows; height: number }) {
+function Body(props: TrackTableProps & { rows: Rows; height: number; room: number }) {
   const { source, selection, rows, height, sort, descending, onSort, onOpen, sortable = false } = props;
   const items = rows.getVirtualItems();
   const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
@@ -87,9 +90,10 @@ function Body(props: TrackTableProps & { rows: Rows; height: number }) {
   const table = useTracksTable(
     items.flatMap((item) => source.trackAt(item.index) ?? []),
     props.without ?? NONE,
+    props.room,
   );
   const columns = table.getVisibleLeafColumns();
-  const grid = `2.75rem ${columns.map((column) => column.columnDef.meta?.width).join(" ")}`;
+  const grid = `${PLACE_REM}rem ${columns.map((column) => column.columnDef.meta?.width).join(" ")}`;
   const actions: RowActions = useRowActions({ open: onOpen, click: selection.click });
   const byId = new Map(table.getRowModel().rows.map((row) => [row.original.id, row]));
   const Row = sortable ? SortableRow : DraggableRow;
@@ -119,15 +123,15 @@ function Body(props: TrackTableProps & { rows: Rows; height: number }) {
   );
 }
 
-/** The table of the tracks in sight: its columns, without those that are left out or give way to large type. */
-function useTracksTable(data: Track[], without: readonly string[]): Table<Track> {
+/** The table of the tracks in sight: its columns, without those that are left out or have no room. */
+function useTracksTable(data: Track[], without: readonly string[], room: number): Table<Track> {
   const { size } = useSettings();
   const give = useRate();
   const { rate } = useFixed({ rate: (id: number, stars: number) => give.mutate({ ids: [id], stars }) });
   const columnVisibility = useMemo(() => {
-    const left = size === "large" ? [...without, ...TOO_WIDE] : without;
+    const left = leftOut(without, room, TYPE_PX[size]);
     return Object.fromEntries(left.map((name) => [name, false]));
-  }, [without, size]);
+  }, [without, room, size]);
   return useReactTable({
     data,
     columns: COLUMNS,

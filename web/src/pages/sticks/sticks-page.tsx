@@ -1,22 +1,14 @@
 /** Sticks: packing for standalone players. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  TextField,
-  Typography,
-} from "@mui/material";
+import { Box, Button, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Stick } from "../../api/client";
 import { useChange } from "../../api/changes";
 import { sticksQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
+import { FormDialog } from "../../components/form-dialog";
 import { size } from "../../components/format";
-import { NAMES } from "../../theme";
+import { SideCard, SideList } from "../../components/side-list";
 import { Capacity } from "./capacity";
 import { StickView } from "./stick-view";
 
@@ -28,21 +20,11 @@ export function SticksPage() {
   const stick = sticks?.find((each) => each.id === chosen) ?? sticks?.[0];
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "270px minmax(0, 1fr)" }}>
-      <Box
-        component="nav"
-        aria-label="Sticks"
-        sx={(theme) => ({
-          bgcolor: theme.inks.panel,
-          borderRight: 1,
-          borderColor: "divider",
-          overflow: "auto",
-          p: 1.6,
-        })}
+      <SideList
+        label="Sticks"
+        heading="Sticks"
+        action={<Button onClick={() => setMaking(true)}>Make a stand-in stick</Button>}
       >
-        <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
-          <Typography variant="overline">Sticks</Typography>
-          <Button onClick={() => setMaking(true)}>Make a stand-in stick</Button>
-        </Box>
         {sticks?.map((each) => (
           <StickCard
             key={each.id}
@@ -58,7 +40,7 @@ export function SticksPage() {
           </Box>{" "}
           to hear what is on it.
         </Box>
-      </Box>
+      </SideList>
       {stick ? (
         <StickView key={stick.id} stick={stick} />
       ) : (
@@ -81,30 +63,9 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
     ? `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`
     : "not in the computer";
   return (
-    <Box
-      component="button"
-      type="button"
-      aria-current={open}
-      onClick={onShow}
-      sx={(theme) => ({
-        display: "block",
-        width: "100%",
-        textAlign: "left",
-        font: "inherit",
-        cursor: "pointer",
-        mb: 0.8,
-        px: 1.4,
-        py: 1,
-        borderRadius: "2px 7px 7px 2px",
-        color: theme.inks.ink,
-        border: open ? `2px solid ${theme.inks.ink}` : `1px solid ${theme.inks.rule}`,
-        bgcolor: open ? theme.inks.paper : theme.inks.tab,
-      })}
-    >
-      <Box sx={{ fontFamily: NAMES, fontWeight: 650, fontSize: "0.98rem" }}>{stick.name}</Box>
-      <Box sx={{ fontSize: "0.76rem", opacity: 0.8, mb: 0.6 }}>{text}</Box>
+    <SideCard name={stick.name} says={text} open={open} corners="2px 7px 7px 2px" onShow={onShow}>
       {stick.is_in && <Capacity used={stick.used_bytes} added={0} capacity={stick.capacity_bytes} />}
-    </Box>
+    </SideCard>
   );
 }
 
@@ -121,8 +82,7 @@ function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: S
   const make = useChange(() =>
     unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
   );
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     make.mutate(undefined, {
       onSuccess: (stick) => {
         onMade(stick);
@@ -131,46 +91,42 @@ function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: S
     });
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={submit}>
-        <DialogTitle>Make a stand-in stick</DialogTitle>
-        <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 2 }}>
-          <TextField
-            autoFocus
-            size="small"
-            margin="dense"
-            label="Name"
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            onFocus={(e) => e.target.select()}
-            slotProps={{ htmlInput: { maxLength: 40 } }}
-          />
-          <TextField
-            select
-            size="small"
-            label="Capacity"
-            value={mb}
-            onChange={(e) => setMb(Number(e.target.value))}
-            slotProps={{ select: { native: true } }}
-          >
-            {SIZES_MB.map((each) => (
-              <option key={each.mb} value={each.mb}>
-                {each.name}
-              </option>
-            ))}
-          </TextField>
-          <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
-            For the player Quay One, which is Vinyl’s own stand-in: it plays MP3, AAC, FLAC and WAV; the rest
-            is converted to FLAC.
-          </Box>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!name.trim() || make.isPending}>
-            Make
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title="Make a stand-in stick"
+      action="Make"
+      disabled={!name.trim() || make.isPending}
+      content={{ display: "flex", flexDirection: "column", gap: 2 }}
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        size="small"
+        margin="dense"
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        onFocus={(e) => e.target.select()}
+        slotProps={{ htmlInput: { maxLength: 40 } }}
+      />
+      <TextField
+        select
+        size="small"
+        label="Capacity"
+        value={mb}
+        onChange={(e) => setMb(Number(e.target.value))}
+        slotProps={{ select: { native: true } }}
+      >
+        {SIZES_MB.map((each) => (
+          <option key={each.mb} value={each.mb}>
+            {each.name}
+          </option>
+        ))}
+      </TextField>
+      <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
+        For the player Quay One, which is Vinyl’s own stand-in: it plays MP3, AAC, FLAC and WAV; the rest is
+        converted to FLAC.
+      </Box>
+    </FormDialog>
   );
 }

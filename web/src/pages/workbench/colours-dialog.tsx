@@ -1,20 +1,12 @@
 /** Names, signs and shades of the colours of cues. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogContentText,
-  DialogTitle,
-  TextField,
-} from "@mui/material";
+import { Box, Button, DialogContentText, TextField } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
 import { useChange } from "../../api/changes";
 import { coloursQuery } from "../../api/queries";
+import { FormDialog } from "../../components/form-dialog";
 import { readableOn } from "../../drawing/flags";
 import { cueColour } from "../../theme";
 
@@ -31,39 +23,34 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
   const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })));
   const set = (place: number, change: Partial<Colour>) =>
     setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     save.mutate(colours, { onSuccess: onClose });
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={submit}>
-        <DialogTitle>Colours of cues</DialogTitle>
-        <DialogContent>
-          {colours.map((colour, i) => (
-            <ColourRow key={colour.colour} colour={colour} onChange={(change) => set(i, change)} />
-          ))}
-          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
-            Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a
-            shape, a letter or two) stands on the cue where the colour alone would not tell.
-          </DialogContentText>
-        </DialogContent>
-        <DialogActions>
-          {colours.some((colour) => colour.hex) && (
-            <Button
-              sx={{ mr: "auto" }}
-              onClick={() => setColours(colours.map((colour) => ({ ...colour, hex: null })))}
-            >
-              Shades of the look
-            </Button>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained">
-            Save
+    <FormDialog
+      title="Colours of cues"
+      action="Save"
+      apart={
+        colours.some((colour) => colour.hex) && (
+          <Button
+            sx={{ mr: "auto" }}
+            onClick={() => setColours(colours.map((colour) => ({ ...colour, hex: null })))}
+          >
+            Shades of the look
           </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+        )
+      }
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      {colours.map((colour, i) => (
+        <ColourRow key={colour.colour} colour={colour} onChange={(change) => set(i, change)} />
+      ))}
+      <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
+        Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a shape, a
+        letter or two) stands on the cue where the colour alone would not tell.
+      </DialogContentText>
+    </FormDialog>
   );
 }
 

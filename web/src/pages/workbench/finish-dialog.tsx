@@ -1,22 +1,11 @@
 /** The rules by which a track is finished. */
-import {
-  Button,
-  Checkbox,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogContentText,
-  DialogTitle,
-  FormControlLabel,
-  FormGroup,
-  MenuItem,
-  TextField,
-} from "@mui/material";
+import { Checkbox, DialogContentText, FormControlLabel, FormGroup, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
 import { useChange } from "../../api/changes";
 import { finishQuery } from "../../api/queries";
+import { FormDialog } from "../../components/form-dialog";
 
 type Rules = Required<Schema["FinishRulesBody"]>;
 const GRID: { value: Rules["grid"]; says: string }[] = [
@@ -37,50 +26,44 @@ function Form({ stored, onClose }: { stored: Rules; onClose: () => void }) {
   const [rules, setRules] = useState(stored);
   const save = useChange((body: Rules) => unwrap(client.PUT("/api/finish-rules", { body })));
   const set = (change: Partial<Rules>) => setRules({ ...rules, ...change });
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     save.mutate(rules, { onSuccess: onClose });
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={submit}>
-        <DialogTitle>A track is finished when…</DialogTitle>
-        <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.4 }}>
-          <TextField
-            select
-            autoFocus
-            size="small"
-            margin="dense"
-            label="its grid"
-            value={rules.grid}
-            onChange={(e) => set({ grid: e.target.value as Rules["grid"] })}
-          >
-            {GRID.map(({ value, says }) => (
-              <MenuItem key={value} value={value}>
-                {says}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            type="number"
-            size="small"
-            label="it has at least so many cues"
-            value={rules.cues}
-            onChange={(e) => set({ cues: Math.max(0, Math.min(32, Number(e.target.value))) })}
-          />
-          <Needed rules={rules} set={set} />
-          <DialogContentText sx={{ fontSize: "0.82rem" }}>
-            What is missing stands beside each track of the list; finished ones are ticked.
-          </DialogContentText>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained">
-            Save
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title="A track is finished when…"
+      action="Save"
+      content={{ display: "flex", flexDirection: "column", gap: 1.4 }}
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <TextField
+        select
+        autoFocus
+        size="small"
+        margin="dense"
+        label="its grid"
+        value={rules.grid}
+        onChange={(e) => set({ grid: e.target.value as Rules["grid"] })}
+      >
+        {GRID.map(({ value, says }) => (
+          <MenuItem key={value} value={value}>
+            {says}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        type="number"
+        size="small"
+        label="it has at least so many cues"
+        value={rules.cues}
+        onChange={(e) => set({ cues: Math.max(0, Math.min(32, Number(e.target.value))) })}
+      />
+      <Needed rules={rules} set={set} />
+      <DialogContentText sx={{ fontSize: "0.82rem" }}>
+        What is missing stands beside each track of the list; finished ones are ticked.
+      </DialogContentText>
+    </FormDialog>
   );
 }
 

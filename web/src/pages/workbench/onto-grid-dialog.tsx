@@ -1,17 +1,9 @@
 /** Cues onto the grid in one step, after showing how far each goes. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  MenuItem,
-  TextField,
-} from "@mui/material";
+import { Box, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
+import { FormDialog } from "../../components/form-dialog";
 import { clock } from "../../components/format";
 import { FIGURES } from "../../theme";
 import type { Bench, Snap } from "./bench";
@@ -31,40 +23,34 @@ export function OntoGridDialog({ bench, onClose }: { bench: Bench; onClose: () =
       ),
   }).data;
   const far = moves?.filter((move) => Math.abs(move.by_ms) >= 0.05).length ?? 0;
-  const move = (event: React.FormEvent) => {
-    event.preventDefault();
+  const move = () => {
     bench.track.actions.ontoGrid.mutate({ snap, apply: true }, { onSuccess: onClose });
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <form onSubmit={move}>
-        <DialogTitle>Cues onto the grid</DialogTitle>
-        <DialogContent>
-          <TextField
-            select
-            autoFocus
-            size="small"
-            margin="dense"
-            label="To the nearest"
-            value={snap}
-            onChange={(e) => setSnap(e.target.value as Snap)}
-          >
-            {["beat", "bar", "phrase"].map((unit) => (
-              <MenuItem key={unit} value={unit}>
-                {unit}
-              </MenuItem>
-            ))}
-          </TextField>
-          <Moves moves={moves ?? []} />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={!far}>
-            {far ? `Move ${far}` : "All lie on it"}
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title="Cues onto the grid"
+      action={far ? `Move ${far}` : "All lie on it"}
+      disabled={!far}
+      onSubmit={move}
+      onClose={onClose}
+    >
+      <TextField
+        select
+        autoFocus
+        size="small"
+        margin="dense"
+        label="To the nearest"
+        value={snap}
+        onChange={(e) => setSnap(e.target.value as Snap)}
+      >
+        {["beat", "bar", "phrase"].map((unit) => (
+          <MenuItem key={unit} value={unit}>
+            {unit}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Moves moves={moves ?? []} />
+    </FormDialog>
   );
 }
 

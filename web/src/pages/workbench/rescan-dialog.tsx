@@ -1,19 +1,8 @@
 /** Hear the rhythm anew as one kind, of the whole track or of the marked stretch only. */
-import {
-  Alert,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogContentText,
-  DialogTitle,
-  FormControlLabel,
-  LinearProgress,
-  Radio,
-  RadioGroup,
-} from "@mui/material";
+import { Alert, DialogContentText, FormControlLabel, LinearProgress, Radio, RadioGroup } from "@mui/material";
 import { useRef, useState } from "react";
 import type { Schema } from "../../api/client";
+import { FormDialog } from "../../components/form-dialog";
 import { clock } from "../../components/format";
 import type { Bench, Mark } from "./bench";
 
@@ -49,38 +38,32 @@ export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => 
   const [kind, setKind] = useState<Kind>(data.grid?.kind === "steady" ? "elastic" : "steady");
   const stretch = mark && mark.to > mark.from ? mark : null;
   const { isPending, error, start, close } = useRescan(bench, stretch, onClose);
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
+  const submit = () => {
     start(kind);
   };
   const what = stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track";
   return (
-    <Dialog open onClose={close} fullWidth maxWidth="xs">
-      <form onSubmit={submit}>
-        <DialogTitle>Rescan {what}</DialogTitle>
-        <DialogContent>
-          <Kinds value={kind} onChange={setKind} />
-          <DialogContentText sx={{ fontSize: "0.82rem", mt: 1 }}>
-            {stretch
-              ? "Every beat outside the marked stretch stays where it is."
-              : "To rescan a part only, mark it first: X at its start, X at its end."}{" "}
-            It can be undone.
-          </DialogContentText>
-          {isPending && <LinearProgress aria-label="Listening" sx={{ mt: 1 }} />}
-          {error && (
-            <Alert severity="warning" sx={{ mt: 1 }}>
-              {error.message}
-            </Alert>
-          )}
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={isPending}>
-            Rescan
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={`Rescan ${what}`}
+      action="Rescan"
+      disabled={isPending}
+      onSubmit={submit}
+      onClose={close}
+    >
+      <Kinds value={kind} onChange={setKind} />
+      <DialogContentText sx={{ fontSize: "0.82rem", mt: 1 }}>
+        {stretch
+          ? "Every beat outside the marked stretch stays where it is."
+          : "To rescan a part only, mark it first: X at its start, X at its end."}{" "}
+        It can be undone.
+      </DialogContentText>
+      {isPending && <LinearProgress aria-label="Listening" sx={{ mt: 1 }} />}
+      {error && (
+        <Alert severity="warning" sx={{ mt: 1 }}>
+          {error.message}
+        </Alert>
+      )}
+    </FormDialog>
   );
 }
 

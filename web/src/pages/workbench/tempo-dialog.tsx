@@ -1,20 +1,11 @@
 /** The tempo by number, the metre, or the tempo of another track. */
-import {
-  Autocomplete,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogContentText,
-  DialogTitle,
-  MenuItem,
-  TextField,
-} from "@mui/material";
+import { Autocomplete, Button, DialogContentText, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Track } from "../../api/client";
 import { windowQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
+import { FormDialog } from "../../components/form-dialog";
 import { clock } from "../../components/format";
 import type { Bench } from "./bench";
 
@@ -31,31 +22,19 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
     actions.grid.mutate(edit);
     onClose();
   };
-  const whole = (event: React.FormEvent) => {
-    event.preventDefault();
+  const whole = () => {
     if (!wrong) close({ edit: "set tempo", bpm, hold_s: here });
   };
   const parts = (data.grid?.anchors.length ?? 0) > 1;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <form onSubmit={whole}>
-        <DialogTitle>Tempo</DialogTitle>
-        <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1.5 }}>
-          <TempoField text={text} wrong={wrong} here={here} onChange={setText} />
-          <BeatsInBar bench={bench} />
-          <OtherTrack
-            bench={bench}
-            onTake={(track, what) =>
-              close({ edit: "take from another track", track_id: track.id, what, hold_s: here })
-            }
-          />
-          <DialogContentText sx={{ fontSize: "0.82rem" }}>
-            “From here on” keeps everything before {clock(here, true)} as it is.
-            {parts ? " “This part” keeps everything before its anchor, and every later tempo." : ""}
-          </DialogContentText>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
+    <FormDialog
+      title="Tempo"
+      action="Whole track"
+      disabled={wrong}
+      width="sm"
+      content={{ display: "flex", flexDirection: "column", gap: 1.5 }}
+      others={
+        <>
           {parts && (
             <Button disabled={wrong} onClick={() => close({ edit: "tempo of this part", time_s: here, bpm })}>
               This part
@@ -66,12 +45,24 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
               From here on
             </Button>
           )}
-          <Button type="submit" variant="contained" disabled={wrong}>
-            Whole track
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+        </>
+      }
+      onSubmit={whole}
+      onClose={onClose}
+    >
+      <TempoField text={text} wrong={wrong} here={here} onChange={setText} />
+      <BeatsInBar bench={bench} />
+      <OtherTrack
+        bench={bench}
+        onTake={(track, what) =>
+          close({ edit: "take from another track", track_id: track.id, what, hold_s: here })
+        }
+      />
+      <DialogContentText sx={{ fontSize: "0.82rem" }}>
+        “From here on” keeps everything before {clock(here, true)} as it is.
+        {parts ? " “This part” keeps everything before its anchor, and every later tempo." : ""}
+      </DialogContentText>
+    </FormDialog>
   );
 }
 

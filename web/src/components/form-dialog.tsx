@@ -1,0 +1,43 @@
+/** A dialog that is a form: Enter does what its last button says, Escape and Cancel leave all as it was. */
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
+import type { SxProps, Theme } from "@mui/material/styles";
+import type { ReactNode } from "react";
+
+interface Props {
+  title: ReactNode;
+  action: ReactNode;
+  /** Nothing can be done yet. */
+  disabled?: boolean;
+  width?: "xs" | "sm" | "md";
+  content?: SxProps<Theme>;
+  /** What stands apart, at the other end of the buttons. */
+  apart?: ReactNode;
+  /** Other ways to go on, between Cancel and the last button. */
+  others?: ReactNode;
+  children: ReactNode;
+  onSubmit: () => void;
+  onClose: () => void;
+}
+
+export function FormDialog(props: Props) {
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault();
+    if (!props.disabled) props.onSubmit();
+  };
+  return (
+    <Dialog open onClose={props.onClose} fullWidth maxWidth={props.width ?? "xs"}>
+      <form onSubmit={submit}>
+        <DialogTitle>{props.title}</DialogTitle>
+        <DialogContent sx={props.content}>{props.children}</DialogContent>
+        <DialogActions>
+          {props.apart}
+          <Button onClick={props.onClose}>Cancel</Button>
+          {props.others}
+          <Button type="submit" variant="contained" disabled={props.disabled}>
+            {props.action}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}
