@@ -163,10 +163,10 @@ def test_the_waveform_shows_an_attack_in_its_own_step() -> None:
         assert int(np.argmax(level.peak)) == 100 * HOP // level.hop
     assert pack(result)[:4] == MAGIC
     sizes = [8 + 3 * len(level.peak) for level in result.levels]
-    points = len(result.transients.times_s)
+    points = len(result.onset_times.times_s)
     assert len(pack(result)) == 12 + sum(sizes) + 2 * len(finest.peak) + 4 + 6 * points
     stored = unpack_onsets(pack(result))
-    assert points == 1 and stored.transients.times_s[0] == pytest.approx(
+    assert points == 1 and stored.onset_times.times_s[0] == pytest.approx(
         (100 * HOP + 5) / RATE_HZ, abs=0.0015
     )
     assert np.array_equal(stored.low, result.onset_low) and stored.rate_hz == RATE_HZ / HOP

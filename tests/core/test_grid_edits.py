@@ -183,4 +183,4 @@ def test_taps_give_the_tempo_with_its_spread_also_when_one_was_missed(
     found = tapped_tempo(list(np.delete(taps, missed) if missed else taps))
     assert found.bpm == pytest.approx(bpm, rel=0.01)
     assert abs(found.bpm - bpm) < 5 * found.spread_bpm + 0.05
-    assert not found.by_attacks
+    assert not found.by_onsets

@@ -22,49 +22,49 @@ from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.drift import measure_drift
 from vinyl.core.rhythm.onset import onsets
+from vinyl.core.rhythm.onset_times import OnsetTimes, find_onset_times
 from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
 from vinyl.core.rhythm.rescan import rescan, rescan_stretch
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.core.rhythm.transients import Transients, find_transients
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 
 
 @pytest.fixture(scope="module")
-def attacks() -> Transients:
-    return find_transients(onsets(drum_loop(124.3, 0.5, 60.0).mean(axis=0), RATE_HZ))
+def attacks() -> OnsetTimes:
+    return find_onset_times(onsets(drum_loop(124.3, 0.5, 60.0).mean(axis=0), RATE_HZ))
 
 
 def test_attacks_are_found_where_clicks_begin() -> None:
     clicks_s = np.sort(np.random.default_rng(5).uniform(0.2, 19.5, 40))
     clicks_s = clicks_s[np.diff(clicks_s, prepend=0) > 0.05]
-    found = find_transients(onsets(click_track(clicks_s, 20.0).mean(axis=0), RATE_HZ)).times_s
+    found = find_onset_times(onsets(click_track(clicks_s, 20.0).mean(axis=0), RATE_HZ)).times_s
     assert len(found) == len(clicks_s)
     assert np.abs(found - clicks_s).max() < 0.0015
 
 
-def test_snapping_draws_to_the_strong_attack_and_says_when_there_is_none(attacks: Transients) -> None:
+def test_snapping_draws_to_the_strong_attack_and_says_when_there_is_none(attacks: OnsetTimes) -> None:
     beat_s = 0.5 + 40 * 60 / 124.3
     assert attacks.nearest(beat_s + 0.02) == pytest.approx(beat_s, abs=0.002)
     with pytest.raises(TempoMapError, match="no attack within 60 ms"):
-        Transients(np.array([1.0]), np.ones(1), np.ones(1)).nearest(2.0)
+        OnsetTimes(np.array([1.0]), np.ones(1), np.ones(1)).nearest(2.0)
 
 
 @pytest.mark.parametrize("off_ms", [-14.0, 0.0, 9.0])
-def test_drift_tells_how_far_attacks_lie_from_the_grid(attacks: Transients, off_ms: float) -> None:
+def test_drift_tells_how_far_attacks_lie_from_the_grid(attacks: OnsetTimes, off_ms: float) -> None:
     drift = measure_drift(attacks, TempoMap.steady(124.3, 0.5 - off_ms / 1000), 60.0)
     assert np.abs(1000 * drift.offset_s - off_ms).max() < 2.0
     assert len(drift.times_s) > 10 and np.all(drift.spread_s < 0.012)
 
 
-def test_drift_grows_where_the_tempo_is_wrong(attacks: Transients) -> None:
+def test_drift_grows_where_the_tempo_is_wrong(attacks: OnsetTimes) -> None:
     drift = measure_drift(attacks, TempoMap.steady(124.3 * 1.0005, 0.5), 60.0)
     assert drift.worst_s is not None and drift.worst_s > 45
     assert drift.offset_s[-1] == pytest.approx(0.0005 * drift.times_s[-1], abs=0.003)
-    assert measure_drift(Transients(*(np.zeros(0),) * 3), TempoMap.steady(120, 0), 60.0).worst_s is None
+    assert measure_drift(OnsetTimes(*(np.zeros(0),) * 3), TempoMap.steady(120, 0), 60.0).worst_s is None
 
 
-def test_eight_taps_of_an_unsteady_hand_give_half_a_bpm(attacks: Transients) -> None:
+def test_eight_taps_of_an_unsteady_hand_give_half_a_bpm(attacks: OnsetTimes) -> None:
     random = np.random.default_rng(1)
     off = []
     for first in random.integers(0, 80, 100):
@@ -198,12 +198,12 @@ def test_what_is_left_follows_the_rules_and_the_locks() -> None:
     assert what_is_left(by_hand, FinishRules("locked", cues=0)) == ["grid"]
 
 
-def test_edits_that_change_nothing_in_time_do_not_change_the_drift(attacks: Transients) -> None:
+def test_edits_that_change_nothing_in_time_do_not_change_the_drift(attacks: OnsetTimes) -> None:
     grid = TempoMap.steady(124.3, 0.5)
     one, other = (measure_drift(attacks, m, 60.0) for m in (grid, edits.move_bar_starts(grid, 4)))
     assert np.array_equal(one.offset_s, other.offset_s)
 
 
-def test_a_grid_of_another_tempo_altogether_shows_as_wrong(attacks: Transients) -> None:
+def test_a_grid_of_another_tempo_altogether_shows_as_wrong(attacks: OnsetTimes) -> None:
     drift = measure_drift(attacks, TempoMap.steady(117.0, 0.5), 60.0)
     assert len(drift.times_s) > 5 and np.abs(drift.offset_s).max() > 0.01

@@ -149,7 +149,7 @@ def test_stored_onsets_come_back_and_old_ones_say_what_to_do(tmp_path: Path, hea
     store = WaveformStore(tmp_path)
     store.store(7, heard.waveform)
     onsets = store.onsets(7)
-    assert np.allclose(onsets.transients.times_s, heard.waveform.transients.times_s, atol=1e-5)
+    assert np.allclose(onsets.onset_times.times_s, heard.waveform.onset_times.times_s, atol=1e-5)
     assert np.array_equal(onsets.high, heard.waveform.onset_high)
     with pytest.raises(NotFoundError):
         store.onsets(8)

@@ -37,10 +37,10 @@ from vinyl.api.models.workbench import DriftOut, GridOut, TappedOut, TapsIn
 from vinyl.api.services import Services, Use
 from vinyl.core.rhythm import anchors, edits
 from vinyl.core.rhythm.drift import measure_drift
+from vinyl.core.rhythm.onset_times import OnsetTimes
 from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.core.rhythm.transients import Transients
 from vinyl.jobs.listening_again import RESCAN
 from vinyl.library import grids, locks, tracks
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -83,7 +83,7 @@ def reset_grid(use: Use, track_id: int) -> GridOut:
 def get_drift(use: Use, track_id: int) -> DriftOut:
     """How far attacks lie from the grid, along the track."""
     row = tracks.get_track(use.database.read(), track_id)
-    drift = measure_drift(_transients(use, track_id), _grid_of(use, track_id), row["duration_s"])
+    drift = measure_drift(_onset_times(use, track_id), _grid_of(use, track_id), row["duration_s"])
     return DriftOut(
         times_s=drift.times_s.tolist(),
         offset_ms=(1000 * drift.offset_s).round(2).tolist(),
@@ -115,10 +115,10 @@ def tap_tempo(use: Use, track_id: int, taps: TapsIn) -> TappedOut:
     """The tempo of taps given in seconds of the track; nothing is changed."""
     tracks.get_track(use.database.read(), track_id)
     try:
-        transients = _transients(use, track_id)
+        onset_times = _onset_times(use, track_id)
     except NotFoundError:
-        transients = None
-    return TappedOut.model_validate(tapped_tempo(taps.taps_s, transients))
+        onset_times = None
+    return TappedOut.model_validate(tapped_tempo(taps.taps_s, onset_times))
 
 
 def _grid_now(use: Services, track_id: int) -> GridOut:
@@ -137,8 +137,8 @@ def _grid_of(use: Services, track_id: int) -> TempoMap:
     return grid.tempo_map
 
 
-def _transients(use: Services, track_id: int) -> Transients:
-    return use.waveforms.onsets(track_id).transients
+def _onset_times(use: Services, track_id: int) -> OnsetTimes:
+    return use.waveforms.onsets(track_id).onset_times
 
 
 def _take(tempo_map: TempoMap, other: TempoMap, edit: TakeFrom) -> TempoMap:
@@ -167,7 +167,7 @@ def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: GridEdit) ->
             return edits.move_beat_here(tempo_map, edit.time_s)
         case SnapHere():
             return edits.move_beat_here(
-                tempo_map, _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
+                tempo_map, _onset_times(use, track_id).nearest(_line(tempo_map, edit.time_s))
             )
         case Halve() | Double() | ThreeForTwo() | TwoForThree():
             return edits.scale_tempo(tempo_map, FACTORS[edit.edit])
@@ -177,7 +177,7 @@ def _apply(use: Services, track_id: int, tempo_map: TempoMap, edit: GridEdit) ->
             return edits.tempo_from_here(tempo_map, edit.time_s, edit.bpm)
         case Stretch():
             to_s = (
-                _transients(use, track_id).nearest(_line(tempo_map, edit.line_s))
+                _onset_times(use, track_id).nearest(_line(tempo_map, edit.line_s))
                 if edit.to_s is None
                 else edit.to_s
             )
@@ -197,7 +197,7 @@ def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: Grid
             return anchors.move_anchor(tempo_map, edit.time_s, edit.to_s)
         case PinBeat():
             to_s = (
-                _transients(use, track_id).nearest(_line(tempo_map, edit.time_s))
+                _onset_times(use, track_id).nearest(_line(tempo_map, edit.time_s))
                 if edit.to_s is None
                 else edit.to_s
             )

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from vinyl.core.likeness.fingerprint import Fingerprint, FingerprintMeter
 from vinyl.core.loudness.bs1770 import Loudness, LoudnessMeter
 from vinyl.core.loudness.peak import PeakMeter
-from vinyl.core.rhythm.onset import OnsetMeter, Onsets
+from vinyl.core.rhythm.onset import OnsetEnvelopes, OnsetMeter
+from vinyl.core.rhythm.onset_times import find_onset_times
 from vinyl.core.rhythm.tempo import flattened
-from vinyl.core.rhythm.transients import find_transients
 from vinyl.core.spectrum import SpectrumMeter
 from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.chroma import Chroma, ChromaMeter
@@ -28,7 +28,7 @@ class Features:
     """What all results are computed from."""
 
     duration_s: float
-    onsets: Onsets
+    onsets: OnsetEnvelopes
     chroma: Chroma
     fingerprint: Fingerprint
     loudness: Loudness
@@ -71,7 +71,7 @@ class Extraction:
             onsets = self._onsets.finish()
         with self._watch.stage("waveform"):
             low, mid, high = flattened(onsets)
-            waveform = self._summary.finish(low, mid + high, find_transients(onsets))
+            waveform = self._summary.finish(low, mid + high, find_onset_times(onsets))
         return Features(
             self._seen / self._rate_hz,
             onsets,

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+# Samples, and edges between means, that are worked on at once, so that a long mix costs little memory.
 STRETCH = 65536
 EDGES_AT_ONCE = 128
 

@@ -29,7 +29,7 @@ class TapsIn(Model):
 class TappedOut(Model):
     bpm: float
     spread_bpm: float
-    by_attacks: bool
+    by_onsets: bool
 
 
 class AnchorOut(Model):

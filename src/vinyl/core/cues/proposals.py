@@ -9,9 +9,13 @@ from typing import Literal
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.structure.sections import Section, Structure
 
+# The in point lies up to so many phrases before the main part.
 LONGEST_LEAD_PHRASES = 4
+# A cue so near to a proposal answers it.
 ANSWERED_BEATS = 2.0
+# What must be left after the out point; of a track that ends in its main part, so much of that.
 LEAST_OUT_BARS = 8
+LAST_BARS = 16
 # A bar that begins so little before the sound begins with it.
 EARLIEST_S = 0.05
 
@@ -97,4 +101,6 @@ def _way_out(sections: tuple[Section, ...], last_main: Section) -> float:
     if end - last_main.end_bar >= LEAST_OUT_BARS:
         return last_main.end_s
     bars = last_main.end_bar - last_main.first_bar
-    return last_main.start_s + (last_main.end_s - last_main.start_s) * max(0, (bars - 16) // 8 * 8) / bars
+    return (
+        last_main.start_s + (last_main.end_s - last_main.start_s) * max(0, (bars - LAST_BARS) // 8 * 8) / bars
+    )

@@ -13,19 +13,30 @@ from numpy.typing import NDArray
 
 from vinyl.core.likeness.fingerprint import BITS, Fingerprint
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# Frames of a segment (3 s), and bits of a group of neighbouring bands.
 SEGMENT = 32
 GROUP_BITS = 4
+# Offsets at which two recordings are compared, as long as their bits agree so far beyond chance.
 OFFSETS = 8
 LEAST_PEAK = 0.04
+# Shares of differing bits: a segment is found for sure below the first, in part below the second (chance is
+# 0.5).
 SURE_ERROR = 0.29
 PART_ERROR = 0.36
+# A segment keeps to the main offset unless another is better by this.
 HABIT = 0.06
+# Shares of segments: found, for the same recording or an edit; found in part, for a shared backing; in place,
+# for that.
 WHOLE = 0.95
 PART = 0.6
 LEAST_IN_PLACE = 0.25
 # How much worse the worst of eight bands may be than the middle one: an encoder spoils all alike, another
 # voice a few.
 LARGEST_EXCESS = 0.14
+EXCESS_QUANTILES = (0.8, 0.9)
+# Frames (10 s) that one of the same recordings may be longer.
 LONGEST_SILENCE = 110
 
 Relation = Literal["same", "edit", "same backing", "different"]
@@ -87,7 +98,7 @@ def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int
             else "different"
         )
     excess = groups.max(axis=1) - np.median(groups, axis=1)
-    if np.quantile(excess, (0.8, 0.9)).mean() > LARGEST_EXCESS:
+    if np.quantile(excess, EXCESS_QUANTILES).mean() > LARGEST_EXCESS:
         return "same backing"
     return "same" if in_place >= WHOLE and spare <= LONGEST_SILENCE else "edit"
 

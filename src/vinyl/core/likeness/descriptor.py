@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinyl.core.framing import means_between
-from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.tonal.chroma import Chroma
 
@@ -15,16 +15,21 @@ RHYTHM = slice(60, 92)
 HARMONY = slice(92, 116)
 SIZE = 116
 STEPS_PER_BAR = 16
+# The sound is that of the louder half, in blocks of so many seconds.
 BLOCK_S = 2.0
 LOUD_SHARE = 0.5
+# What the movement of the bands has to say beside their mean (1).
+MOVEMENT_SAY = 2.0
 
 FloatArray = NDArray[np.float64]
 Descriptor = NDArray[np.float32]
 
 
-def describe(onsets: Onsets, chroma: Chroma, tempo_map: TempoMap | None, duration_s: float) -> Descriptor:
+def describe(
+    onsets: OnsetEnvelopes, chroma: Chroma, tempo_map: TempoMap | None, duration_s: float
+) -> Descriptor:
     """A vector (SIZE,) whose three parts each have length 1: mean and movement of the bands over the louder
-    half, attacks by place in the bar in two bands, and pitch classes of bass and treble."""
+    half, onsets by place in the bar in two bands, and pitch classes of bass and treble."""
     result = np.zeros(SIZE, np.float32)
     result[TIMBRE] = _unit(_timbre(onsets))
     result[RHYTHM] = _unit(_rhythm(onsets, tempo_map, duration_s))
@@ -32,7 +37,7 @@ def describe(onsets: Onsets, chroma: Chroma, tempo_map: TempoMap | None, duratio
     return result
 
 
-def _timbre(onsets: Onsets) -> FloatArray:
+def _timbre(onsets: OnsetEnvelopes) -> FloatArray:
     block = max(1, min(round(BLOCK_S * onsets.rate_hz), len(onsets.bands)))
     whole = len(onsets.bands) // block * block
     blocks = onsets.bands[:whole].reshape(-1, block, onsets.bands.shape[1])
@@ -43,10 +48,12 @@ def _timbre(onsets: Onsets) -> FloatArray:
     level = mean.mean(axis=1)
     loud = level >= np.quantile(level, 1 - LOUD_SHARE)
     tilt = mean[loud].mean(axis=0)
-    return np.concatenate([tilt - tilt.mean(), 2.0 * (movement[loud].mean(axis=0) - movement[loud].mean())])
+    return np.concatenate(
+        [tilt - tilt.mean(), MOVEMENT_SAY * (movement[loud].mean(axis=0) - movement[loud].mean())]
+    )
 
 
-def _rhythm(onsets: Onsets, tempo_map: TempoMap | None, duration_s: float) -> FloatArray:
+def _rhythm(onsets: OnsetEnvelopes, tempo_map: TempoMap | None, duration_s: float) -> FloatArray:
     if tempo_map is None:
         return np.zeros(2 * STEPS_PER_BAR)
     first, last = (float(b) / tempo_map.beats_per_bar for b in tempo_map.beat_at([0.0, duration_s]))

@@ -15,7 +15,9 @@ HIGHEST_HZ = 2600.0
 # Bands far below the strongest of the last seconds hold what an encoder leaves of noise: they are to say
 # nothing.
 FLOOR = 0.02
+# From frame to frame: half is left after 2 s.
 FLOOR_FADE = 0.97
+# Smaller changes of the tilt (nepers) are none, so that silence has a word of its own.
 LEAST_CHANGE = 0.05
 # Frames between which the tilt is compared: as long as a window, so that a shift of half a frame matters
 # little.

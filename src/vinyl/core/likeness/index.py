@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from vinyl.core.likeness.descriptor import HARMONY, RHYTHM, SIZE, TIMBRE, Descriptor
 
 Question = Literal["sounds similar", "same backing"]
+# What sound, rhythm and harmony have to say to each question: set by what the words mean, not fitted.
 SAY: dict[Question, tuple[tuple[slice, float], ...]] = {
     "sounds similar": ((TIMBRE, 0.55), (RHYTHM, 0.35), (HARMONY, 0.1)),
     "same backing": ((TIMBRE, 0.2), (RHYTHM, 0.4), (HARMONY, 0.4)),

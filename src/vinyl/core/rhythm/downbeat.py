@@ -10,20 +10,34 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinyl.core.framing import means_between
-from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.tempo_map import METRES
 from vinyl.core.tonal.chroma import Chroma
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# Bar starts are looked for on half-beats: what was taken for the beat may be the off-beat.
 SLOTS_PER_BEAT = 2
+# Sound before and after a slot is compared over so many bars, and great changes count more by this power.
 SPANS_BARS = (1, 2)
 CHANGE_POWER = 1.5
+# What accents of the low band and a back-beat have to say beside each of the six kinds of change (1 each).
 ACCENT_SAY = 0.5
 BACK_BEAT_SAY = 0.7
+# What hats and cymbals take from an accent: they mark the back-beat as often as the bar.
+BRIGHT_SAY = 0.4
+# A bar that starts off the beat costs so much where the beat is clear; of a chord there this share may be the
+# beat's before it.
 OFF_BEAT_COST = 2.0
 OFF_CHORD_SHARE = 0.7
 # So clear a beat is never moved to its off-beat.
 SURE_BEAT = 0.8
+# A step of the tempo is most likely a bar start.
 STEP_SAY = 4.0
+# Frames before and after a slot in which its onset is looked for: -23 to 41 ms.
+NEAR_FRAMES = (-4, 8)
+# Beats are compared with those up to so many bars later. Another metre than 4 must stand out by so much more,
+# and by so much at all.
 BARS_COMPARED = 4
 ODD_METRE_GAIN = 0.08
 LEAST_METRE = 0.12
@@ -46,7 +60,11 @@ class BarFit:
 
 
 def find_bars(
-    onsets: Onsets, chroma: Chroma, slot_times_s: FloatArray, beat_share: float, steps: NDArray[np.int64]
+    onsets: OnsetEnvelopes,
+    chroma: Chroma,
+    slot_times_s: FloatArray,
+    beat_share: float,
+    steps: NDArray[np.int64],
 ) -> BarFit:
     """Metre and bar start for half-beat slots; slot 0 is a beat, ``steps`` are slots where the tempo changes.
 
@@ -79,8 +97,8 @@ def find_metre(peaks: FloatArray, pitch: FloatArray) -> int:
     another is clearly better.
 
     Args:
-        peaks: attacks of half-beat slots (slots, bands). pitch: pitch-class strengths of the same slots
-            (slots, classes).
+        peaks: onset strengths of half-beat slots (slots, bands).
+        pitch: pitch-class strengths of the same slots (slots, classes).
     """
     drums, harmony = (
         _metre_scores(_whole_beats(features)) for features in (peaks / (peaks.std(axis=0) + 1e-9), pitch)
@@ -142,8 +160,8 @@ def _change(features: FloatArray, span: int) -> FloatArray:
 
 
 def _accent(low: FloatArray, high: FloatArray) -> FloatArray:
-    """Low-band attack at each slot, less the bright attack of a back-beat."""
-    difference: FloatArray = low / (low.std() + 1e-9) - 0.4 * high / (high.std() + 1e-9)
+    """Onset strength of the low band at each slot, less that of a bright back-beat."""
+    difference: FloatArray = low / (low.std() + 1e-9) - BRIGHT_SAY * high / (high.std() + 1e-9)
     return difference
 
 
@@ -167,7 +185,7 @@ def _back_beat(peaks: list[FloatArray]) -> FloatArray:
 
 def _peak_near(envelope: NDArray[np.float32], rate_hz: float, times_s: FloatArray) -> FloatArray:
     centre = np.rint(times_s * rate_hz).astype(np.int64)
-    around = np.clip(centre[:, None] + np.arange(-4, 8)[None, :], 0, len(envelope) - 1)
+    around = np.clip(centre[:, None] + np.arange(*NEAR_FRAMES)[None, :], 0, len(envelope) - 1)
     peaks: FloatArray = envelope[around].max(axis=1).astype(np.float64)
     return peaks
 

@@ -1,27 +1,31 @@
-"""Tempo maps that move: beats refined on the attacks, then smoothed to a curve or cut into steady pieces."""
+"""Tempo maps that move: beats refined on the onsets, then smoothed to a curve or cut into steady pieces."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 from scipy.linalg import solveh_banded
 from scipy.ndimage import gaussian_filter1d, uniform_filter1d
 
-from vinyl.core.rhythm.steady import attack
+from vinyl.core.rhythm.steady import held_share, lags_against, onset_phase
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# Bins of a beat's profile, and the beats around it that are averaged into it.
 BINS = 128
 SPAN_BEATS = 5
-REACH_BINS = 16
 ROUNDS = 4
+# What a change of tempo costs against straying from what was measured (the lambda of Whittaker, 1923).
 STIFFNESS = 120.0
-AGREEMENT = 0.3
-AGREED_LAG_S = 0.012
+# Strays beyond this count less and less (Huber, 1964).
 HUBER_S = 0.008
+# Beats agree with the curve if they lag no more.
+AGREED_LAG_S = 0.012
+# Anchors are set as far apart as keeps the curve this close.
 TOLERANCE_S = 0.003
-# Drummers' strays smear the folded attack, so that its middle lies higher up the slope.
+# Drummers' strays smear the folded onsets, so that their middle lies higher up the slope.
 SMEARED_SHARE = 0.85
 
 FloatArray = NDArray[np.float64]
@@ -29,38 +33,38 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class MovingFit:
-    """Smooth ``beats_s``, and the share of attacks that they hold (0 to 1)."""
+    """Smooth ``beats_s``, and the share of onsets that they hold (0 to 1)."""
 
     beats_s: FloatArray
     held: float
 
 
 def fit_moving(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> MovingFit:
-    """Refine beats by folding the attacks around each of them along the beats themselves.
+    """Refine beats by folding the onsets around each of them along the beats themselves.
 
     Args:
-        fine: attack envelope (n,) at ``rate_hz``.
+        fine: onset envelope (n,) at ``rate_hz``.
         beats_s: a first guess, good to about a sixteenth note.
     """
     beats, held = beats_s, 0.0
     for _ in range(ROUNDS):
         profiles = beat_profiles(fine, rate_hz, beats)
-        lags, weights, alike = _lags(profiles)
+        lags, weights, alike = lags_against(profiles, profiles.sum(axis=0), 1.0)
         measured = beats + lags * np.gradient(beats)
         beats = smooth_beats(measured, weights)
-        held = _held(profiles, measured - beats, alike)
-    return MovingFit(beats + _attack_lag(fine, rate_hz, beats), held)
+        held = held_share(profiles, measured - beats, alike, AGREED_LAG_S)
+    return MovingFit(beats + _onset_lag(fine, rate_hz, beats), held)
 
 
-def _attack_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
-    """How far after the beats the attacks begin, in seconds."""
+def _onset_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
+    """How far after the beats the onsets begin, in seconds."""
     period_s = float(np.median(np.diff(beats_s)))
     bins = round(period_s * rate_hz)
     numbers = np.interp(np.arange(len(fine)) / rate_hz, beats_s, np.arange(len(beats_s)))
     folded = np.bincount(
         np.minimum(((numbers % 1.0) * bins).astype(np.int64), bins - 1), weights=fine, minlength=bins
     )
-    lag_s = attack(folded.astype(np.float64), 0.0, period_s, SMEARED_SHARE)
+    lag_s = onset_phase(folded.astype(np.float64), 0.0, period_s, SMEARED_SHARE)
     return lag_s - period_s if lag_s > period_s / 2 else lag_s
 
 
@@ -81,7 +85,7 @@ def even_knots(beats_s: FloatArray, first: int, beats_per_bar: int) -> NDArray[n
 
 
 def beat_profiles(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> FloatArray:
-    """Attacks between half a beat before and half a beat after each beat, (beats, BINS), averaged over
+    """Onset strength between half a beat before and half a beat after each beat, (beats, BINS), averaged over
     neighbours.
     """
     numbers = np.interp(np.arange(len(fine)) / rate_hz, beats_s, np.arange(len(beats_s)), left=-9, right=-9)
@@ -115,29 +119,3 @@ def _inner(pattern: tuple[int, ...], length: int) -> FloatArray:
     middle = np.full(length, float(pattern[half]))
     middle[:half], middle[length - half :] = pattern[:half], pattern[len(pattern) - half :]
     return middle
-
-
-def _lags(profiles: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Lag in beats of each profile against the mean of all, its weight, and how alike they are."""
-    centred = profiles - profiles.mean(axis=1, keepdims=True)
-    template = centred.sum(axis=0)
-    correlation = scipy.fft.irfft(
-        scipy.fft.rfft(centred, axis=1) * np.conj(scipy.fft.rfft(template)), BINS, axis=1
-    )
-    window = np.concatenate([correlation[:, -REACH_BINS:], correlation[:, : REACH_BINS + 1]], axis=1)
-    best = np.clip(np.argmax(window, axis=1), 1, 2 * REACH_BINS - 1)
-    rows = np.arange(len(best))
-    left, mid, right = (window[rows, best + step] for step in (-1, 0, 1))
-    bend = left - 2 * mid + right
-    part = np.where(np.abs(bend) > 1e-12, 0.5 * (left - right) / np.where(bend == 0, 1, bend), 0.0)
-    norm = np.sqrt((centred**2).sum(axis=1) * (template**2).sum()) + 1e-9
-    alike = np.maximum(mid / norm, 0.0)
-    lags = (best - REACH_BINS + np.clip(part, -0.5, 0.5)) / BINS
-    return lags, np.maximum(mid, 0.0) * alike, alike
-
-
-def _held(profiles: FloatArray, strays_s: FloatArray, alike: FloatArray) -> float:
-    attacks = profiles.sum(axis=1)
-    active = np.where(attacks > 0.5 * np.median(attacks), attacks, 0.0)
-    agrees = (alike > AGREEMENT) & (np.abs(strays_s) < AGREED_LAG_S)
-    return float(active[agrees].sum() / max(active.sum(), 1e-9))

@@ -10,14 +10,23 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vinyl.core.rhythm.pieces import Piece
+from vinyl.core.rhythm.steady import PROFILE_BINS
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# A change is looked for so far beyond where the two pieces hold, and pieces are listened to so far beyond it.
 SEARCH_S = 8.0
 HEARD_S = 40.0
+TIME_STEP_S = 0.05
+# Costs of a meeting: the gap between the two beats in units of GAP_S, squared, up to ODD_COST; a beat of
+# distance from the change that was heard; and half a beat's move of a piece, by how clear its beat is.
 GAP_S = 0.002
 ODD_COST = 12.0
-HALF_COST = 16.0
 BEAT_COST = 0.6
+HALF_COST = 16.0
+# Beats around the change among which the meeting is looked for.
 NEAR_BEATS = 10
+# Beats closer than this share of a beat are one; closer than EXACT_S they are one to the ear as well.
 SAME_BEAT = 0.3
 EXACT_S = 0.0015
 
@@ -31,7 +40,7 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
     What is a beat and what an off-beat is settled by where the pieces meet.
 
     Args:
-        fine: attack envelope (n,) at ``rate_hz``.
+        fine: onset envelope (n,) at ``rate_hz``.
     """
     changes_s = [_change(fine, rate_hz, a, b) for a, b in pairwise(pieces)]
     options = [
@@ -47,7 +56,7 @@ def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
     the second.
     """
     low_s, high_s = min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S
-    times_s = np.arange(low_s, high_s, 0.05)
+    times_s = np.arange(low_s, high_s, TIME_STEP_S)
     balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(
         times_s, *_likeness(fine, rate_hz, b)
     )
@@ -55,13 +64,13 @@ def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
 
 
 def _likeness(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, FloatArray]:
-    """Middle of each beat in seconds, and how like the piece's mean beat its attacks are (1 is usual)."""
+    """Middle of each beat in seconds, and how like the piece's mean beat its onsets are (1 is usual)."""
     bins = round(piece.period_s * rate_hz)
     start_s, end_s = max(piece.start_s - HEARD_S, 0.0), min(piece.end_s + HEARD_S, (len(fine) - 1) / rate_hz)
     beats = _beats(piece, start_s, end_s - piece.period_s)
     starts = np.rint(beats * rate_hz).astype(np.int64)
     around = np.minimum(starts[:, None] + np.arange(bins)[None, :], len(fine) - 1)
-    profiles = gaussian_filter1d(fine[around], 1.5, axis=1)
+    profiles = gaussian_filter1d(fine[around], PROFILE_BINS, axis=1)
     profiles -= profiles.mean(axis=1, keepdims=True)
     own = (beats > piece.start_s) & (beats < piece.end_s)
     template = profiles[own].mean(axis=0)

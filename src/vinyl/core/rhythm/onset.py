@@ -1,4 +1,4 @@
-"""Onset envelopes in bands, and a fine envelope that shows where attacks begin."""
+"""Onset envelopes in bands, and a fine envelope that shows where onsets begin."""
 
 from __future__ import annotations
 
@@ -11,16 +11,22 @@ from numpy.typing import NDArray
 from vinyl.core.filtering import BlockFilter, low_pass
 from vinyl.core.framing import Framer, Rows
 
+# Samples: frames of 23 ms, one every 5.8 ms at 44.1 kHz; fine blocks of 1.5 ms.
 HOP = 256
 WINDOW = 1024
 FINE_HOP = 64
+# Bands of equal ratio between these, and where low, middle and high of them part.
 BANDS = 30
+LOWEST_HZ, HIGHEST_HZ = 35.0, 15000.0
 LOW_HZ = 160.0
 HIGH_HZ = 2500.0
+# The lambda of log compression (Klapuri et al., 2006, have 100 for power, here for magnitude).
 COMPRESSION = 100.0
 # How many of the bands lie under LOW_HZ.
 LOW_BANDS = 7
+# Bass and drums of the fine envelope lie below.
 LOW_PASS_HZ = 180.0
+# Samples that a whole signal is cut into.
 AT_ONCE = 262144
 # So many frames and their spectra stay in the processor's cache.
 FRAMES_AT_ONCE = 256
@@ -29,13 +35,13 @@ FloatArray = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)
-class Onsets:
+class OnsetEnvelopes:
     """Onset strength over time.
 
     ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``, of half precision for the sake
     of long mixes; ``low``, ``mid`` and ``high`` are their half-wave rectified flux, all at ``rate_hz``.
     ``fine`` has shape (2, n) (low band, everything above) at ``fine_rate_hz``: the rise of log energy in
-    blocks so short that an attack is placed to a millisecond.
+    blocks so short that an onset is placed to a millisecond.
     """
 
     centres_hz: FloatArray
@@ -47,7 +53,7 @@ class Onsets:
     fine: FloatArray
     fine_rate_hz: float
 
-    def between(self, start_s: float, end_s: float) -> Onsets:
+    def between(self, start_s: float, end_s: float) -> OnsetEnvelopes:
         """The part from one time to another; its times count from the first fine block."""
         part = slice(round(start_s * self.rate_hz), round(end_s * self.rate_hz))
         fine = slice(round(start_s * self.fine_rate_hz), round(end_s * self.fine_rate_hz))
@@ -95,14 +101,14 @@ class OnsetMeter:
         self._rest = both[:, whole:]
         return low
 
-    def finish(self) -> Onsets:
+    def finish(self) -> OnsetEnvelopes:
         """The envelopes of all that came."""
         self._keep(self._framer.finish())
         bands = self._bands.join(BANDS)
         flux = np.zeros((len(bands), 3), np.float32)
         flux[1:-1] = np.concatenate([flux[:0], *self._flux])
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
-        return Onsets(
+        return OnsetEnvelopes(
             centres_hz=self._centres,
             bands=bands,
             low=flux[:, 0].copy(),
@@ -124,7 +130,7 @@ class OnsetMeter:
             self._flux.append(np.maximum(joined[2:] - joined[:-2], 0.0) @ self._say)
 
 
-def onsets(mono: FloatArray, rate_hz: int) -> Onsets:
+def onsets(mono: FloatArray, rate_hz: int) -> OnsetEnvelopes:
     """Onset envelopes of a whole mono signal (n,)."""
     meter = OnsetMeter(rate_hz)
     for start in range(0, len(mono), AT_ONCE):
@@ -134,7 +140,7 @@ def onsets(mono: FloatArray, rate_hz: int) -> Onsets:
 
 def _band_matrix(rate_hz: int) -> tuple[FloatArray, FloatArray]:
     """Centre frequencies in Hz and a (bins, BANDS) matrix of triangles on a logarithmic axis."""
-    edges = np.geomspace(35.0, min(15000.0, rate_hz * 0.45), BANDS + 2)
+    edges = np.geomspace(LOWEST_HZ, min(HIGHEST_HZ, rate_hz * 0.45), BANDS + 2)
     bins = np.fft.rfftfreq(WINDOW, 1.0 / rate_hz)
     position = np.interp(
         np.log(np.maximum(bins, 1.0)), np.log(edges), np.arange(BANDS + 2), left=-1, right=BANDS + 2

@@ -8,30 +8,41 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vinyl.core.rhythm.onset import Onsets
-from vinyl.core.rhythm.steady import beat_phase, beat_rows, fine_sum, fit_steady, lags_against
+from vinyl.core.rhythm.onset import OnsetEnvelopes
+from vinyl.core.rhythm.steady import PROFILE_BINS, beat_phase, beat_rows, fine_sum, fit_steady, lags_against
 from vinyl.core.rhythm.tempo import estimate_tempo
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# Each window proposes a grid, if that holds this share of the window's onset strength.
 WINDOW_S = 30.0
 STEP_S = 10.0
 LEAST_HELD = 0.7
+# Frames of the envelope (5.8 ms each) below which a window says nothing.
 LEAST_FRAMES = 1000
 # How far beyond its window a piece is followed; long steady stretches are joined again afterwards.
 FOLLOWED_S = 300.0
+# A piece is followed in segments of so many beats; they agree if they correlate so well and lag no more.
 SEGMENT_BEATS = 8
 AGREED_LAG_S = 0.007
 AGREEMENT = 0.35
+# It ends where more than so many segments running disagree, and needs so many that agree.
 FALSE_SEGMENTS = 1
 LEAST_SEGMENTS = 3
 ROUNDS = 3
-# A period that changes less than this has been found.
+# A period that changes less than this share has been found.
 SETTLED = 1e-6
+# Shorter pieces are not believed, nor more of them than eight or one a minute.
 SHORTEST_S = 14.0
 MOST_PIECES = 8
 SECONDS_A_PIECE = 60.0
+# Neighbours are one if their tempi differ by less than this share, and their beats by less than this part of
+# a quarter of a beat; below this likeness a phase is hard to hear and does not count.
 SAME_TEMPO = 0.0004
-SURE_ALIKE = 0.8
 SAME_QUARTER = 0.1
+SURE_ALIKE = 0.8
+# A track takes steps if its pieces explain this share of the onset strength and stray no more: made-up
+# stepped pieces stray by at most 0.5 ms, drummers by 0.8 to 4 ms.
 LEAST_EXPLAINED = 0.8
 MOST_SPREAD_S = 0.001
 
@@ -42,16 +53,16 @@ FloatArray = NDArray[np.float64]
 class Piece:
     """Beats at ``phase_s + n * period_s`` that hold from ``start_s`` to ``end_s``.
 
-    ``attacks`` is how much they explain, ``alike`` how like its own mean each segment is, ``spread_s`` how
-    far the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how clearly its beat
-    stands out from the off-beat.
+    ``strength`` is how much onset strength they explain, ``alike`` how like its own mean each segment is,
+    ``spread_s`` how far the segments stray from the grid (root mean square), ``beat_share`` (0 to 1) how
+    clearly its beat stands out from the off-beat.
     """
 
     start_s: float
     end_s: float
     period_s: float
     phase_s: float
-    attacks: float = 0.0
+    strength: float = 0.0
     alike: float = 0.0
     spread_s: float = 0.0
     beat_share: float = 0.0
@@ -71,11 +82,11 @@ class _Segments:
 
 
 def find_pieces(
-    onsets: Onsets, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None
+    onsets: OnsetEnvelopes, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None
 ) -> tuple[list[Piece], float]:
-    """Steady pieces in order of time, and the share (0 to 1) of all attacks that they explain.
+    """Steady pieces in order of time, and the share (0 to 1) of all onset strength that they explain.
 
-    Every window of WINDOW_S proposes a grid; each is followed as far as the attacks stay on it; those that
+    Every window of WINDOW_S proposes a grid; each is followed as far as the onsets stay on it; those that
     explain most are taken first.
     """
     fine = fine_sum(onsets)
@@ -93,12 +104,12 @@ def find_pieces(
             runs += [run] if run else []
     chosen: list[Piece] = []
     while runs and len(chosen) < max(MOST_PIECES, duration_s / SECONDS_A_PIECE):
-        best = max(runs, key=lambda run: run.attacks * run.alike)
+        best = max(runs, key=lambda run: run.strength * run.alike)
         chosen.append(_in_octave_of(bpm, best))
         runs = [part for run in runs if (part := _outside(run, best, level, onsets.fine_rate_hz))]
     chosen = [_settled(onsets, piece) for piece in chosen]
     chosen.sort(key=lambda piece: piece.start_s)
-    return chosen, sum(piece.attacks for piece in chosen) / max(float(level[-1]), 1e-9)
+    return chosen, sum(piece.strength for piece in chosen) / max(float(level[-1]), 1e-9)
 
 
 def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) -> float:
@@ -107,7 +118,7 @@ def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) ->
 
 
 def _proposal(
-    onsets: Onsets, start_s: float, end_s: float, window_bpm: tuple[float, float] | None
+    onsets: OnsetEnvelopes, start_s: float, end_s: float, window_bpm: tuple[float, float] | None
 ) -> Piece | None:
     """The grid of one window, if it holds there."""
     part = onsets.between(start_s, end_s)
@@ -132,7 +143,7 @@ def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -
     if found is None or found.end_s - found.start_s < SHORTEST_S:
         return None
     found = _moved(found, first / rate_hz)
-    return replace(found, attacks=_between(level, rate_hz, found.start_s, found.end_s))
+    return replace(found, strength=_between(level, rate_hz, found.start_s, found.end_s))
 
 
 def _moved(piece: Piece, by_s: float) -> Piece:
@@ -171,7 +182,7 @@ def _shift(piece: Piece, slope: float, offset_s: float, pivot_s: float) -> tuple
 
 
 def _agreement(fine: FloatArray, rate_hz: float, piece: Piece) -> _Segments:
-    """How segments of beats along the whole track agree with the piece's own attacks."""
+    """How segments of beats along the whole track agree with the piece's own onsets."""
     bins = round(piece.period_s * rate_hz)
     beat, rows = beat_rows(
         fine, bins / (rate_hz * piece.period_s), bins, rate_hz * (0.25 * piece.period_s - piece.phase_s)
@@ -180,7 +191,7 @@ def _agreement(fine: FloatArray, rate_hz: float, piece: Piece) -> _Segments:
     segment = (beat + np.arange(len(rows))) // SEGMENT_BEATS - first
     profiles = np.add.reduceat(rows, np.flatnonzero(np.diff(segment, prepend=-1)), axis=0)
     count = len(profiles)
-    profiles = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
+    profiles = gaussian_filter1d(profiles, PROFILE_BINS, axis=1, mode="wrap")
     centres_s = piece.phase_s + ((np.arange(count) + first + 0.5) * SEGMENT_BEATS - 0.25) * piece.period_s
     own = (centres_s > piece.start_s) & (centres_s < piece.end_s)
     lags_s, weights, alike = lags_against(profiles, profiles[own].sum(axis=0), piece.period_s)
@@ -206,10 +217,10 @@ def _outside(run: Piece, taken: Piece, level: FloatArray, rate_hz: float) -> Pie
     start, end = max(parts, key=lambda part: part[1] - part[0])
     if end - start < SHORTEST_S:
         return None
-    return replace(run, start_s=start, end_s=end, attacks=_between(level, rate_hz, start, end))
+    return replace(run, start_s=start, end_s=end, strength=_between(level, rate_hz, start, end))
 
 
-def _settled(onsets: Onsets, piece: Piece) -> Piece:
+def _settled(onsets: OnsetEnvelopes, piece: Piece) -> Piece:
     """The piece with its beat where its drums are heard over its whole length."""
     phase_s, share = beat_phase(onsets.between(piece.start_s, piece.end_s), piece.period_s)
     return replace(piece, phase_s=piece.start_s + phase_s, beat_share=share)
@@ -231,7 +242,7 @@ def join_same(pieces: list[Piece]) -> list[Piece]:
         longer = max(before, piece, key=lambda p: p.end_s - p.start_s)
         if _same(before, piece):
             joined[-1] = replace(
-                longer, start_s=before.start_s, end_s=piece.end_s, attacks=before.attacks + piece.attacks
+                longer, start_s=before.start_s, end_s=piece.end_s, strength=before.strength + piece.strength
             )
         else:
             joined.append(piece)

@@ -11,9 +11,11 @@ from numpy.typing import NDArray
 
 from vinyl.core.rhythm.tempo_map import TempoMap
 
+# Columns of a row: 192 within the bar, for 48 a beat of four.
 COLUMNS = 288
 # Rows begin and end so much of a bar beyond it, so that they can be dragged and leaned without a gap.
 MARGIN = 0.25
+# A bar may begin so much of itself before the sound, or end after it.
 STRAY_BARS = 0.2
 
 Bytes = NDArray[np.uint8]

@@ -16,7 +16,8 @@ from vinyl.core.rhythm.tempo_map import Kind, TempoMap
 from vinyl.core.spectrum import SpectrumMeter
 from vinyl.core.tonal.chroma import ChromaMeter
 
-# A stretch is looked at around the tempo that the grid has there, so that the octave stays.
+# A stretch is looked at within such ratios of the tempo that the grid has there: under half an octave, so
+# that the octave stays.
 WINDOW = (0.72, 1.39)
 
 FloatArray = NDArray[np.float32]

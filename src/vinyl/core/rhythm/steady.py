@@ -1,4 +1,4 @@
-"""One tempo and one phase for a whole track, fitted to all its attacks."""
+"""One tempo and one phase for a whole track, fitted to all its onsets."""
 
 from __future__ import annotations
 
@@ -9,17 +9,34 @@ import scipy.fft
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.onset import OnsetEnvelopes
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# The lag is measured for each segment of so many beats: long enough for a clear profile, short enough to see
+# a drift.
 SEGMENT_BEATS = 16
+# Values of an envelope that are folded at once, so that a long mix costs little memory.
 STRETCH = 1 << 20
+# Segments agree with the fit if their profile correlates so well with the mean one and lags no more.
 AGREEMENT = 0.3
 AGREED_LAG_S = 0.015
+# Segments with less than this share of the usual onset strength are breaks: they have nothing to say.
+BREAK_SHARE = 0.5
+# Rounds of measuring lags and fitting them.
 ROUNDS = 4
+# Profiles are smoothed by so many bins of the fine envelope (1.5 ms each).
+PROFILE_BINS = 1.5
+# Lags are looked for within this share of a beat on either side: beyond lies the next sixteenth.
+LAG_SHARE = 1 / 8
+# What low, middle and high band have to say of where the beat is: bass and snare drums more than hats.
 BAND_SAY = (1.0, 0.8, 0.35)
-ATTACK_SHARE = 0.5
+# Bins of a beat in which the bands are compared.
+PHASE_BINS = 48
+# An onset begins where its folded strength passes this share of its peak, looked for so far around the beat.
+ONSET_SHARE = 0.5
 SEARCH_S = 0.03
-# Blocks from the edge of the smoothed profile to the attack itself: smoothing spreads the edge forward.
+# Blocks from the edge of the smoothed profile to the onset itself: smoothing spreads the edge forward.
 EDGE_BLOCKS = 1.4
 
 FloatArray = NDArray[np.float64]
@@ -52,8 +69,8 @@ class SteadyFit:
         return float(np.sqrt(np.average(np.square(self.lags_s), weights=self.weights)))
 
 
-def fit_steady(onsets: Onsets, period_s: float) -> SteadyFit:
-    """Fit period and phase by regressing the lag of each segment's folded attacks on time.
+def fit_steady(onsets: OnsetEnvelopes, period_s: float) -> SteadyFit:
+    """Fit period and phase by regressing the lag of each segment's folded onsets on time.
 
     Args:
         period_s: a first guess, good to about one percent.
@@ -66,13 +83,13 @@ def fit_steady(onsets: Onsets, period_s: float) -> SteadyFit:
         slope, offset = _robust_line(centres_s, lags, weights)
         period_s *= 1.0 + slope
         lags = lags - (offset + slope * centres_s)
-        held = _held(profiles, lags, alike)
+        held = held_share(profiles, lags, alike, AGREED_LAG_S)
     phase_s, share = beat_phase(onsets, period_s)
     return SteadyFit(period_s, phase_s, lags, weights, share, held)
 
 
-def fine_sum(onsets: Onsets) -> FloatArray:
-    """Low and high attacks of equal say, (n,) at the fine rate."""
+def fine_sum(onsets: OnsetEnvelopes) -> FloatArray:
+    """Low and high onsets of equal say, (n,) at the fine rate."""
     scale = onsets.fine.std(axis=1, keepdims=True) + 1e-9
     total: FloatArray = (onsets.fine / scale).sum(axis=0).astype(np.float64)
     return total
@@ -117,17 +134,20 @@ def beat_rows(envelope: NDArray[np.floating], step: float, bins: int, start: flo
 
 
 def _segment_profiles(fine: FloatArray, rate_hz: float, period_s: float) -> tuple[FloatArray, FloatArray]:
-    """Folded attacks of each segment, (segments, bins), and the segments' centres in seconds."""
+    """Folded onsets of each segment, (segments, bins), and the segments' centres in seconds."""
     profiles = _folded(fine, rate_hz, period_s, round(period_s * rate_hz), SEGMENT_BEATS)
     centres_s = (np.arange(len(profiles)) + 0.5) * SEGMENT_BEATS * period_s
-    smooth: FloatArray = gaussian_filter1d(profiles, 1.5, axis=1, mode="wrap")
+    smooth: FloatArray = gaussian_filter1d(profiles, PROFILE_BINS, axis=1, mode="wrap")
     return smooth, centres_s.astype(np.float64)
 
 
-def _held(profiles: FloatArray, lags: FloatArray, alike: FloatArray) -> float:
-    attacks = profiles.sum(axis=1)
-    active = np.where(attacks > 0.5 * np.median(attacks), attacks, 0.0)
-    agrees = (alike > AGREEMENT) & (np.abs(lags) < AGREED_LAG_S)
+def held_share(profiles: FloatArray, lags_s: FloatArray, alike: FloatArray, agreed_lag_s: float) -> float:
+    """The share of onset strength (0 to 1) in profiles (n, bins) that are alike and lag little; breaks do not
+    count.
+    """
+    strengths = profiles.sum(axis=1)
+    active = np.where(strengths > BREAK_SHARE * np.median(strengths), strengths, 0.0)
+    agrees = (alike > AGREEMENT) & (np.abs(lags_s) < agreed_lag_s)
     return float(active[agrees].sum() / max(active.sum(), 1e-9))
 
 
@@ -138,14 +158,14 @@ def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, Fl
 def lags_against(
     profiles: FloatArray, template: FloatArray, period_s: float
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Lag in seconds of each profile (segments, bins) against a template, within an eighth of a beat, its
-    weight, and likeness.
+    """Lag in seconds of each profile (segments, bins) against a template (bins,), within LAG_SHARE of a beat,
+    its weight, and likeness (0 to 1).
     """
     bins = profiles.shape[1]
     centred, template = profiles - profiles.mean(axis=1, keepdims=True), template - template.mean()
     spectra = scipy.fft.rfft(centred, axis=1)
     correlation = scipy.fft.irfft(spectra * np.conj(scipy.fft.rfft(template)), bins, axis=1)
-    reach = max(bins // 8, 2)
+    reach = max(int(bins * LAG_SHARE), 2)
     window = np.concatenate([correlation[:, -reach:], correlation[:, : reach + 1]], axis=1)
     best = np.clip(np.argmax(window, axis=1), 1, 2 * reach - 1)
     rows = np.arange(len(best))
@@ -175,18 +195,18 @@ def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[flo
     return slope, offset
 
 
-def beat_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
-    """Time in seconds within the period where the attacks of the beat begin, and how clearly it is the beat
+def beat_phase(onsets: OnsetEnvelopes, period_s: float) -> tuple[float, float]:
+    """Time in seconds within the period where the onsets of the beat begin, and how clearly it is the beat
     (0 to 1).
     """
     near, share = _near_phase(onsets, period_s)
     folded = fold(fine_sum(onsets), onsets.fine_rate_hz, period_s, round(period_s * onsets.fine_rate_hz))
-    return attack(folded, near, period_s), share
+    return onset_phase(folded, near, period_s), share
 
 
-def _near_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
+def _near_phase(onsets: OnsetEnvelopes, period_s: float) -> tuple[float, float]:
     """Phase (0 to 1) of the beat, by drums and bass more than by hats, and how clearly it stands out."""
-    bins = 48
+    bins = PHASE_BINS
     total = np.zeros(bins)
     for say, band in zip(BAND_SAY, (onsets.low, onsets.mid, onsets.high), strict=True):
         profile = fold(band, onsets.rate_hz, period_s, bins)
@@ -199,8 +219,8 @@ def _near_phase(onsets: Onsets, period_s: float) -> tuple[float, float]:
     return (best + 0.5) / bins, share
 
 
-def attack(folded: FloatArray, near: float, period_s: float, share: float = ATTACK_SHARE) -> float:
-    """Where folded attacks (bins,) rise past a share of their peak, close to a phase ``near`` (0 to 1), in
+def onset_phase(folded: FloatArray, near: float, period_s: float, share: float = ONSET_SHARE) -> float:
+    """Where folded onsets (bins,) rise past a share of their peak, close to a phase ``near`` (0 to 1), in
     seconds within the period.
     """
     bins = len(folded)

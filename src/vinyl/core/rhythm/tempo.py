@@ -9,14 +9,33 @@ import scipy.fft
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
-from vinyl.core.rhythm.onset import Onsets
+from vinyl.core.rhythm.onset import OnsetEnvelopes
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# What is listened for, in so many steps of equal ratio (0.06 % each).
 SLOWEST_BPM = 40.0
 FASTEST_BPM = 250.0
+TEMPI = 3200
+# A log-normal prior (Ellis, 2007), fitted to music for dancing.
 PRIOR_BPM = 125.0
 PRIOR_OCTAVES = 0.62
+# What is left of it outside of the window that the user gave, which is meant with so much play.
+OUTSIDE = 0.05
+WINDOW_PLAY = 0.01
+# Beats after which a right tempo repeats, and what each has to say; three beats say little, for bars are of
+# four.
 COMB_WEIGHTS = ((1, 0.8), (2, 0.8), (3, 0.1), (4, 1.0), (8, 1.0), (16, 1.0), (32, 0.8))
-SHARP_BEATS = 96
+# A runner-up lies at least so far away.
+APART_OCTAVES = 0.06
+# What a division by three takes from a tempo, against one by two.
+TRIPLE_SAY = 2.0
+# Levels are made even over 2 s and spreads over 6 s, with this share of the whole track's spread as a floor.
+LEVEL_S = 2.0
+SPREAD_S = 6.0
+SPREAD_FLOOR = 0.3
+# A period is sharpened within such a share of itself by asking so many beats, then closer by more.
+SHARPENED = ((0.03, 8), (0.006, 32), (0.0015, 96))
 
 FloatArray = NDArray[np.float64]
 
@@ -35,18 +54,18 @@ class TempoEstimate:
     repetition: float
 
 
-def estimate_tempo(onsets: Onsets, window_bpm: tuple[float, float] | None = None) -> TempoEstimate:
+def estimate_tempo(onsets: OnsetEnvelopes, window_bpm: tuple[float, float] | None = None) -> TempoEstimate:
     """The tempo whose multiples repeat best, weighed with a broad prior (after Ellis, 2007).
 
     ``window_bpm`` is the range the user expects; the octave is then chosen within it where possible.
     """
     envelope = accent_envelope(onsets)
     correlation = autocorrelation(envelope)
-    tempi = np.geomspace(SLOWEST_BPM, FASTEST_BPM, 3200)
+    tempi = np.geomspace(SLOWEST_BPM, FASTEST_BPM, TEMPI)
     strength = _comb(correlation, 60.0 * onsets.rate_hz / tempi)
     score = strength * _duple_share(envelope, tempi / 60.0 / onsets.rate_hz) * _prior(tempi, window_bpm)
     best = int(np.argmax(score))
-    others = np.where(np.abs(np.log2(tempi / tempi[best])) > 0.06, score, 0.0)
+    others = np.where(np.abs(np.log2(tempi / tempi[best])) > APART_OCTAVES, score, 0.0)
     second = int(np.argmax(others))
     clarity = float(np.clip(1.0 - others[second] / max(score[best], 1e-9), 0.0, 1.0))
     period = sharpen_period(correlation, 60.0 * onsets.rate_hz / tempi[best])
@@ -54,13 +73,13 @@ def estimate_tempo(onsets: Onsets, window_bpm: tuple[float, float] | None = None
     return TempoEstimate(60.0 * onsets.rate_hz / period, clarity, float(tempi[second]), repetition)
 
 
-def accent_envelope(onsets: Onsets) -> FloatArray:
+def accent_envelope(onsets: OnsetEnvelopes) -> FloatArray:
     """One envelope out of three bands, each flattened in level over 2 s and of equal say."""
     total: FloatArray = np.sum(flattened(onsets), axis=0)
     return total
 
 
-def flattened(onsets: Onsets) -> tuple[FloatArray, FloatArray, FloatArray]:
+def flattened(onsets: OnsetEnvelopes) -> tuple[FloatArray, FloatArray, FloatArray]:
     """The low, middle and high envelope, each flattened in level over 2 s."""
     low, mid, high = (_flatten(band, onsets.rate_hz) for band in (onsets.low, onsets.mid, onsets.high))
     return low, mid, high
@@ -79,7 +98,7 @@ def autocorrelation(envelope: FloatArray) -> FloatArray:
 
 def sharpen_period(correlation: FloatArray, period: float) -> float:
     """Refine a beat period in frames by asking that many multiples of it repeat."""
-    for reach, beats in ((0.03, 8), (0.006, 32), (0.0015, SHARP_BEATS)):
+    for reach, beats in SHARPENED:
         beats = min(beats, int(len(correlation) / period) - 2)
         if beats < 4:
             break
@@ -90,11 +109,11 @@ def sharpen_period(correlation: FloatArray, period: float) -> float:
 
 
 def _flatten(band: NDArray[np.float32], rate_hz: float) -> FloatArray:
-    level = uniform_filter1d(band.astype(np.float64), int(2.0 * rate_hz), mode="nearest")
-    power = uniform_filter1d(np.square(band - level), int(6.0 * rate_hz), mode="nearest")
+    level = uniform_filter1d(band.astype(np.float64), int(LEVEL_S * rate_hz), mode="nearest")
+    power = uniform_filter1d(np.square(band - level), int(SPREAD_S * rate_hz), mode="nearest")
     spread = np.sqrt(np.maximum(power, 0.0))
     overall = float(np.std(band))
-    raised: FloatArray = np.maximum(band - level, 0.0) / (spread + 0.3 * overall + 1e-9)
+    raised: FloatArray = np.maximum(band - level, 0.0) / (spread + SPREAD_FLOOR * overall + 1e-9)
     return raised
 
 
@@ -115,7 +134,7 @@ def _duple_share(envelope: FloatArray, frequencies: FloatArray) -> FloatArray:
     spectrum = uniform_filter1d(spectrum, 5)
     duple = _at(spectrum, 2 * frequencies * size) + _at(spectrum, 4 * frequencies * size)
     triple = _at(spectrum, 3 * frequencies * size)
-    result: FloatArray = (duple + 1e-9) / (duple + 2.0 * triple + 1e-9)
+    result: FloatArray = (duple + 1e-9) / (duple + TRIPLE_SAY * triple + 1e-9)
     return result
 
 
@@ -131,5 +150,5 @@ def _prior(tempi: FloatArray, window_bpm: tuple[float, float] | None) -> FloatAr
     prior: FloatArray = np.exp(-0.5 * (np.log2(tempi / PRIOR_BPM) / PRIOR_OCTAVES) ** 2)
     if window_bpm is None:
         return prior
-    inside = (tempi >= window_bpm[0] * 0.99) & (tempi <= window_bpm[1] * 1.01)
-    return np.where(inside, 1.0, 0.05 * prior)
+    inside = (tempi >= window_bpm[0] * (1 - WINDOW_PLAY)) & (tempi <= window_bpm[1] * (1 + WINDOW_PLAY))
+    return np.where(inside, 1.0, OUTSIDE * prior)

@@ -15,6 +15,7 @@ from vinyl.core.errors import TempoMapError
 MIN_BPM = 30.0
 MAX_BPM = 300.0
 METRES = (3, 4, 5, 6, 7)
+# A tempo that only rounding has carried beyond a limit lies on it.
 BPM_ROUNDING = 1e-9
 ELASTIC_ANCHOR_BARS = 4
 

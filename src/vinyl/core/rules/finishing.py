@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+# Up to this doubt a grid counts as sure; a key from this chance on that it is exact.
 LARGEST_GRID_DOUBT = 0.3
 LEAST_KEY_CONFIDENCE = 0.5
 

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinyl.core.framing import means_between
-from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, Onsets
+from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, OnsetEnvelopes
 from vinyl.core.tonal.chroma import Chroma
 
-# What share of the usual attacks a bar has in which something is played.
+# What share of the usual onsets a bar has in which something is played.
 PLAYED = 0.1
 
 FloatArray = NDArray[np.float64]
@@ -22,7 +22,7 @@ class Bars:
     """Features of bars that begin at ``starts_s`` (one more for the end of the last).
 
     ``sound`` are mean log energies in bands (bars, bands), ``pitch`` pitch-class strengths (bars, 24),
-    ``low`` and ``level`` mean magnitudes of the low band and of all, ``attacks`` mean onset strength of the
+    ``low`` and ``level`` mean magnitudes of the low band and of all, ``onsets`` mean onset strength of the
     low band and of all above it.
     """
 
@@ -31,7 +31,7 @@ class Bars:
     pitch: FloatArray
     low: FloatArray
     level: FloatArray
-    attacks: FloatArray
+    onsets: FloatArray
 
     def __len__(self) -> int:
         return len(self.level)
@@ -41,17 +41,17 @@ class Bars:
         """Bar starts from the first bar on in which anything is struck: silence and ambience before it belong
         to no phrase.
         """
-        attacks = self.attacks.sum(axis=1)
-        return self.starts_s[int(np.argmax(attacks > PLAYED * np.median(attacks))) :]
+        onsets = self.onsets.sum(axis=1)
+        return self.starts_s[int(np.argmax(onsets > PLAYED * np.median(onsets))) :]
 
 
-def describe_bars(onsets: Onsets, chroma: Chroma, starts_s: FloatArray) -> Bars:
+def describe_bars(onsets: OnsetEnvelopes, chroma: Chroma, starts_s: FloatArray) -> Bars:
     """Features of the bars between the given times in seconds."""
     sound = means_between(onsets.bands, onsets.rate_hz, starts_s)
     magnitudes = np.expm1(sound) / COMPRESSION
     flux = np.stack([onsets.low, onsets.mid + onsets.high], axis=1)
     pitch = means_between(np.hstack([chroma.bass, chroma.treble]), chroma.rate_hz, starts_s)
-    attacks = means_between(flux, onsets.rate_hz, starts_s)
+    strengths = means_between(flux, onsets.rate_hz, starts_s)
     return Bars(
-        starts_s, sound, pitch, magnitudes[:, :LOW_BANDS].mean(axis=1), magnitudes.mean(axis=1), attacks
+        starts_s, sound, pitch, magnitudes[:, :LOW_BANDS].mean(axis=1), magnitudes.mean(axis=1), strengths
     )

@@ -8,22 +8,32 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d
 
-from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, Onsets
+from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, OnsetEnvelopes
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# Energy is that of the louder half of the track, in blocks of so many seconds.
 BLOCK_S = 2.0
 LOUD_SHARE = 0.5
+# An onset is a peak of the flux (in nepers of compressed magnitude, three bands together) above this, alone
+# around it.
 ONSET_RISE = 1.0
 ONSET_APART_S = 0.06
-# What counts as nothing and as everything of each part, and its say.
+# What counts as nothing and as everything of each part (LUFS; a second; mean flux; dB of bass over all;
+# octaves over 1 Hz of the centroid), and what it has to say: the ends are what quiet and what hard music of
+# many styles has.
 LOUDNESS_LUFS = (-20.0, -7.0)
-ATTACKS_PER_S = (0.0, 9.0)
+ONSETS_PER_S = (0.0, 9.0)
 DRIVE = (0.08, 0.55)
 BASS_DB = (-14.0, 5.0)
 CENTROID_OCTAVES = (8.8, 11.2)
-SAY = {"loudness": 0.3, "attacks": 0.25, "drive": 0.2, "bass": 0.1, "brightness": 0.15}
+# A part is told if it lies so far from the middle, and no more of them than this.
+TOLD = 0.15
+MOST_WORDS = 3
+SAY = {"loudness": 0.3, "onsets": 0.25, "drive": 0.2, "bass": 0.1, "brightness": 0.15}
 WORDS = {
     "loudness": ("quiet", "loud"),
-    "attacks": ("few attacks", "many attacks"),
+    "onsets": ("few attacks", "many attacks"),
     "drive": ("soft attacks", "hard attacks"),
     "bass": ("thin", "deep bass"),
     "brightness": ("dark", "bright"),
@@ -40,8 +50,8 @@ class Energy:
     reason: str
 
 
-def estimate_energy(onsets: Onsets, lufs: float | None) -> Energy:
-    """Energy from loudness and, over the louder half of the track, attacks, bass and brightness; silence
+def estimate_energy(onsets: OnsetEnvelopes, lufs: float | None) -> Energy:
+    """Energy from loudness and, over the louder half of the track, onsets, bass and brightness; silence
     is 0.
 
     Every part grows or stays with gain, so that turning a track up never lowers it.
@@ -51,13 +61,13 @@ def estimate_energy(onsets: Onsets, lufs: float | None) -> Energy:
     block = round(BLOCK_S * onsets.rate_hz)
     bands = _block_means(onsets.bands, block)
     flux = onsets.low + onsets.mid + onsets.high
-    attacks, drive = _attacks(flux, onsets.rate_hz, block, len(bands))
+    count, drive = _onsets_per_s(flux, onsets.rate_hz, block, len(bands))
     level = np.expm1(bands) / COMPRESSION
     loud = level.mean(axis=1) >= np.quantile(level.mean(axis=1), 1 - LOUD_SHARE)
     mean = level[loud].mean(axis=0)
     parts = {
         "loudness": _between(lufs, LOUDNESS_LUFS),
-        "attacks": _between(float(attacks[loud].mean()), ATTACKS_PER_S),
+        "onsets": _between(float(count[loud].mean()), ONSETS_PER_S),
         "drive": _between(float(drive[loud].mean()), DRIVE),
         "bass": _between(20 * np.log10((mean[:LOW_BANDS].mean() + 1e-9) / (mean.mean() + 1e-9)), BASS_DB),
         "brightness": _between(_centroid_octaves(mean, onsets.centres_hz), CENTROID_OCTAVES),
@@ -72,15 +82,15 @@ def _block_means(frames: NDArray[np.floating], block: int) -> FloatArray:
     return means
 
 
-def _attacks(
+def _onsets_per_s(
     flux: NDArray[np.float32], rate_hz: float, block: int, blocks: int
 ) -> tuple[FloatArray, FloatArray]:
-    """Attacks a second and their mean strength a second, in each block."""
+    """Onsets a second and their mean strength a second, in each block."""
     block = min(block, len(flux))
     highest = maximum_filter1d(flux, 2 * round(ONSET_APART_S * rate_hz / 2) + 1)
-    attack = ((flux == highest) & (flux > ONSET_RISE))[: blocks * block].reshape(blocks, block)
+    begins = ((flux == highest) & (flux > ONSET_RISE))[: blocks * block].reshape(blocks, block)
     strength = flux[: blocks * block].reshape(blocks, block)
-    return attack.sum(axis=1) * rate_hz / block, strength.mean(axis=1, dtype=np.float64)
+    return begins.sum(axis=1) * rate_hz / block, strength.mean(axis=1, dtype=np.float64)
 
 
 def _centroid_octaves(level: FloatArray, centres_hz: NDArray[np.float32]) -> float:
@@ -93,7 +103,7 @@ def _between(value: float, ends: tuple[float, float]) -> float:
 
 
 def _reason(parts: dict[str, float]) -> str:
-    """The two parts that stand out most, in words."""
+    """The parts that stand out most, in words."""
     order = sorted(parts, key=lambda name: -abs(parts[name] - 0.5) * SAY[name])
-    words = [WORDS[name][parts[name] > 0.5] for name in order if abs(parts[name] - 0.5) > 0.15]
-    return ", ".join(words[:3]) or "middling in everything"
+    words = [WORDS[name][parts[name] > 0.5] for name in order if abs(parts[name] - 0.5) > TOLD]
+    return ", ".join(words[:MOST_WORDS]) or "middling in everything"

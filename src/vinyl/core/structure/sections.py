@@ -11,22 +11,37 @@ from numpy.typing import NDArray
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.structure.bars import Bars
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
 PHRASE_BARS = 8
+# Music of fewer bars has no sections; a section has no more than this.
+LEAST_BARS = 8
 LONGEST_BARS = 64
+# Music changes where means over so many bars before and after differ.
 SPANS_BARS = (2, 4, 8)
-SECTION_COST = 0.6
+# What a section costs, in squared errors of that many bars; more by such shares at a half phrase and
+# elsewhere.
+SECTION_COST = 2.4
 OFF_PHRASE_COST = 0.35
 OFF_HALF_COST = 1.0
-ATTACKS_SAY = 0.5
+# Sections shorter than this cost twice.
+SHORT_BARS = 4
+# What onsets and harmony have to say beside the sound (1).
+ONSETS_SAY = 0.5
 PITCH_SAY = 0.5
+# A main part has these shares of the low end and of the bass drum that the fullest third of the track has.
 FULL_LOW = 0.55
 FULL_KICK = 0.5
+# A build has so many times the onsets of what comes before.
 RISE = 1.25
+# Shares of the usual level: of the first and last full section at least, and of a main part that is a break
+# after all.
 BREAK_LEVEL = 0.73
 FAINT_LEVEL = 0.6
+# The share of the usual tones that the first full section has.
 FULL_TONES = 0.7
+# Mains whose mean features (of length 1 or so) lie closer than this sound the same.
 ALIKE = 0.75
-LEAST_BARS = 8
 
 FloatArray = NDArray[np.float64]
 
@@ -75,12 +90,12 @@ def phrase_starts(tempo_map: TempoMap, phrase_s: float, duration_s: float) -> li
 
 
 def _features(bars: Bars) -> FloatArray:
-    """Rows (bars, dims) in which distance is difference of sound: bands, attacks, and harmony
+    """Rows (bars, dims) in which distance is difference of sound: bands, onsets, and harmony
     with less say."""
     sound = bars.sound - bars.sound.mean(axis=0)
     pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
-    attacks = bars.attacks - bars.attacks.mean(axis=0)
-    parts = (1.0, sound), (ATTACKS_SAY, attacks), (PITCH_SAY, pitch - pitch.mean(axis=0))
+    onsets = bars.onsets - bars.onsets.mean(axis=0)
+    parts = (1.0, sound), (ONSETS_SAY, onsets), (PITCH_SAY, pitch - pitch.mean(axis=0))
     rows: FloatArray = np.hstack(
         [say * part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for say, part in parts]
     )
@@ -113,13 +128,14 @@ def _cuts(features: FloatArray, offset: int) -> list[int]:
     count = len(features)
     total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
     squares = np.concatenate([[0.0], np.cumsum((features**2).sum(axis=1))])
-    price = SECTION_COST * (squares[-1] / count) * np.array([_price(bar, offset) for bar in range(count + 1)])
+    prices = np.array([_price(bar, offset) for bar in range(count + 1)])
+    price = SECTION_COST * squares[-1] / count * prices
     best, back = np.zeros(count + 1), np.zeros(count + 1, np.int64)
     for end in range(1, count + 1):
         starts = np.arange(max(0, end - LONGEST_BARS), end)
         length = end - starts
         error = squares[end] - squares[starts] - ((total[end] - total[starts]) ** 2).sum(axis=1) / length
-        cost = best[starts] + error + price[starts] + np.where(length < 4, price[starts], 0.0)
+        cost = best[starts] + error + price[starts] + np.where(length < SHORT_BARS, price[starts], 0.0)
         choice = int(np.argmin(cost))
         best[end], back[end] = cost[choice], starts[choice]
     cuts = [count]
@@ -129,23 +145,24 @@ def _cuts(features: FloatArray, offset: int) -> list[int]:
 
 
 def _price(bar: int, offset: int) -> float:
+    """What a cut at a bar costs, in prices of one at the start of a phrase."""
     if (bar - offset) % PHRASE_BARS == 0:
-        return 4.0
-    return 4.0 + (OFF_PHRASE_COST if (bar - offset) % 4 == 0 else OFF_HALF_COST) * 4.0
+        return 1.0
+    return 1.0 + (OFF_PHRASE_COST if (bar - offset) % (PHRASE_BARS // 2) == 0 else OFF_HALF_COST)
 
 
 def _labels(bars: Bars, features: FloatArray, spans: list[tuple[int, int]]) -> list[str]:
     low = np.array([bars.low[a:b].mean() for a, b in spans])
     level = np.array([bars.level[a:b].mean() for a, b in spans])
-    attacks = np.array([bars.attacks[a:b].sum(axis=1).mean() for a, b in spans])
+    onsets = np.array([bars.onsets[a:b].sum(axis=1).mean() for a, b in spans])
     lengths = np.array([b - a for a, b in spans], dtype=np.float64)
-    kick = np.array([bars.attacks[a:b, 0].mean() for a, b in spans])
+    kick = np.array([bars.onsets[a:b, 0].mean() for a, b in spans])
     full_level = _usual_high(level, lengths)
     has_low = (low > FULL_LOW * _usual_high(low, lengths)) & (kick > FULL_KICK * _usual_high(kick, lengths))
     labels = ["main" if has else "break" for has in has_low]
     for index in range(len(spans)):
         if labels[index] == "break" and index + 1 < len(spans) and has_low[index + 1]:
-            labels[index] = _break_or_build(bars, spans[index], attacks, index)
+            labels[index] = _break_or_build(bars, spans[index], onsets, index)
     tones = np.array([bars.pitch[a:b, 12:].sum(axis=1).mean() for a, b in spans])
     _edges(labels, level / full_level, has_low, tones / _usual_high(tones, lengths))
     return _lettered(labels, features, spans)
@@ -158,13 +175,13 @@ def _usual_high(values: FloatArray, lengths: FloatArray) -> float:
     return float(values[order[min(int(reached), len(order) - 1)]]) + 1e-12
 
 
-def _break_or_build(bars: Bars, span: tuple[int, int], attacks: FloatArray, index: int) -> str:
-    """A build rises in attacks or brightness towards its end, and comes after a break or is dense itself."""
+def _break_or_build(bars: Bars, span: tuple[int, int], onsets: FloatArray, index: int) -> str:
+    """A build rises in onsets or brightness towards its end, and comes after a break or is dense itself."""
     first, last = span
-    rise = bars.attacks[first:last].sum(axis=1)
+    rise = bars.onsets[first:last].sum(axis=1)
     half = max(1, (last - first) // 2)
     rising = rise[half:].mean() > RISE * rise[:half].mean() if last - first >= 4 else False
-    follows_break = index > 0 and attacks[index] > RISE * attacks[index - 1]
+    follows_break = index > 0 and onsets[index] > RISE * onsets[index - 1]
     return "build" if rising or follows_break else "break"
 
 

@@ -10,9 +10,14 @@ from numpy.typing import NDArray
 from vinyl.core.tonal.chroma import Chroma
 from vinyl.core.tonal.profiles import standardised
 
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
+# A change is placed on a block, with this share of the track, and so many blocks, on either side of it.
 BLOCK_S = 4.0
 LEAST_SHARE = 0.25
 LEAST_BLOCKS = 3
+# Transposed, what comes after must correlate so much better with what came before: of 182 made-up pieces with
+# a change and 182 without, 96 % were found and none was found in vain.
 LEAST_GAIN = 0.3
 # How much treble and bass have to say.
 SAY = (0.6, 0.4)

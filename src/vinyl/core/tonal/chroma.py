@@ -11,20 +11,30 @@ from scipy.ndimage import uniform_filter1d
 from vinyl.core.spectrum import HOP, WINDOW, SpectrumMeter
 
 AT_ONCE = 262144
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
+
 LOWEST_HZ = 50.0
 HIGHEST_HZ = 2600.0
+# Tones below A3 are the bass.
 BASS_MIDI = 57.0
 # Higher tones are mostly harmonics and cymbals: they count less and less between these two.
 FADE_MIDI = (72.0, 84.0)
+# A peak rises this far (in nepers of compressed magnitude) above the mean of so many bins around it.
 LEAST_RISE = 0.6
-# The level that spectra are brought to, and what is silence.
+FLOOR_BINS = 41
+# The level that spectra are brought to (a sum of magnitudes), how it fades from frame to frame, and what is
+# silence.
 LEVEL = 18.0
 LEVEL_FADE = 0.997
 SILENCE = 1e-4
-FLOOR_BINS = 41
+# A tone lasts if the frames beside it have this share of its rise.
+LASTING_SHARE = 0.5
+# How far a tone may lie from its pitch class and count: the standard deviation in semitones.
+PITCH_SPREAD = 0.2
 A4_HZ = 440.0
 # A peak may be a harmonic of a tone below: semitones down to it, and how likely that is.
 HARMONICS = ((0, 1.0), (19, 0.5), (28, 0.25))
+# The tuning is that of lasting tones above this, if they agree so closely (length of the mean vector).
 TUNING_FROM_MIDI = 50.0
 LEAST_CONCENTRATION = 0.12
 
@@ -131,7 +141,10 @@ def _find_peaks(magnitudes: FloatArray, rate_hz: float, first_frame: int) -> _Pe
     )
     midi = 69.0 + 12.0 * np.log2((column + part) * (rate_hz / WINDOW / A4_HZ))
     return _Peaks(
-        (frame + first_frame).astype(np.int32), midi.astype(np.float32), rise**2, around > 0.5 * rise
+        (frame + first_frame).astype(np.int32),
+        midi.astype(np.float32),
+        rise**2,
+        around > LASTING_SHARE * rise,
     )
 
 
@@ -153,7 +166,7 @@ def _tuning(peaks: _Peaks) -> tuple[float, float]:
 def _pitch_classes(peaks: _Peaks, chosen: NDArray[np.bool_], tuning: float, frames: int) -> FloatArray:
     midi = peaks.midi[chosen] - tuning
     nearest = np.rint(midi)
-    near = np.exp(-0.5 * ((midi - nearest) / 0.2) ** 2) * np.clip(
+    near = np.exp(-0.5 * ((midi - nearest) / PITCH_SPREAD) ** 2) * np.clip(
         (FADE_MIDI[1] - midi) / (FADE_MIDI[1] - FADE_MIDI[0]), 0.0, 1.0
     )
     sums = np.zeros(frames * 12)

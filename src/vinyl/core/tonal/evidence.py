@@ -19,8 +19,9 @@ KINDS = (
     "third over the tonic",
     "last chord",
 )
-# Made by vinyl.bench.key_weights.
+# Fitted by vinyl.bench.key_weights, a conditional logit on the development set and on made-up pieces.
 WEIGHTS = (5.9, 2.2, 3.9, 5.7, 4.2, 2.7, 3.4)
+# The last chord is that of the last seconds that have this share of the mean level. Fitted as above, by hand.
 END_S = 3.0
 SOUNDING = 0.3
 MAJOR_THIRD, MINOR_THIRD = 4, 3

@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinyl.core.errors import AnalysisError
-from vinyl.core.rhythm.transients import Transients
+from vinyl.core.rhythm.onset_times import OnsetTimes
 
 HOP = 256
 FACTORS = (1, 8, 64)
 MAGIC = b"VWF3"
-# Attacks are stored in steps of 10 microseconds.
+# Onset times are stored in steps of 10 microseconds.
 TICKS_PER_S = 100_000
 
 Bytes = NDArray[np.uint8]
@@ -35,7 +35,7 @@ class WaveformLevel:
 
 @dataclass(frozen=True, slots=True)
 class WaveformSummary:
-    """Levels from fine to coarse, attacks of the low band and of all above it at the finest steps, 0 to
+    """Levels from fine to coarse, onsets of the low band and of all above it at the finest steps, 0 to
     255, and as points.
 
     Step i of a level covers samples i * hop to (i + 1) * hop.
@@ -45,7 +45,7 @@ class WaveformSummary:
     levels: tuple[WaveformLevel, ...]
     onset_low: Bytes
     onset_high: Bytes
-    transients: Transients
+    onset_times: OnsetTimes
 
 
 class SummaryMeter:
@@ -63,14 +63,14 @@ class SummaryMeter:
         self._rows.append(np.stack([peak, *powers]))
 
     def finish(
-        self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], transients: Transients
+        self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], onset_times: OnsetTimes
     ) -> WaveformSummary:
         """The summary; the onset envelopes have steps of HOP and any scale."""
         rows = np.concatenate(self._rows, axis=1) if self._rows else np.zeros((3, 0), np.float32)
         count = rows.shape[1]
         levels = tuple(_level(rows, factor) for factor in FACTORS)
         return WaveformSummary(
-            self._rate_hz, levels, _attacks(onset_low, count), _attacks(onset_high, count), transients
+            self._rate_hz, levels, _as_bytes(onset_low, count), _as_bytes(onset_high, count), onset_times
         )
 
 
@@ -84,7 +84,7 @@ def pack(summary: WaveformSummary) -> bytes:
             level.body.tobytes(),
             level.low.tobytes(),
         ]
-    points = summary.transients
+    points = summary.onset_times
     parts += [
         summary.onset_low.tobytes(),
         summary.onset_high.tobytes(),
@@ -98,14 +98,14 @@ def pack(summary: WaveformSummary) -> bytes:
 
 @dataclass(frozen=True, slots=True)
 class StoredOnsets:
-    """What the grid's drift and raster are computed from: attacks of both bands at ``rate_hz``, and the
-    transients.
+    """What the grid's drift and raster are computed from: onsets of both bands at ``rate_hz``, and the
+    onset_times.
     """
 
     rate_hz: float
     low: Bytes
     high: Bytes
-    transients: Transients
+    onset_times: OnsetTimes
 
 
 def unpack_onsets(data: bytes) -> StoredOnsets:
@@ -129,7 +129,7 @@ def unpack_onsets(data: bytes) -> StoredOnsets:
     strengths = [
         np.frombuffer(data, np.uint8, points, at + 4 + 4 * points + start) / 255.0 for start in (0, points)
     ]
-    return StoredOnsets(rate_hz / HOP, low, high, Transients(times, *strengths))
+    return StoredOnsets(rate_hz / HOP, low, high, OnsetTimes(times, *strengths))
 
 
 def _level(rows: FloatArray, factor: int) -> WaveformLevel:
@@ -143,7 +143,7 @@ def _level(rows: FloatArray, factor: int) -> WaveformLevel:
     )
 
 
-def _attacks(onset: NDArray[np.float64], count: int) -> Bytes:
+def _as_bytes(onset: NDArray[np.float64], count: int) -> Bytes:
     """255 at the 99.5th percentile."""
     scaled = np.zeros(count)
     part = onset[:count]
