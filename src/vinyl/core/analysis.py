@@ -130,8 +130,8 @@ def bars_of(features: Features, grid: GridEstimate | None) -> Bars | None:
 
 
 def key_frame(bars: Bars | None, grid: GridEstimate | None) -> tuple[NDArray[np.float64], float]:
-    """What the key is heard against: bar starts in seconds from the first that is played, and the doubt of
-    the grid.
+    """What the key is heard against: bar starts (n,) in seconds from the first that is played, and the doubt
+    of the grid.
     """
     return (np.zeros(0), 1.0) if bars is None or grid is None else (bars.played_starts_s, grid.doubt)
 

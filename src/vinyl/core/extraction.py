@@ -50,7 +50,7 @@ class Extraction:
         self._summary = SummaryMeter(rate_hz)
 
     def push(self, samples: FloatArray) -> None:
-        """Take the next piece."""
+        """Take the next samples (channels, n)."""
         self._seen += samples.shape[1]
         joined = np.concatenate([self._rest, samples], axis=1)
         whole = joined.shape[1] // BLOCK * BLOCK

@@ -40,7 +40,7 @@ class BlockFilter:
         self._state = np.zeros((channels, size))
 
     def push(self, samples: FloatArray) -> FloatArray:
-        """The next samples, filtered."""
+        """The next samples (channels, n), filtered."""
         whole = samples.shape[1] // BLOCK * BLOCK
         blocks = np.ascontiguousarray(samples[:, :whole]).reshape(len(samples), -1, BLOCK)
         response = blocks @ self._response
@@ -78,8 +78,8 @@ class Decimator:
         self._tail = np.zeros(taps // 2, np.float32)
 
     def push(self, signal: FloatArray) -> FloatArray:
-        """The samples that are complete with the next piece; what the filter still needs is kept for the
-        next.
+        """The samples (m,) that are complete with the next piece (n,); what the filter still needs is kept
+        for the next.
         """
         signal = np.concatenate([self._tail, signal])
         count = max((len(signal) - self._taps) // self._factor + 1, 0)
@@ -92,7 +92,7 @@ class Decimator:
         return slow
 
     def finish(self) -> FloatArray:
-        """The last samples: silence follows the signal."""
+        """The last samples (m,): silence follows the signal."""
         return self.push(np.zeros(self._taps - 1, np.float32))
 
 
@@ -122,7 +122,9 @@ def low_pass(cutoff_hz: float, rate_hz: float) -> NDArray[np.float64]:
 
 
 def windowed_sinc(cutoff: float, window: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Taps of a low pass of gain 1; the cutoff is a share of half the sample rate."""
+    """Taps (n,) of a low pass of gain 1, shaped by a window (n,); the cutoff is a share of
+    half the sample rate.
+    """
     taps = np.sinc(cutoff * (np.arange(len(window)) - (len(window) - 1) / 2)) * window
     unity: NDArray[np.float64] = taps / taps.sum()
     return unity

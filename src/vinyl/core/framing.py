@@ -30,7 +30,7 @@ class Framer:
         return self._cut(np.concatenate([self._rest, block]))
 
     def finish(self) -> NDArray[np.float32]:
-        """The last frames, filled up with silence: one for each hop begun."""
+        """The last frames (n, window), filled up with silence: one for each hop begun."""
         frames = self._cut(np.concatenate([self._rest, np.zeros(self._window + self._hop, np.float32)]))
         return frames[: max(self._seen // self._hop + 1 - (self._given - len(frames)), 0)]
 
@@ -67,7 +67,7 @@ class Rows(Generic[Float]):
                 self._open, self._used = None, 0
 
     def join(self, dims: int) -> NDArray[Float]:
-        """All rows in one array; what was collected is given up on the way."""
+        """All rows in one array (n, dims); what was collected is given up on the way."""
         rest = self._open[: self._used] if self._open is not None else np.zeros((0, dims), self._dtype)
         whole = np.empty((STRETCH * len(self._full) + len(rest), dims), self._dtype)
         whole[len(whole) - len(rest) :] = rest

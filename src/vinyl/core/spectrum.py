@@ -35,7 +35,7 @@ class SpectrumMeter:
         return self._spectra(self._framer.push(self._decimator.push(mono)))
 
     def finish(self) -> FloatArray:
-        """The last spectra."""
+        """The last spectra (n, bins)."""
         last = self._spectra(self._framer.push(self._decimator.finish()))
         return np.concatenate([last, self._spectra(self._framer.finish())])
 

@@ -46,7 +46,7 @@ export function drawCloseup(
   if (content.mark) drawMark(context, xOf(content.mark.from), xOf(content.mark.to), height, inks);
   drawSound(context, content, start, span, width, height, inks);
   if (content.waveform && span <= NEAR_S)
-    drawTransients(context, content.waveform, start, start + span, xOf, height, inks);
+    drawOnsetTimes(context, content.waveform, start, start + span, xOf, height, inks);
   if (content.analysed && span <= NEAR_S)
     drawAnalysed(context, content.analysed, start, start + span, xOf, height, inks);
   if (content.map) drawBeats(context, content.map, start, start + span, xOf, height, width, inks);
@@ -130,7 +130,7 @@ function drawSound(
 }
 
 /** Attacks as small ticks under the bar numbers, taller where they are stronger. */
-function drawTransients(
+function drawOnsetTimes(
   context: CanvasRenderingContext2D,
   waveform: Waveform,
   start: number,
@@ -139,7 +139,7 @@ function drawTransients(
   height: number,
   inks: Inks,
 ): void {
-  const { times, strength } = waveform.transients;
+  const { times, strength } = waveform.onsetTimes;
   context.fillStyle = inks.sure;
   for (let i = firstFrom(times, start); i < times.length && (times[i] ?? 0) <= end; i++) {
     const tall = 2 + (7 * (strength[i] ?? 0)) / 255;

@@ -11,11 +11,11 @@ export interface Waveform {
   levels: [Level, ...Level[]];
   onsetLow: Uint8Array;
   onsetHigh: Uint8Array;
-  transients: Transients;
+  onsetTimes: OnsetTimes;
 }
 
 /** Attacks as points: times in seconds, and how strong each is, 0 to 255. */
-export interface Transients {
+export interface OnsetTimes {
   times: Float64Array;
   strength: Uint8Array;
 }
@@ -53,7 +53,7 @@ export function parseWaveform(buffer: ArrayBuffer): Waveform {
   at += 4 * points;
   const [low, high] = [take(points), take(points)];
   const strength = Uint8Array.from({ length: points }, (_, i) => Math.max(low[i] ?? 0, high[i] ?? 0));
-  return { levels: [finest, ...coarser], onsetLow, onsetHigh, transients: { times, strength } };
+  return { levels: [finest, ...coarser], onsetLow, onsetHigh, onsetTimes: { times, strength } };
 }
 
 /** The coarsest level that still has a few steps in each stretch of so many seconds. */

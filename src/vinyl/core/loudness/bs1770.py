@@ -40,7 +40,7 @@ class LoudnessMeter:
         self._powers: list[NDArray[np.float64]] = []
 
     def push(self, samples: FloatArray) -> None:
-        """Take the next block."""
+        """Take the next samples (channels, n), of any length."""
         weighted = np.concatenate([self._rest, self._weighting.push(samples)], axis=1)
         steps = weighted.shape[1] // self._step
         self._rest = weighted[:, steps * self._step :]

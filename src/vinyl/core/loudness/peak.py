@@ -30,7 +30,7 @@ class PeakMeter:
         self._best = 0.0
 
     def push(self, samples: FloatArray) -> None:
-        """Take the next block."""
+        """Take the next samples (channels, n), of any length."""
         joined = np.concatenate([self._tail, samples], axis=1)
         self._tail = joined[:, -(TAPS - 1) :]
         sizes = np.abs(joined[:, TAPS // 2 - 1 : joined.shape[1] - TAPS // 2 + 1])

@@ -42,11 +42,11 @@ class Course:
     fit: SteadyFit
 
     def time_at(self, beats: FloatArray) -> FloatArray:
-        """Seconds of beat numbers."""
+        """Seconds (n,) of beat numbers (n,)."""
         return _extend(beats, self.numbers, self.times_s)
 
     def beat_at(self, times_s: FloatArray) -> FloatArray:
-        """Beat numbers of times in seconds."""
+        """Beat numbers (n,) of times (n,) in seconds."""
         return _extend(times_s, self.times_s, self.numbers)
 
 

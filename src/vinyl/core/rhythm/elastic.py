@@ -69,8 +69,8 @@ def _onset_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
 
 
 def even_knots(beats_s: FloatArray, first: int, beats_per_bar: int) -> NDArray[np.int64]:
-    """Numbers of the bar starts to pin: one in 4, in 2, or each bar, as few as keep the curve within
-    TOLERANCE_S.
+    """Numbers (k,) of the bar starts to pin among beats (n,) in seconds: one in 4, in 2, or each bar, as few
+    as keep the curve within TOLERANCE_S.
     """
     numbers = np.arange(len(beats_s))
     for bars in (4, 2, 1):

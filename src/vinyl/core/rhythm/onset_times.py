@@ -39,7 +39,7 @@ class OnsetTimes:
 
     @property
     def strength(self) -> FloatArray:
-        """The stronger of both bands."""
+        """The stronger of both bands, (n,)."""
         return np.maximum(self.low, self.high)
 
     def nearest(self, time_s: float) -> float:

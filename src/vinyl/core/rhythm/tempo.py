@@ -74,19 +74,21 @@ def estimate_tempo(onsets: OnsetEnvelopes, window_bpm: tuple[float, float] | Non
 
 
 def accent_envelope(onsets: OnsetEnvelopes) -> FloatArray:
-    """One envelope out of three bands, each flattened in level over 2 s and of equal say."""
+    """One envelope (frames,) out of three bands, each flattened in level over 2 s and of equal say."""
     total: FloatArray = np.sum(flattened(onsets), axis=0)
     return total
 
 
 def flattened(onsets: OnsetEnvelopes) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """The low, middle and high envelope, each flattened in level over 2 s."""
+    """The low, middle and high envelope (frames,), each flattened in level over 2 s."""
     low, mid, high = (_flatten(band, onsets.rate_hz) for band in (onsets.low, onsets.mid, onsets.high))
     return low, mid, high
 
 
 def autocorrelation(envelope: FloatArray) -> FloatArray:
-    """Autocorrelation at lags in frames, 1 at lag 0, corrected for the shrinking overlap."""
+    """Autocorrelation (n,) of an envelope (n,) at lags in frames, 1 at lag 0, corrected for the
+    shrinking overlap.
+    """
     size = len(envelope)
     centred = envelope - envelope.mean()
     spectrum = scipy.fft.rfft(centred, scipy.fft.next_fast_len(2 * size, real=True))
@@ -97,7 +99,7 @@ def autocorrelation(envelope: FloatArray) -> FloatArray:
 
 
 def sharpen_period(correlation: FloatArray, period: float) -> float:
-    """Refine a beat period in frames by asking that many multiples of it repeat."""
+    """Refine a beat period in frames, against an autocorrelation (n,), by asking that many multiples of it repeat."""
     for reach, beats in SHARPENED:
         beats = min(beats, int(len(correlation) / period) - 2)
         if beats < 4:

@@ -84,21 +84,21 @@ class TempoMap:
         return (after.beat - longest.beat) / (after.time_s - longest.time_s) * 60.0
 
     def time_at(self, beats: ArrayLike) -> FloatArray:
-        """Seconds of each beat number (fractions and negative numbers too)."""
+        """Seconds of each beat number, in the shape given (fractions and negative numbers too)."""
         times, numbers = self._knots()
         return _interpolate(np.asarray(beats, dtype=np.float64), numbers, times)
 
     def beat_at(self, times_s: ArrayLike) -> FloatArray:
-        """Beat number at each time in seconds."""
+        """Beat number at each time in seconds, in the shape given."""
         times, numbers = self._knots()
         return _interpolate(np.asarray(times_s, dtype=np.float64), times, numbers)
 
     def beats_between(self, start_s: float, end_s: float) -> FloatArray:
-        """Times in seconds of all whole beats with start_s <= time < end_s."""
+        """Times (n,) in seconds of all whole beats with start_s <= time < end_s."""
         return self._multiples_between(start_s, end_s, 1)
 
     def downbeats_between(self, start_s: float, end_s: float) -> FloatArray:
-        """Times in seconds of all bar starts with start_s <= time < end_s."""
+        """Times (n,) in seconds of all bar starts with start_s <= time < end_s."""
         return self._multiples_between(start_s, end_s, self.beats_per_bar)
 
     def snap(self, time_s: float, unit: SnapUnit) -> float:

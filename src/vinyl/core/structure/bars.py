@@ -38,15 +38,15 @@ class Bars:
 
     @property
     def played_starts_s(self) -> FloatArray:
-        """Bar starts from the first bar on in which anything is struck: silence and ambience before it belong
-        to no phrase.
+        """Bar starts (n,) in seconds from the first bar on in which anything is struck: silence and ambience
+        before it belong to no phrase.
         """
         onsets = self.onsets.sum(axis=1)
         return self.starts_s[int(np.argmax(onsets > PLAYED * np.median(onsets))) :]
 
 
 def describe_bars(onsets: OnsetEnvelopes, chroma: Chroma, starts_s: FloatArray) -> Bars:
-    """Features of the bars between the given times in seconds."""
+    """Features of the n bars between n + 1 times in seconds."""
     sound = means_between(onsets.bands, onsets.rate_hz, starts_s)
     magnitudes = np.expm1(sound) / COMPRESSION
     flux = np.stack([onsets.low, onsets.mid + onsets.high], axis=1)

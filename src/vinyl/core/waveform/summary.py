@@ -65,7 +65,7 @@ class SummaryMeter:
     def finish(
         self, onset_low: NDArray[np.float64], onset_high: NDArray[np.float64], onset_times: OnsetTimes
     ) -> WaveformSummary:
-        """The summary; the onset envelopes have steps of HOP and any scale."""
+        """The summary; the onset envelopes (n,) have steps of HOP and any scale."""
         rows = np.concatenate(self._rows, axis=1) if self._rows else np.zeros((3, 0), np.float32)
         count = rows.shape[1]
         levels = tuple(_level(rows, factor) for factor in FACTORS)

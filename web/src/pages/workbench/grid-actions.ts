@@ -73,7 +73,7 @@ function tapActions(bench: Bench) {
       if (!data || bench.chosen.taps.length < 3) return;
       actions.grid.mutate({
         edit: "set tempo",
-        bpm: Number(data.bpm.toFixed(data.by_attacks ? 2 : 1)),
+        bpm: Number(data.bpm.toFixed(data.by_onsets ? 2 : 1)),
         hold_s: bench.chosen.taps[0],
       });
       bench.chosen.setTaps([]);

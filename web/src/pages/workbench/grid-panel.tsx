@@ -302,7 +302,7 @@ function Taps({ bench }: { bench: Bench }) {
         <Tool
           name="Take it ↵"
           tip={
-            data.by_attacks
+            data.by_onsets
               ? "The attacks around agree with your taps and made the tempo exact"
               : "From your taps alone: no attacks agree with them closely"
           }
