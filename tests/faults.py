@@ -21,7 +21,7 @@ def full_disk(database: Database) -> Iterator[None]:
     error = _full()
 
     @contextmanager
-    def write(undo_name: str | None = None) -> Iterator[sqlite3.Connection]:
+    def write(undo_name: str | None = None, onto: int | None = None) -> Iterator[sqlite3.Connection]:
         raise error
         yield
 

@@ -17,6 +17,7 @@ from tests.running import wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.api.services import Services, Settings
 from vinyl.core.analysis import Analysis, analyse
+from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.conditions import AllOf, Between, KeyIs
 from vinyl.demo.seed import seed_library
 from vinyl.jobs import importing
@@ -24,13 +25,17 @@ from vinyl.jobs.analysing import analyse_file
 from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Changed, Reload
 from vinyl.jobs.importing import examine
 from vinyl.jobs.workers import WorkerError, Workers
-from vinyl.library import analyses, cues, find, imports, jobs, tracks
+from vinyl.library import analyses, cues, find, imports, jobs, locks, templates, tracks, undo, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.find import Order, find_ids
 from vinyl.library.jobs import Job
+from vinyl.library.values import Value
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.tags import Tags, write_tags
+
+# More than the rows of a page of a database, and than what is done while the user waits.
+MANY = 5200
 
 
 class House:
@@ -143,6 +148,28 @@ def test_a_file_replaced_by_another_sound_is_analysed_anew_and_put_in_doubt(hous
     assert row["replaced"] and row["doubt"] >= 0.6 and "replaced" in row["doubt_reasons"]
     assert row["bpm"] == pytest.approx(133, abs=0.1)
     assert [cue.label for cue in cues.list_cues(house.database.read(), track)] == ["mine"]
+    with house.database.write() as connection:
+        assert undo.step_back(connection, "undo") == "Take in the new file of “One”"
+    before = tracks.get_track(house.database.read(), track)
+    assert before["bpm"] == pytest.approx(120, abs=0.1) and not before["replaced"], "the old values are back"
+
+
+def test_a_template_on_thousands_of_tracks_is_a_job_that_one_step_takes_back(house: House) -> None:
+    seed_library(house.database, MANY)
+    with house.database.write() as connection:
+        structure = Value('{"cues": [{"time": 60.0, "role": "main", "label": "main"}]}')
+        values.put(connection, range(1, MANY + 1), "analysis", {"structure": structure})
+        locks.set_lock(connection, [7], "cues", True)
+        saved = templates.save_template(connection, "Ready", [TemplateCue("main", -8.0, label="ready")])
+        template = templates.get_template(connection, saved)
+    job = house.wait(house.services.templater.add(template, range(1, MANY + 1)))
+    read = house.database.read()
+    assert (job.done, job.total, job.result) == (MANY, MANY, {"cues": MANY - 1, "tracks": MANY - 1})
+    assert [failure.track_id for failure in jobs.list_failures(read, job.id)] == [7]
+    assert read.execute("SELECT count(DISTINCT track_id) FROM cue").fetchone()[0] == MANY - 1
+    with house.database.write() as connection:
+        assert undo.step_back(connection, "undo") == f"Template “Ready” on {MANY} tracks"
+    assert read.execute("SELECT count(*) FROM cue").fetchone()[0] == 0
 
 
 def test_a_folder_that_is_gone_fails_in_words(house: House) -> None:

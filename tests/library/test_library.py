@@ -11,7 +11,7 @@ from tests.library.making import new_track
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.conditions import AllOf
-from vinyl.library import analyses, crates, cues, grids, locks, tracks, values
+from vinyl.library import analyses, crates, cues, find, grids, locks, tracks, undo, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -27,6 +27,20 @@ def database(tmp_path: Path) -> Database:
         for name in ("Anchor", "Buoy", "Cleat", "Dock", "Ebb"):
             analyses.enqueue(connection, new_track(connection, name))
     return made
+
+
+def test_any_number_of_ids_goes_into_one_statement(database: Database) -> None:
+    """A stock SQLite takes 32,766 parameters: lists of ids must never become so many."""
+    many = range(1, 40_001)
+    with database.write("All at once") as connection:
+        tracks.rate(connection, many, 4)
+        locks.set_lock(connection, many, "tags", True)
+    read = database.read()
+    rows = find.get_rows(read, list(many))
+    assert [(row["rating"], row["locks"]) for row in rows] == [(4, "tags")] * 5
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert {row["rating"] for row in find.get_rows(read, list(many))} == {3}
 
 
 def test_crates_keep_their_order(database: Database) -> None:

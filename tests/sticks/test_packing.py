@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import json
 import os
 import sqlite3
@@ -12,15 +13,17 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from tests.signals import RATE_HZ, click_track
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import crates, cues, grids
+from vinyl.library import crates, cues, flat, grids
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
 from vinyl.media.encode import ENCODINGS, convert, encode
 from vinyl.media.errors import BrokenAudioError
+from vinyl.media.pictures import small_jpeg
 from vinyl.media.probe import probe
 from vinyl.sticks import store
 from vinyl.sticks.errors import PackCancelledError, StickError, StickFullError, StickGoneError
@@ -41,6 +44,7 @@ class Desk:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.failed: list[tuple[str, str]] = []
+        self.sleeve: Callable[[Path], bytes | None] = lambda source: None
         self.database = Database(folder / "library.db")
         with self.database.write() as connection:
             self.tracks = [self._add(connection, form, number) for number, form in enumerate(FORMS)]
@@ -88,7 +92,7 @@ class Desk:
         convert: Callable[[Path, Path], None] = lambda source, target: convert(source, target, "flac"),
     ) -> Packed:
         own = OwnFiles(self.database, self.id)
-        tools = Tools(convert, lambda source: None, lambda item, reason: self.failed.append((item, reason)))
+        tools = Tools(convert, self.sleeve, lambda item, reason: self.failed.append((item, reason)))
         stick = store.get_stick(self.database.read(), self.id)
         return pack(stick, own, self.plan(), tools, on_progress, cancelled)
 
@@ -243,6 +247,27 @@ def test_one_file_that_cannot_be_converted_is_told_and_the_rest_is_packed(desk: 
     assert packed.written == 3 and len(desk.check_whole()) == 3
     assert desk.failed == [("Song- 1.flac", "The file is damaged.")]
     assert desk.pack().written == 1
+
+
+def test_a_damaged_sleeve_is_told_and_its_track_is_packed_without(desk: Desk) -> None:
+    with desk.database.write() as connection:
+        connection.execute("UPDATE track SET has_picture = 1 WHERE id IN (?, ?)", desk.tracks[:2])
+        flat.settle(connection, desk.tracks)
+    whole, damaged = picture(), picture()[:40]
+    desk.sleeve = lambda source: small_jpeg(damaged if "song 1" in source.name else whole, 100)
+    assert desk.pack().written == 4
+    index = read_index(desk.medium.folder)
+    assert index is not None and desk.check_whole()
+    assert [bool(entry.picture) for entry in index.tracks] == [True, False, False, False]
+    assert desk.failed == [
+        ("The sleeve of Song? 1", "The picture is damaged, or of a kind that Vinyl does not know.")
+    ]
+
+
+def picture() -> bytes:
+    buffer = io.BytesIO()
+    Image.new("RGB", (300, 200), "olive").save(buffer, "PNG")
+    return buffer.getvalue()
 
 
 def test_what_is_not_vinyls_stays_as_it_was(desk: Desk) -> None:

@@ -1,20 +1,20 @@
-"""Cue templates on many tracks: what they ask for is computed first, a few tracks at a time, then set in one
-step.
-"""
+"""Cue templates on many tracks: set a few tracks at a time, and taken back in one step."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
 from vinyl.jobs.runner import Kind, Runner, Task
-from vinyl.library import templates
+from vinyl.library import templates, undo
 from vinyl.library.database import Database
 from vinyl.library.jobs import Job
-from vinyl.library.templates import Applied, Template, TemplateResult
+from vinyl.library.templates import Applied, Template
 
 KIND = "template"
 # So many tracks are done while the user waits; more become a job.
 AT_ONCE = 300
+# Tracks of a transaction: others who write wait no longer than for these.
+BATCH = 50
 
 
 class Templater:
@@ -41,14 +41,16 @@ class Templater:
         track_ids: Sequence[int],
         told: Callable[[int], None] = lambda done: None,
     ) -> Applied:
-        """Set on tracks what a template asks for, as one step that can be undone."""
-        read, results = self._database.read(), list[TemplateResult]()
-        for done, track_id in enumerate(track_ids, 1):
-            results += templates.preview(read, template, [track_id])
-            told(done)
+        """Set on tracks what a template asks for, a few at a time, as one step that can be undone."""
         many = "a track" if len(track_ids) == 1 else f"{len(track_ids)} tracks"
-        with self._database.write(f"Template “{template.name}” on {many}") as connection:
-            return templates.apply(connection, results)
+        applied, step = Applied(0, 0, ()), None
+        for start in range(0, len(track_ids), BATCH):
+            results = templates.preview(self._database.read(), template, track_ids[start : start + BATCH])
+            with self._database.write(f"Template “{template.name}” on {many}", onto=step) as connection:
+                applied += templates.apply(connection, results)
+                step = undo.recorded_step(connection)
+            told(start + len(results))
+        return applied
 
     def _step(self, task: Task) -> None:
         template = templates.get_template(self._database.read(), task.job.payload["template_id"])

@@ -49,14 +49,18 @@ class Database:
         return self._connection()
 
     @contextmanager
-    def write(self, undo_name: str | None = None) -> Iterator[sqlite3.Connection]:
-        """A transaction. With ``undo_name``, what it changes can be undone under that name."""
+    def write(self, undo_name: str | None = None, onto: int | None = None) -> Iterator[sqlite3.Connection]:
+        """A transaction. With ``undo_name``, what it changes can be undone under that name.
+
+        Args:
+            onto: a step (vinyl.library.undo.recorded_step) that it goes on with, if no other came between.
+        """
         with self._write_lock:
             connection = self._connection()
             connection.execute("BEGIN IMMEDIATE")
             try:
                 if undo_name is not None:
-                    undo.begin_step(connection, undo_name)
+                    undo.begin_step(connection, undo_name, onto=onto)
                 yield connection
                 if undo_name is not None:
                     undo.end_step(connection)

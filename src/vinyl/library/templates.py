@@ -95,6 +95,9 @@ class Applied:
     tracks: int
     hindered: tuple[TemplateResult, ...]
 
+    def __add__(self, other: Applied) -> Applied:
+        return Applied(self.cues + other.cues, self.tracks + other.tracks, self.hindered + other.hindered)
+
 
 def apply(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> Applied:
     """Add to tracks what was previewed and is not there; tracks with a hindrance stay as they are."""

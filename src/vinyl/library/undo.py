@@ -51,17 +51,28 @@ def install(connection: sqlite3.Connection) -> None:
             connection.execute(statement)
 
 
-def begin_step(connection: sqlite3.Connection, name: str, stack: str = "undo") -> None:
-    """Start recording."""
-    cursor = connection.execute("INSERT INTO undo_step (name, stack) VALUES (?, ?)", (name, stack))
-    connection.execute("UPDATE undo_recording SET step_id = ?", (cursor.lastrowid,))
+def begin_step(
+    connection: sqlite3.Connection, name: str, stack: str = "undo", onto: int | None = None
+) -> None:
+    """Start recording, into a new step or ``onto`` one that is still the newest of its stack."""
+    top = _top(connection, stack)
+    step_id = top[0] if top and top[0] == onto else None
+    if step_id is None:
+        cursor = connection.execute("INSERT INTO undo_step (name, stack) VALUES (?, ?)", (name, stack))
+        step_id = cursor.lastrowid
+    connection.execute("UPDATE undo_recording SET step_id = ?", (step_id,))
+
+
+def recorded_step(connection: sqlite3.Connection) -> int:
+    """The step that is being recorded, for going on with it in another transaction."""
+    return int(connection.execute("SELECT step_id FROM undo_recording").fetchone()[0])
 
 
 def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
     """Stop recording. A step that changed nothing is dropped; else what could be redone is forgotten, and
     what is too old.
     """
-    step_id = connection.execute("SELECT step_id FROM undo_recording").fetchone()[0]
+    step_id = recorded_step(connection)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     count = connection.execute("SELECT count(*) FROM undo_entry WHERE step_id = ?", (step_id,)).fetchone()[0]
     if not count:

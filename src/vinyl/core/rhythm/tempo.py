@@ -99,7 +99,7 @@ def autocorrelation(envelope: FloatArray) -> FloatArray:
 
 
 def sharpen_period(correlation: FloatArray, period: float) -> float:
-    """Refine a beat period in frames, against an autocorrelation (n,), by asking that many multiples of it repeat."""
+    """Refine a beat period in frames by asking that its multiples repeat in an autocorrelation (n,)."""
     for reach, beats in SHARPENED:
         beats = min(beats, int(len(correlation) / period) - 2)
         if beats < 4:
