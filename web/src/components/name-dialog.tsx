@@ -16,7 +16,6 @@ interface Props {
 export function NameDialog({ title, label, action, initial = "", onDone, onClose }: Props) {
   const [text, setText] = useState(initial);
   const done = () => {
-    if (!text.trim()) return;
     onDone(text.trim());
     onClose();
   };

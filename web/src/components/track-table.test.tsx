@@ -1,16 +1,13 @@
 // @vitest-environment jsdom
 /** The table of tracks under hands: choosing by click and by key, and being drawn only when something is different. */
 import { DndContext } from "@dnd-kit/core";
-import { ThemeProvider } from "@mui/material/styles";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { Profiler } from "react";
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
 import type { Track } from "../api/client";
-import { SettingsProvider } from "../settings";
-import { makeTheme } from "../theme";
-import { MessageProvider } from "./messages";
+import { App } from "../testing";
+import { leftOut } from "./track-columns";
 import { TrackTable } from "./track-table";
 import type { TrackSource } from "./tracks";
 import { useSelection } from "./use-selection";
@@ -80,19 +77,13 @@ function Table() {
 function show() {
   drawn.mockClear();
   render(
-    <QueryClientProvider client={new QueryClient()}>
-      <ThemeProvider theme={makeTheme("paper", "normal")}>
-        <SettingsProvider>
-          <MessageProvider>
-            <DndContext sensors={[]}>
-              <Profiler id="table" onRender={drawn}>
-                <Table />
-              </Profiler>
-            </DndContext>
-          </MessageProvider>
-        </SettingsProvider>
-      </ThemeProvider>
-    </QueryClientProvider>,
+    <App>
+      <DndContext sensors={[]}>
+        <Profiler id="table" onRender={drawn}>
+          <Table />
+        </Profiler>
+      </DndContext>
+    </App>,
   );
   return userEvent.setup();
 }
@@ -133,4 +124,11 @@ test("the keys go on from the row that was clicked, and Enter opens it", async (
   expect(chosen()).toBe("1003 1004");
   await user.keyboard("{Enter}");
   expect(opened).toHaveBeenCalledWith(1004);
+});
+
+test("columns give way where there is no room, in their order, and never the title", () => {
+  expect(leftOut(["Added"], Infinity, 16)).toEqual(["Added"]);
+  expect(leftOut([], 1200, 16)).toEqual(["LUFS"]);
+  expect(leftOut([], 1200, 20)).toEqual(["LUFS", "Style", "Energy"]);
+  expect(leftOut([], 0, 16)).not.toContain("Title");
 });

@@ -38,16 +38,13 @@ export function RescanDialog({ bench, onClose }: { bench: Bench; onClose: () => 
   const [kind, setKind] = useState<Kind>(data.grid?.kind === "steady" ? "elastic" : "steady");
   const stretch = mark && mark.to > mark.from ? mark : null;
   const { isPending, error, start, close } = useRescan(bench, stretch, onClose);
-  const submit = () => {
-    start(kind);
-  };
   const what = stretch ? `${clock(stretch.from, true)} to ${clock(stretch.to, true)}` : "the whole track";
   return (
     <FormDialog
       title={`Rescan ${what}`}
       action="Rescan"
       disabled={isPending}
-      onSubmit={submit}
+      onSubmit={() => start(kind)}
       onClose={close}
     >
       <Kinds value={kind} onChange={setKind} />

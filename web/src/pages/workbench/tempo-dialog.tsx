@@ -22,9 +22,6 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
     actions.grid.mutate(edit);
     onClose();
   };
-  const whole = () => {
-    if (!wrong) close({ edit: "set tempo", bpm, hold_s: here });
-  };
   const parts = (data.grid?.anchors.length ?? 0) > 1;
   return (
     <FormDialog
@@ -47,7 +44,7 @@ export function TempoDialog({ bench, onClose }: { bench: Bench; onClose: () => v
           )}
         </>
       }
-      onSubmit={whole}
+      onSubmit={() => close({ edit: "set tempo", bpm, hold_s: here })}
       onClose={onClose}
     >
       <TempoField text={text} wrong={wrong} here={here} onChange={setText} />
