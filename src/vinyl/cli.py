@@ -136,8 +136,8 @@ def _check_port(port: int) -> None:
             probe.bind(("127.0.0.1", port))
         except (OSError, OverflowError) as error:
             raise VinylError(
-                f"Port {port} cannot be used ({error}). Is Vinyl running there already? Else start with "
-                f"--port N."
+                f"Port {port} cannot be used ({error}). Is Vinyl running "
+                "there already? Else start with --port N."
             ) from error
 
 

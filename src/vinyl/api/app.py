@@ -131,8 +131,8 @@ async def _storage(request: Request, error: Exception) -> JSONResponse:
 
 async def _unexpected(request: Request, error: Exception) -> JSONResponse:
     message = (
-        f"Vinyl made an error of its own ({type(error).__name__}); it is noted in the log. Nothing "
-        f"was changed."
+        f"Vinyl made an error of its own ({type(error).__name__}); "
+        "it is noted in the log. Nothing was changed."
     )
     return JSONResponse({"detail": message}, status_code=500)
 

@@ -165,8 +165,8 @@ def get_listening(
     source = use.roots.check(Path(row["path"]))
     if not source.is_file():
         raise NotFoundError(
-            f"This track is away: {source} cannot be found. Plug in its drive, or import the folder it lies "
-            f"in now."
+            f"This track is away: {source} cannot be found. Plug in its "
+            "drive, or import the folder it lies in now."
         )
     data = use.listening.read(row["audio_hash"], source, first_frame, frames)
     return Response(data, media_type="application/octet-stream", headers={"Cache-Control": "no-store"})

@@ -81,8 +81,8 @@ def main() -> None:
     right = (evidence @ weights).argmax(axis=1) == keys
     print(*(f"{kind}: {weight:.1f}" for kind, weight in zip(KINDS, weights, strict=True)), sep="\n")
     print(
-        f"right: {right[say > 1].mean():.3f} of the development set, {right[say == 1].mean():.3f} of the "
-        f"made-up pieces"
+        f"right: {right[say > 1].mean():.3f} of the development set, "
+        f"{right[say == 1].mean():.3f} of the made-up pieces"
     )
 
 

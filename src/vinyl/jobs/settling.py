@@ -19,9 +19,8 @@ if TYPE_CHECKING:
 
 NAMES: dict[str, str] = {"genre": "style"}
 OTHER_SOUND = (
-    "The file holds another sound now. It is analysed anew; cues, a grid by hand and places in crates "
-    "stayed: check "
-    "them by ear."
+    "The file holds another sound now. It is analysed anew; cues, a grid "
+    "by hand and places in crates stayed: check them by ear."
 )
 
 

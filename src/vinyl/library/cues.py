@@ -53,8 +53,8 @@ def change_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
     _check(connection, track_id, cue)
     _free_places(connection, track_id, cue)
     connection.execute(
-        "UPDATE cue SET position_s = ?, length_s = ?, label = ?, role = ?, colour = ?, pad = ?, engages = ? "
-        "WHERE id = ?",
+        "UPDATE cue SET position_s = ?, length_s = ?, label = ?, role = ?, "
+        "colour = ?, pad = ?, engages = ? WHERE id = ?",
         (cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages, cue.id),
     )
     flat.settle(connection, [track_id], ["cue"])
@@ -95,8 +95,8 @@ MARKS = {"in": "I", "main": "M", "out": "O"}
 def cue_marks(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, str]:
     """For each track its cues at a glance: I, M and O for in, main and out, and how many others."""
     rows = connection.execute(
-        "SELECT track_id, role FROM cue WHERE track_id IN (SELECT value FROM json_each(?)) ORDER BY "
-        "position_s",
+        "SELECT track_id, role FROM cue "
+        "WHERE track_id IN (SELECT value FROM json_each(?)) ORDER BY position_s",
         (json.dumps(list(track_ids)),),
     )
     roles: dict[int, list[str | None]] = {}

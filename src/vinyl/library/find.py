@@ -176,6 +176,6 @@ def _order_terms(order: Order, indexed: bool) -> str:
     ties = "DESC" if order.descending != (order.sort in DOWN) else "ASC"
     plain = "" if indexed else "+"
     return (
-        f"{plain}{SORTS[order.sort]} {direction} NULLS LAST, shelf.title COLLATE NOCASE {ties}, shelf.id "
-        f"{ties}"
+        f"{plain}{SORTS[order.sort]} {direction} NULLS LAST, "
+        f"shelf.title COLLATE NOCASE {ties}, shelf.id {ties}"
     )

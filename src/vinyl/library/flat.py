@@ -55,8 +55,8 @@ COLUMNS = (
     _column("key_confidence", "1.0 - key.doubt", "key"),
     _column(
         "doubt",
-        f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) ELSE {_GRID_DOUBT} "
-        f"END",
+        f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) "
+        f"ELSE {_GRID_DOUBT} END",
         "grid",
         "track_replaced",
     ),
@@ -72,9 +72,8 @@ COLUMNS = (
     _column("lufs", "(SELECT lufs FROM track_analysis a WHERE a.track_id = t.id)", "analysis"),
     _column(
         "analysis_state",
-        "coalesce((SELECT state FROM analysis_queue q WHERE q.track_id = t.id), "
-        "CASE WHEN EXISTS (SELECT 1 FROM track_analysis a WHERE a.track_id = t.id) THEN 'done' ELSE 'none' "
-        "END)",
+        "coalesce((SELECT state FROM analysis_queue q WHERE q.track_id = t.id), CASE WHEN EXISTS "
+        "(SELECT 1 FROM track_analysis a WHERE a.track_id = t.id) THEN 'done' ELSE 'none' END)",
         "analysis",
     ),
     _column("analysis_error", "(SELECT error FROM analysis_queue q WHERE q.track_id = t.id)", "analysis"),

@@ -81,8 +81,8 @@ def put(
     for field, value in values.items():
         if value is None:
             connection.execute(
-                "DELETE FROM track_value WHERE field = ? AND source = ? AND track_id IN (SELECT value FROM "
-                "json_each(?))",
+                "DELETE FROM track_value WHERE field = ? AND source = ? AND "
+                "track_id IN (SELECT value FROM json_each(?))",
                 (field, source, ids),
             )
             continue
@@ -151,8 +151,8 @@ def set_rule(connection: sqlite3.Connection, field: Field, order: Sequence[Sourc
     row = connection.execute("SELECT value FROM choice WHERE name = ?", (RULES,)).fetchone()
     chosen = {**(json.loads(row[0]) if row else {}), field: list(order)}
     connection.execute(
-        "INSERT INTO choice (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = "
-        "excluded.value",
+        "INSERT INTO choice (name, value) VALUES (?, ?) "
+        "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
         (RULES, json.dumps(chosen)),
     )
     return [field, *(follower for follower, leader in FOLLOWS.items() if leader == field)]

@@ -146,8 +146,8 @@ def _hindrance(row: sqlite3.Row) -> str:
         return f"is away: its file {row['path']} cannot be found."
     if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
         return (
-            "was changed since it was imported: import its folder again, so that grid and cues fit what "
-            "is heard."
+            "was changed since it was imported: import its folder "
+            "again, so that grid and cues fit what is heard."
         )
     return ""
 

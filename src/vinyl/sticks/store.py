@@ -77,8 +77,8 @@ def choose_crates(connection: sqlite3.Connection, stick_id: int, crate_ids: Sequ
 
 def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
     crates = connection.execute(
-        "SELECT s.crate_id FROM stick_crate s JOIN crate c ON c.id = s.crate_id WHERE s.stick_id = ? ORDER "
-        "BY c.position",
+        "SELECT s.crate_id FROM stick_crate s JOIN crate c ON c.id = s.crate_id "
+        "WHERE s.stick_id = ? ORDER BY c.position",
         (row["id"],),
     )
     own = connection.execute("SELECT path FROM stick_file WHERE stick_id = ?", (row["id"],))

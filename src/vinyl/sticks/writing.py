@@ -160,8 +160,8 @@ def _write_track(medium: Medium, track: PlannedTrack, tools: Tools, cancelled: C
     except OSError as error:
         medium.check_in()
         raise StickError(
-            f"{target.name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack "
-            f"again."
+            f"{target.name} could not be written ({error.strerror}). "
+            "Nothing on the stick is damaged; pack again."
         ) from error
 
 

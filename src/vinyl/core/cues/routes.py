@@ -55,8 +55,8 @@ def stretches(jumps: Sequence[Jump], duration_s: float) -> list[Stretch]:
             raise RouteError(f"Jump {number} leads outside the track, which is {duration_s:.1f} s long.")
         if jump.from_s < at + LEAST_S:
             raise RouteError(
-                f"Jump {number} is never reached: it leaves at {jump.from_s:.1f} s, and the route comes in "
-                f"at {at:.1f} s."
+                f"Jump {number} is never reached: it leaves at "
+                f"{jump.from_s:.1f} s, and the route comes in at {at:.1f} s."
             )
         played.append(Stretch(at, min(jump.from_s, duration_s)))
         at = jump.to_s

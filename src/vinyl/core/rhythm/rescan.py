@@ -44,8 +44,8 @@ def rescan(
         raise TempoMapError("No beat was found there. Type or tap the tempo instead.")
     if found.tempo_map.kind == "steady" != kind:
         raise TempoMapError(
-            f"Heard as {kind}, this has one tempo all the same: {found.tempo_map.bpm:.2f} bpm. Nothing was "
-            f"changed."
+            f"Heard as {kind}, this has one tempo all the same: "
+            f"{found.tempo_map.bpm:.2f} bpm. Nothing was changed."
         )
     return found.tempo_map
 
