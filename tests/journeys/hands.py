@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-
 from selenium import webdriver
 from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
@@ -107,12 +105,18 @@ class Hands:
         ActionChains(self.browser).key_down(modifier).send_keys(key).key_up(modifier).perform()
 
     def drag(self, source: WebElement, css_of_target: str) -> None:
-        """Pick up, move a little, move over the target once it is there, let go."""
+        """Pick up, move a little, move over the target once it is there, and let go when the page says so."""
         ActionChains(self.browser).move_to_element(source).click_and_hold().move_by_offset(0, 12).perform()
         target = self.see(css_of_target)
-        ActionChains(self.browser).move_to_element(target).perform()
-        time.sleep(0.15)  # a hand rests before it lets go; the drop zone is measured in the frame after
-        ActionChains(self.browser).move_by_offset(0, 2).release().perform()
+        place = target.get_attribute("data-drop") or target.get_attribute("data-track")
+        told = "return document.querySelector('[id^=DndLiveRegion]')?.textContent ?? ''"
+
+        def is_over() -> bool:
+            ActionChains(self.browser).move_to_element(target).move_by_offset(0, 2).perform()
+            return f"over droppable area {place}." in self.browser.execute_script(told)
+
+        wait_for(is_over, lambda: f"being over {place}; said is {self.browser.execute_script(told)!r}")
+        ActionChains(self.browser).release().perform()
 
     def find(self, text: str) -> None:
         """Search the Shelf, in place of what was searched before."""

@@ -76,6 +76,7 @@ function Target({ crate }: { crate: Crate }) {
     <Box
       ref={setNodeRef}
       data-crate={crate.name}
+      data-drop={`crate-${crate.id}`}
       sx={(theme) => ({
         mb: 1,
         p: 1.2,
