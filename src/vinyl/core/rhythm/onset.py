@@ -95,10 +95,7 @@ class OnsetMeter:
         low: FloatArray = self._low_pass.push(mono[None])[0]
         high = np.diff(mono, prepend=self._last)
         self._last = mono[-1:]
-        both = np.concatenate([self._rest, np.stack([low, high])], axis=1)
-        whole = both.shape[1] // FINE_HOP * FINE_HOP
-        self._energies.append(np.stack([_block_energies(row) for row in both[:, :whole]]))
-        self._rest = both[:, whole:]
+        self._measure(low, high)
         return low
 
     def finish(self) -> OnsetEnvelopes:
@@ -118,6 +115,14 @@ class OnsetMeter:
             fine=np.stack([_log_rise(energy) for energy in fine]),
             fine_rate_hz=self._rate_hz / FINE_HOP,
         )
+
+    def _measure(self, *bands: FloatArray) -> None:
+        """Energies of whole fine blocks; what is left over waits for the next samples."""
+        if self._rest.shape[1]:
+            bands = tuple(np.concatenate(pair) for pair in zip(self._rest, bands, strict=True))
+        whole = len(bands[0]) // FINE_HOP * FINE_HOP
+        self._energies.append(np.stack([_block_energies(band[:whole]) for band in bands]))
+        self._rest = np.stack([band[whole:] for band in bands])
 
     def _keep(self, frames: FloatArray) -> None:
         for start in range(0, len(frames), FRAMES_AT_ONCE):

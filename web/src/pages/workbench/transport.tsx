@@ -211,8 +211,8 @@ function Clock({ bench }: { bench: Bench }) {
     [bench.track.map],
   );
   return (
-    <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, minWidth: 158 }}>
-      <Box component="span" ref={time} data-testid="time" sx={{ fontSize: "1.15rem", minWidth: 66 }} />
+    <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, ml: 0.8, minWidth: "9.9rem" }}>
+      <Box component="span" ref={time} data-testid="time" sx={{ fontSize: "1.15rem", minWidth: "4.2rem" }} />
       <Box
         component="span"
         ref={bar}
