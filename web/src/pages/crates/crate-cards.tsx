@@ -4,7 +4,7 @@ import { Button } from "@mui/material";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { playingTime } from "../../components/format";
-import { SideCard, SideList } from "../../components/side-list";
+import { ColumnCard, CardColumn } from "../../components/card-column";
 
 interface Props {
   crates: Crate[];
@@ -15,7 +15,7 @@ interface Props {
 
 export function CrateCards({ crates, open, onShow, onMake }: Props) {
   return (
-    <SideList
+    <CardColumn
       label="Crates"
       heading={counted(crates.length, "crate")}
       action={<Button onClick={onMake}>Make a crate</Button>}
@@ -23,14 +23,14 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
       {crates.map((crate) => (
         <Card key={crate.id} crate={crate} open={crate.id === open} onShow={() => onShow(crate)} />
       ))}
-    </SideList>
+    </CardColumn>
   );
 }
 
 function Card({ crate, open, onShow }: { crate: Crate; open: boolean; onShow: () => void }) {
   const { setNodeRef, isOver } = useDroppable({ id: `card-${crate.id}`, data: { crate } });
   return (
-    <SideCard
+    <ColumnCard
       ref={setNodeRef}
       name={crate.name}
       says={`${counted(crate.tracks, "track")}, ${playingTime(crate.duration_s)}`}

@@ -8,7 +8,7 @@ import { sticksQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { FormDialog } from "../../components/form-dialog";
 import { size } from "../../components/format";
-import { SideCard, SideList } from "../../components/side-list";
+import { ColumnCard, CardColumn } from "../../components/card-column";
 import { Capacity } from "./capacity";
 import { StickView } from "./stick-view";
 
@@ -20,7 +20,7 @@ export function SticksPage() {
   const stick = sticks?.find((each) => each.id === chosen) ?? sticks?.[0];
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "270px minmax(0, 1fr)" }}>
-      <SideList
+      <CardColumn
         label="Sticks"
         heading="Sticks"
         action={<Button onClick={() => setMaking(true)}>Make a stand-in stick</Button>}
@@ -40,7 +40,7 @@ export function SticksPage() {
           </Box>{" "}
           to hear what is on it.
         </Box>
-      </SideList>
+      </CardColumn>
       {stick ? (
         <StickView key={stick.id} stick={stick} />
       ) : (
@@ -63,9 +63,9 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
     ? `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`
     : "not in the computer";
   return (
-    <SideCard name={stick.name} says={text} open={open} corners="2px 7px 7px 2px" onShow={onShow}>
+    <ColumnCard name={stick.name} says={text} open={open} corners="2px 7px 7px 2px" onShow={onShow}>
       {stick.is_in && <Capacity used={stick.used_bytes} added={0} capacity={stick.capacity_bytes} />}
-    </SideCard>
+    </ColumnCard>
   );
 }
 

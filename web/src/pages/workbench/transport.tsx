@@ -211,7 +211,16 @@ function Clock({ bench }: { bench: Bench }) {
     [bench.track.map],
   );
   return (
-    <Box sx={{ fontFamily: FIGURES, display: "flex", alignItems: "baseline", gap: 1.2, ml: 0.8, minWidth: "9.9rem" }}>
+    <Box
+      sx={{
+        fontFamily: FIGURES,
+        display: "flex",
+        alignItems: "baseline",
+        gap: 1.2,
+        ml: 0.8,
+        minWidth: "9.9rem",
+      }}
+    >
       <Box component="span" ref={time} data-testid="time" sx={{ fontSize: "1.15rem", minWidth: "4.2rem" }} />
       <Box
         component="span"

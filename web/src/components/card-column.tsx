@@ -11,7 +11,7 @@ interface ListProps {
   children: ReactNode;
 }
 
-export function SideList({ label, heading, action, children }: ListProps) {
+export function CardColumn({ label, heading, action, children }: ListProps) {
   return (
     <Box
       component="nav"
@@ -46,7 +46,7 @@ interface CardProps {
   children?: ReactNode;
 }
 
-export function SideCard({ name, says, open, over = false, corners, ref, onShow, children }: CardProps) {
+export function ColumnCard({ name, says, open, over = false, corners, ref, onShow, children }: CardProps) {
   return (
     <Box
       ref={ref}
