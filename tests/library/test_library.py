@@ -106,16 +106,16 @@ def test_sources_stay_side_by_side_and_the_order_of_a_field_says_who_wins(databa
     with database.write() as connection:
         values.put(connection, [1], "another library", {"genre": Value("Deep")})
         settle(connection, [1])
-        assert tracks.get_track(connection, 1)["genre"] == "Deep"
+        assert tracks.get_track(connection, 1)["genre"] == "House", "for texts the file comes first"
         changed = values.set_rule(
-            connection, "genre", ("file tag", "another library", "analysis", "file name")
+            connection, "genre", ("another library", "file tag", "analysis", "file name")
         )
         settle(connection, [1], changed)
-        assert tracks.get_track(connection, 1)["genre"] == "House"
+        assert tracks.get_track(connection, 1)["genre"] == "Deep"
         values.put(connection, [1], "by hand", {"genre": Value("Breaks")})
         settle(connection, [1])
         sources = [(each.source, each.wins) for each in values.sources_of(connection, 1, ("genre",))]
-        assert sources == [("by hand", True), ("file tag", False), ("another library", False)]
+        assert sources == [("by hand", True), ("another library", False), ("file tag", False)]
         with pytest.raises(LibraryError):
             values.set_rule(connection, "genre", ("locked", "file tag"))  # type: ignore[arg-type]
 

@@ -62,7 +62,17 @@ def test_tags_come_back_and_name_the_same_sound(files: dict[str, Path], form: st
     path.write_bytes(files[form].read_bytes())
     sleeve = b"\xff\xd8\xff\xe0 not a real picture \xff\xd9"
     tags = Tags(
-        "灯台の朝", "Ånd & Søn", "Хвилі", "Dub", "Slipway", "loud, fast", "A minor", 2024, 128.0, 4, sleeve
+        "灯台の朝",
+        "Ånd & Søn",
+        "Хвилі",
+        "Dub",
+        "Slipway",
+        "loud, fast",
+        "A minor",
+        2024,
+        128.0,
+        4,
+        picture=sleeve,
     )
     write_tags(path, tags)
     assert read_tags(path) == tags

@@ -105,7 +105,10 @@ def route_out(route: Route, duration_s: float) -> RouteOut:
 
 
 def proposals_out(proposals: Sequence[CueProposal]) -> list[ProposalOut]:
-    return [ProposalOut(position_s=p.time_s, role=p.role, label=p.label) for p in proposals]
+    return [
+        ProposalOut(position_s=p.time_s, role=p.role, label=p.label, length_s=p.length_s, from_file=p.exact)
+        for p in proposals
+    ]
 
 
 def cue_out(cue: Cue) -> CueOut:

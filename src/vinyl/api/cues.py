@@ -25,7 +25,7 @@ def add_cue(use: Use, track_id: int, wanted: CueIn) -> CueOut:
     """Set a cue or a loop, snapped to the grid."""
     row = tracks.get_track(use.database.read(), track_id)
     with use.database.write(
-        f"Set a {'loop' if wanted.length_beats else 'cue'}: {row['title']}"
+        f"Set a {'loop' if wanted.length_beats or wanted.length_s else 'cue'}: {row['title']}"
     ) as connection:
         added = _add(connection, row, wanted)
     _tell(use, track_id)
@@ -136,7 +136,7 @@ def _add(connection: sqlite3.Connection, row: sqlite3.Row, wanted: CueIn) -> Cue
     position_s = snapped(tempo_map, wanted.position_s, wanted.snap, row["duration_s"])
     cue = Cue(
         position_s=position_s,
-        length_s=loop_length_s(tempo_map, position_s, wanted.length_beats),
+        length_s=wanted.length_s or loop_length_s(tempo_map, position_s, wanted.length_beats),
         label=wanted.label.strip(),
         role=wanted.role,
         colour=wanted.colour or usual_colour(wanted.role, wanted.pad),

@@ -101,7 +101,8 @@ def get_workbench(use: Use, track_id: int) -> WorkbenchOut:
     grid, analysed = grids.get_grid(connection, track_id), grids.analysed_grid(connection, track_id)
     there, structure = cues.list_cues(connection, track_id), analyses.structure_of(connection, track_id)
     answered = [(cue.position_s, cue.role) for cue in there]
-    left = still_open(structure.proposals, answered, grid.tempo_map) if grid else []
+    proposed = [*structure.proposals, *analyses.chapters_of(connection, track_id)]
+    left = still_open(proposed, answered, grid.tempo_map if grid else None)
     return WorkbenchOut(
         track=tracks_out(connection, [row])[0],
         grid=grid_out(grid) if grid else None,

@@ -243,18 +243,8 @@ class Runner:
 
     def _run(self, job: Job) -> None:
         self._asked.discard(job.id)
-        self._set_state(job.id, "running")
-        if self.get(job.id).state != "running":  # it was cancelled meanwhile
-            return
-        task = Task(self, self.get(job.id))
-        self.live[job.id] = task.job
         try:
-            self._kinds[job.kind].step(task)
-            task.progress(task.job.total or task.job.done, task.job.total)
-            task.keep()
-            self._set_state(job.id, "done")
-        except Stopped:
-            task.keep()
+            self._work(job.id)
         except VinylError as error:
             self._set_state(job.id, "failed", str(error))
         except Exception as error:
@@ -262,6 +252,22 @@ class Runner:
         finally:
             self.live.pop(job.id, None)
             self._tell(job.id)
+
+    def _work(self, job_id: int) -> None:
+        self._set_state(job_id, "running")
+        job = self.get(job_id)
+        if job.state != "running":  # it was cancelled meanwhile
+            return
+        task = Task(self, job)
+        self.live[job_id] = task.job
+        try:
+            self._kinds[job.kind].step(task)
+            task.progress(task.job.total or task.job.done, task.job.total)
+        except Stopped:
+            task.keep()
+            return
+        task.keep()
+        self._set_state(job_id, "done")
 
     def _unforeseen(self, job_id: int, error: Exception) -> None:
         """What may pass is waited for; anything else ends this job, and no other."""

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -17,7 +19,7 @@ from vinyl.media.tags import Tags
 if TYPE_CHECKING:
     from vinyl.jobs.importing import Examined
 
-NAMES: dict[str, str] = {"genre": "style"}
+NAMES: dict[str, str] = {"genre": "style", "catalogue": "catalogue number", "plays": "play count"}
 OTHER_SOUND = (
     "The file holds another sound now. It is analysed anew; cues, a grid "
     "by hand and places in crates stayed: check them by ear."
@@ -134,6 +136,19 @@ def said_by(path: str, tags: Tags) -> Said:
         "key": tags.key,
         "tempo": tags.bpm,
         "stars": tags.rating,
+        "remixer": tags.remixer,
+        "catalogue": tags.catalogue,
+        "grouping": tags.grouping,
+        "composer": tags.composer,
+        "language": tags.language,
+        "isrc": tags.isrc,
+        "energy": tags.energy,
+        "plays": tags.plays,
+        "explicit": None if tags.explicit is None else "yes" if tags.explicit else "no",
+        "gain": None if tags.gain_db is None else f"{tags.gain_db:.2f}",
+        "chapters": json.dumps([asdict(mark) for mark in tags.chapters], ensure_ascii=False)
+        if tags.chapters
+        else None,
     }
     said: dict[Field, str] = {field: str(value) for field, value in found.items() if value}
     return Said(said, {} if tags.title else _from_name(Path(path).stem))

@@ -148,6 +148,22 @@ def structure_of(connection: sqlite3.Connection, track_id: int) -> StoredStructu
     )
 
 
+def chapters_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal]:
+    """The marks that a track's file carries, as proposals; only what loops there is a loop here."""
+    found = values.winner(connection, track_id, "chapters")
+    marks = json.loads(found.value.text or "[]") if found else []
+    return [
+        CueProposal(
+            mark["start_s"],
+            None,
+            mark["title"] or f"mark {number}",
+            mark["end_s"] - mark["start_s"] if mark["loops"] and mark["end_s"] else None,
+            exact=True,
+        )
+        for number, mark in enumerate(marks, 1)
+    ]
+
+
 def heard_of(connection: sqlite3.Connection, track_id: int) -> Heard:
     """What more analysis heard."""
     row = connection.execute(

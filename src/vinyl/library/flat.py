@@ -16,7 +16,8 @@ from vinyl.library.values import FIELDS, get_rules, rank_sql
 BATCH = 2000
 REPLACED_DOUBT = 0.7
 REPLACED_REASON = "the file was replaced by another sound: check grid and cues by ear"
-SEARCHED = ("title", "artist", "album", "genre", "label")
+SHOWN = ("title", "artist", "album", "genre", "label")
+SEARCHED = (*SHOWN, "remixer", "composer", "grouping", "catalogue")
 SEARCHED_SQL = " || ' ' || ".join(f"coalesce({name}.value, '')" for name in SEARCHED)
 
 _FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
@@ -42,7 +43,7 @@ def _column(name: str, sql: str, *made_of: str) -> Column:
 
 
 COLUMNS = (
-    *(_column(name, f"coalesce({name}.value, '')", name) for name in (*SEARCHED, "comment")),
+    *(_column(name, f"coalesce({name}.value, '')", name) for name in (*SHOWN, "comment")),
     _column("search_text", f"fold({SEARCHED_SQL})", *SEARCHED),
     _column("year", "CAST(year.value AS INTEGER)", "year"),
     _column("rating", "CAST(coalesce(stars.value, '0') AS INTEGER)", "stars"),

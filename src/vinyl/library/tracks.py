@@ -44,7 +44,6 @@ class Said:
 
 
 FACTS = tuple(field.name for field in fields(FileFacts))
-FILE_FIELDS: tuple[Field, ...] = (*values.TEXT_FIELDS, "year", "stars", "key", "tempo")
 
 
 def add_track(connection: sqlite3.Connection, facts: FileFacts, said: Said) -> int:

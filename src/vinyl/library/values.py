@@ -18,14 +18,24 @@ from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError
 
 Field = Literal[
-    "title", "artist", "album", "genre", "label", "comment", "year",
-    "stars", "energy", "key", "tempo", "grid", "structure"
+    "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
+    "isrc", "comment", "year", "stars", "energy", "explicit", "plays", "gain",
+    "key", "tempo", "grid", "structure", "chapters",
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
 
-TEXT_FIELDS: tuple[Field, ...] = ("title", "artist", "album", "genre", "label", "comment")
-FIELDS: tuple[Field, ...] = (*TEXT_FIELDS, "year", "stars", "energy", "key", "tempo", "grid", "structure")
+TEXT_FIELDS: tuple[Field, ...] = (
+    "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
+    "isrc", "comment",
+)  # fmt: skip
+FIELDS: tuple[Field, ...] = (
+    *TEXT_FIELDS, "year", "stars", "energy", "explicit", "plays", "gain",
+    "key", "tempo", "grid", "structure", "chapters",
+)  # fmt: skip
+# What is heard is told best by analysis; what is written, by the file.
+HEARD: frozenset[Field] = frozenset({"energy", "key", "tempo", "grid", "structure"})
 SOURCES: tuple[Source, ...] = ("locked", "by hand", "another library", "analysis", "file tag", "file name")
+WRITTEN: tuple[Source, ...] = ("locked", "by hand", "file tag", "another library", "analysis", "file name")
 # Sources whose order the user may change, field by field.
 FREE: tuple[Source, ...] = ("another library", "analysis", "file tag", "file name")
 # What lies on the grid goes with it: the tempo and the structure have its order.
@@ -134,7 +144,8 @@ def get_rules(connection: sqlite3.Connection) -> dict[Field, tuple[Source, ...]]
     orders: dict[Field, tuple[Source, ...]] = {}
     for field in FIELDS:
         free = chosen.get(FOLLOWS.get(field, field))
-        orders[field] = (*SOURCES[:2], *free) if free else SOURCES
+        usual = SOURCES if field in HEARD else WRITTEN
+        orders[field] = (*SOURCES[:2], *free) if free else usual
     return orders
 
 

@@ -26,12 +26,15 @@ class ProposalOut(Model):
     position_s: float
     role: Role | None
     label: str
+    length_s: float | None
+    from_file: bool
 
 
 class CueIn(Model):
     position_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)]
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
+    length_s: Annotated[float, Field(allow_inf_nan=False, gt=0, le=200_000)] | None = None
     label: Annotated[Words, Field(max_length=80)] = ""
     role: Role | None = None
     colour: Colour | None = None

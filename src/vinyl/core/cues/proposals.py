@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -13,6 +13,8 @@ from vinyl.core.structure.sections import Section, Structure
 LONGEST_LEAD_PHRASES = 4
 # A cue so near to a proposal answers it.
 ANSWERED_BEATS = 2.0
+# The same for a mark of the file itself.
+EXACT_S = 0.05
 # What must be left after the out point; of a track that ends in its main part, so much of that.
 LEAST_OUT_BARS = 8
 LAST_BARS = 16
@@ -24,11 +26,16 @@ Role = Literal["in", "main", "out"]
 
 @dataclass(frozen=True, slots=True)
 class CueProposal:
-    """A point in seconds, with a role or only a label."""
+    """A point, or a loop of ``length_s``, in seconds, with a role or only a label.
+
+    An ``exact`` one is a mark that the file itself carries: it stays where it is, whatever the grid says.
+    """
 
     time_s: float
     role: Role | None
     label: str
+    length_s: float | None = None
+    exact: bool = False
 
 
 def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal, ...]:
@@ -53,11 +60,26 @@ def propose_cues(structure: Structure, tempo_map: TempoMap) -> tuple[CueProposal
 
 
 def still_open(
+    proposals: Sequence[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap | None
+) -> list[CueProposal]:
+    """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role.
+
+    Each lies on a bar of the grid; without a grid only exact ones are left.
+    """
+    there = list(cues)
+    left = [proposal for proposal in proposals if proposal.exact and not _is_answered(proposal, there)]
+    if tempo_map is not None:
+        left += _open_on_grid((p for p in proposals if not p.exact), there, tempo_map)
+    return sorted(left, key=lambda proposal: proposal.time_s)
+
+
+def _is_answered(mark: CueProposal, cues: Iterable[tuple[float, str | None]]) -> bool:
+    return any(abs(time_s - mark.time_s) < EXACT_S for time_s, _ in cues)
+
+
+def _open_on_grid(
     proposals: Iterable[CueProposal], cues: Iterable[tuple[float, str | None]], tempo_map: TempoMap
 ) -> list[CueProposal]:
-    """Proposals that no cue (seconds, role) answers yet: none stands there, and none has the role. Each lies
-    on a bar of the grid.
-    """
     set_cues = [(float(tempo_map.beat_at(time_s)), role) for time_s, role in cues]
     left = []
     for proposal in proposals:

@@ -154,9 +154,10 @@ function proposalActions(bench: Bench) {
 
 const COLOUR_OF: Record<string, NewCue["colour"]> = { break: "blue", drop: "green" };
 
-function cueOf({ position_s, role, label }: Proposal): NewCue {
+function cueOf({ position_s, length_s, role, label }: Proposal): NewCue {
   return {
     position_s,
+    length_s,
     role,
     label: label.charAt(0).toUpperCase() + label.slice(1),
     snap: "off",

@@ -119,6 +119,8 @@ function BarsToNext({ cue, bench }: { cue: Cue; bench: Bench }) {
   );
 }
 
+const FROM_FILE = "A chapter mark of the file itself: it is set where it stands, whatever the grid says";
+
 export function GhostRow({ proposal, bench }: { proposal: Proposal; bench: Bench }) {
   const act = cueActions(bench);
   const first = proposal === bench.track.proposals[0];
@@ -153,7 +155,11 @@ export function GhostRow({ proposal, bench }: { proposal: Proposal; bench: Bench
       >
         ?
       </Box>
-      <span>{proposal.label}</span>
+      <Box sx={{ overflowWrap: "anywhere" }} title={proposal.from_file ? FROM_FILE : undefined}>
+        {proposal.label}
+        {proposal.length_s !== null && `, loop of ${proposal.length_s.toFixed(1)} s`}
+        {proposal.from_file && <Box sx={{ fontSize: "0.7rem", fontStyle: "normal" }}>from the file</Box>}
+      </Box>
       <Box sx={{ fontFamily: FIGURES, fontSize: "0.72rem", fontStyle: "normal" }}>
         {clock(proposal.position_s, true)}
       </Box>

@@ -9,7 +9,7 @@ import { FIGURES } from "../../theme";
 type Value = Schema["ValueOut"];
 type Rule = Schema["ValueRule"];
 /** Long values are only told to be there. */
-const LONG: readonly Value["field"][] = ["grid", "structure"];
+const LONG: readonly Value["field"][] = ["grid", "structure", "chapters"];
 
 export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void }) {
   const values = useQuery(valuesQuery(id)).data ?? [];
@@ -46,7 +46,14 @@ export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void
 }
 
 /** Fields that are called otherwise on the screen. */
-const NAMES: Record<string, string> = { genre: "style" };
+const NAMES: Record<string, string> = {
+  genre: "style",
+  catalogue: "catalogue number",
+  isrc: "ISRC",
+  plays: "play count",
+  gain: "gain to the usual loudness, dB",
+  chapters: "chapter marks",
+};
 
 interface LineProps {
   values: Value[];

@@ -1,0 +1,90 @@
+"""Reading a file's tags, of all the kinds that it carries."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import mutagen
+from mutagen.aiff import AIFF
+from mutagen.apev2 import APENoHeaderError, APEv2
+from mutagen.asf import ASF
+from mutagen.flac import FLAC
+from mutagen.id3 import ID3, ID3NoHeaderError
+from mutagen.mp3 import MP3
+from mutagen.mp4 import MP4
+from mutagen.oggopus import OggOpus
+from mutagen.oggvorbis import OggVorbis
+from mutagen.wave import WAVE
+
+from vinyl.media.tags.ape import from_ape
+from vinyl.media.tags.asf import from_asf
+from vinyl.media.tags.chunks import from_aiff, from_riff
+from vinyl.media.tags.id3 import from_id3
+from vinyl.media.tags.model import Tags, first_of
+from vinyl.media.tags.mp4 import from_mp4
+from vinyl.media.tags.vorbis import from_vorbis
+
+log = logging.getLogger("vinyl.tags")
+
+
+def read_tags(path: Path) -> Tags:
+    """The tags of a file; empty where it has none. What cannot be read is told as ``problem``,
+    never raised.
+    """
+    found: list[Tags] = []
+    problem = ""
+    sources = _sources(path)
+    while True:
+        try:
+            source = next(sources, None)
+        except Exception as error:  # tags hold anything, and a reader of damaged ones may raise anything
+            log.info("the tags of %s", path, exc_info=error)
+            problem = f"Its tags could not be read ({type(error).__name__})."
+            break
+        if source is None:
+            break
+        found.append(source)
+    return replace(first_of(found), problem=problem)
+
+
+def _sources(path: Path) -> Iterator[Tags]:
+    """Each kind of tags that a file carries, the one that holds most first."""
+    audio = mutagen.File(path)
+    if isinstance(audio, MP4):
+        yield from_mp4(audio) if audio.tags is not None else Tags()
+    elif isinstance(audio, FLAC | OggOpus | OggVorbis):
+        yield from_vorbis(audio) if audio.tags is not None else Tags()
+    elif isinstance(audio, ASF):
+        yield from_asf(audio)
+    elif audio is not None and isinstance(audio.tags, ID3):
+        yield from_id3(audio.tags)
+    yield from _beside(path, audio)
+
+
+def _beside(path: Path, audio: object) -> Iterator[Tags]:
+    """Other kinds that stand in the same file."""
+    if isinstance(audio, WAVE):
+        yield from_riff(path)
+    elif isinstance(audio, AIFF):
+        yield from_aiff(path)
+    elif isinstance(audio, MP3):
+        yield from _ape(path)
+    elif isinstance(audio, FLAC):
+        yield from _id3_before(path)
+
+
+def _ape(path: Path) -> Iterator[Tags]:
+    try:
+        yield from_ape(APEv2(path))
+    except APENoHeaderError:
+        return
+
+
+def _id3_before(path: Path) -> Iterator[Tags]:
+    try:
+        yield from_id3(ID3(path))
+    except ID3NoHeaderError:
+        return
