@@ -60,9 +60,14 @@ const BOOTH: Inks = {
 
 export const INKS: Record<ThemeName, Inks> = { paper: PAPER, booth: BOOTH };
 
-export const NAMES = "'Bricolage Grotesque Variable', sans-serif";
-export const TEXT = "'Instrument Sans Variable', sans-serif";
-export const FIGURES = "'IBM Plex Mono', monospace";
+/** What has the letters that the fonts before it lack: Cyrillic and Greek, Hebrew, Arabic, Japanese, Chinese, Korean, emoji. */
+const OTHER_SCRIPTS = [
+  ...["", " Hebrew", " Arabic", " JP", " SC", " KR"].map((script) => `'Noto Sans${script} Variable'`),
+  "'Noto Color Emoji'",
+].join(", ");
+export const NAMES = `'Bricolage Grotesque Variable', ${OTHER_SCRIPTS}, sans-serif`;
+export const TEXT = `'Instrument Sans Variable', ${OTHER_SCRIPTS}, sans-serif`;
+export const FIGURES = `'IBM Plex Mono', ${OTHER_SCRIPTS}, monospace`;
 
 /** Cue colours by name; each is also told apart by its sign. */
 export function cueColour(name: string, inks: Inks): string {

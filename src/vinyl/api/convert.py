@@ -32,7 +32,9 @@ REPEATABLE = frozenset({"analysis", "import", "pack", "template"})
 # Long lists of ids are the server's own affair.
 LONGEST_PAYLOAD = 20
 PLAIN = tuple(
-    name for name in TrackOut.model_fields if name not in ("doubt_reasons", "cues", "locks", "routes", "left")
+    name
+    for name in TrackOut.model_fields
+    if name not in ("doubt_reasons", "findings", "cues", "locks", "routes", "left")
 )
 
 
@@ -49,6 +51,7 @@ def _track_out(row: sqlite3.Row, rules: FinishRules, marks: str) -> TrackOut:
         {
             **{name: row[name] for name in PLAIN},
             "doubt_reasons": json.loads(row["doubt_reasons"] or "[]"),
+            "findings": json.loads(row["findings"]),
             "cues": marks,
             "locks": sorted(preparation.locks),
             "routes": row["route_count"],

@@ -14,6 +14,8 @@ from vinyl.core.extraction import Extraction, Features
 from vinyl.core.likeness.descriptor import Descriptor, describe
 from vinyl.core.likeness.fingerprint import Fingerprint
 from vinyl.core.loudness.bs1770 import Loudness
+from vinyl.core.quality.bandwidth import Edge
+from vinyl.core.quality.levels import Levels
 from vinyl.core.rhythm.grid import GridEstimate, estimate_grid
 from vinyl.core.structure.bars import Bars, describe_bars
 from vinyl.core.structure.energy import Energy, estimate_energy
@@ -22,7 +24,7 @@ from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
 from vinyl.core.waveform.summary import WaveformSummary
 
-VERSION = 4
+VERSION = 5
 RATE_HZ = 44100
 SHORTEST_S = 0.5
 # A first bar that begins so little before the sound belongs to it.
@@ -50,6 +52,8 @@ class Analysis:
     waveform: WaveformSummary
     fingerprint: Fingerprint
     descriptor: Descriptor
+    edge: Edge | None
+    levels: Levels
 
 
 def analyse(samples: FloatArray, window_bpm: tuple[float, float] | None = None) -> Analysis:
@@ -118,6 +122,8 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
         features.waveform,
         features.fingerprint,
         descriptor,
+        features.edge,
+        features.levels,
     )
 
 

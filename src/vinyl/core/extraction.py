@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from vinyl.core.likeness.fingerprint import Fingerprint, FingerprintMeter
 from vinyl.core.loudness.bs1770 import Loudness, LoudnessMeter
 from vinyl.core.loudness.peak import PeakMeter
+from vinyl.core.quality.bandwidth import BandwidthMeter, Edge
+from vinyl.core.quality.levels import LevelMeter, Levels
 from vinyl.core.rhythm.onset import OnsetEnvelopes, OnsetMeter
 from vinyl.core.rhythm.onset_times import find_onset_times
 from vinyl.core.rhythm.tempo import flattened
@@ -34,6 +36,8 @@ class Features:
     loudness: Loudness
     true_peak_db: float | None
     waveform: WaveformSummary
+    edge: Edge | None
+    levels: Levels
 
 
 class Extraction:
@@ -48,6 +52,7 @@ class Extraction:
         self._fingerprint = FingerprintMeter(self._spectra.rate_hz)
         self._loudness, self._peak = LoudnessMeter(rate_hz, channels), PeakMeter(channels)
         self._summary = SummaryMeter(rate_hz)
+        self._bandwidth, self._levels = BandwidthMeter(rate_hz), LevelMeter(rate_hz, channels)
 
     def push(self, samples: FloatArray) -> None:
         """Take the next samples (channels, n)."""
@@ -80,6 +85,8 @@ class Extraction:
             self._loudness.finish(),
             self._peak.finish_db(),
             waveform,
+            self._bandwidth.finish(),
+            self._levels.finish(),
         )
 
     def _take(self, samples: FloatArray) -> None:
@@ -98,3 +105,6 @@ class Extraction:
             self._peak.push(samples)
         with self._watch.stage("waveform"):
             self._summary.push(mono, low)
+        with self._watch.stage("quality"):
+            self._bandwidth.push(mono)
+            self._levels.push(samples)

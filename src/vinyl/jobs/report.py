@@ -55,6 +55,12 @@ def plain(result: Analysis) -> dict[str, Any]:
             for c in result.cues
         ],
         "doubt": {"grid": result.grid.doubt if result.grid else 1.0, "key": round(1 - key.confidence, 3)},
+        "quality": {
+            "ends_at_hz": round(result.edge.at_hz) if result.edge else None,
+            "clipped": result.levels.clipped,
+            "sound_from": _rounded(result.levels.first_s),
+            "sound_to": _rounded(result.levels.last_s),
+        },
         "doubt_reasons": list(result.grid.reasons) if result.grid else ["no beat was found"],
     }
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from vinyl.core.analysis import VERSION, Analysis
 from vinyl.core.cues.proposals import CueProposal
+from vinyl.core.quality.findings import findings
 from vinyl.core.rhythm.grid import GridEstimate
 from vinyl.library import flat, values
 from vinyl.library.clock import now
@@ -17,7 +18,7 @@ from vinyl.library.values import Field, Value
 
 MOST_ATTEMPTS = 3
 NO_BEAT = ("no beat was found",)
-ANALYSED: tuple[Field, ...] = ("grid", "tempo", "structure", "key", "energy")
+ANALYSED: tuple[Field, ...] = ("grid", "tempo", "structure", "key", "energy", "quality")
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +127,8 @@ def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> No
             track_id,
         ),
     )
-    values.put(connection, [track_id], "analysis", _values(result))
+    quality = _quality(connection, track_id, result)
+    values.put(connection, [track_id], "analysis", {**_values(result), "quality": quality})
     connection.execute(
         "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) "
         "SELECT id, ?, ? FROM track WHERE id = ?",
@@ -222,6 +224,13 @@ def _values(result: Analysis) -> dict[Field, Value | None]:
         ),
         "energy": Value(str(result.energy.value), {"reason": result.energy.reason}),
     }
+
+
+def _quality(connection: sqlite3.Connection, track_id: int, result: Analysis) -> Value:
+    """What is wrong with the sound, given what kind of file it stands in."""
+    file = connection.execute("SELECT codec, bit_rate FROM track WHERE id = ?", (track_id,)).fetchone()
+    found = findings(result.levels, result.edge, file["codec"], file["bit_rate"]) if file else ()
+    return Value(json.dumps([asdict(finding) for finding in found]))
 
 
 def _grid_values(grid: GridEstimate | None) -> dict[Field, Value | None]:

@@ -68,6 +68,7 @@ COLUMNS = (
         "grid",
         "track_replaced",
     ),
+    _column("findings", "coalesce(quality.value, '[]')", "quality"),
     _column("replaced", _REPLACED, "track_replaced"),
     *(_column(name, f"t.{name}", "facts") for name in _FACTS),
     _column("lufs", "(SELECT lufs FROM track_analysis a WHERE a.track_id = t.id)", "analysis"),

@@ -20,7 +20,7 @@ from vinyl.library.errors import LibraryError
 Field = Literal[
     "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
     "isrc", "comment", "year", "stars", "energy", "explicit", "plays", "gain",
-    "key", "tempo", "grid", "structure", "chapters",
+    "key", "tempo", "grid", "structure", "chapters", "quality",
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
 
@@ -30,10 +30,10 @@ TEXT_FIELDS: tuple[Field, ...] = (
 )  # fmt: skip
 FIELDS: tuple[Field, ...] = (
     *TEXT_FIELDS, "year", "stars", "energy", "explicit", "plays", "gain",
-    "key", "tempo", "grid", "structure", "chapters",
+    "key", "tempo", "grid", "structure", "chapters", "quality",
 )  # fmt: skip
 # What is heard is told best by analysis; what is written, by the file.
-HEARD: frozenset[Field] = frozenset({"energy", "key", "tempo", "grid", "structure"})
+HEARD: frozenset[Field] = frozenset({"energy", "key", "tempo", "grid", "structure", "quality"})
 SOURCES: tuple[Source, ...] = ("locked", "by hand", "another library", "analysis", "file tag", "file name")
 WRITTEN: tuple[Source, ...] = ("locked", "by hand", "file tag", "another library", "analysis", "file name")
 # Sources whose order the user may change, field by field.

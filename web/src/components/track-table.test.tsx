@@ -40,7 +40,17 @@ const track = (place: number) =>
       year: null,
     },
     ...{ bpm: 120, bpm_source: "analysis", key: "A minor", key_source: "analysis", key_confidence: 0.9 },
-    ...{ energy: 50, lufs: -9, duration_s: 200, rating: 3, doubt: 0, doubt_reasons: [], locks: [], left: [] },
+    ...{
+      energy: 50,
+      lufs: -9,
+      duration_s: 200,
+      rating: 3,
+      doubt: 0,
+      doubt_reasons: [],
+      findings: [],
+      locks: [],
+      left: [],
+    },
     ...{ cues: "", cue_count: 0, routes: 0, away: false, replaced: false, has_picture: false },
     ...{ analysis_state: "done", analysis_error: null, added_at: "2026-11-25T10:00:00+00:00", label: "" },
   }) as unknown as Track;

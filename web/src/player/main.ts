@@ -1,6 +1,5 @@
 /** The stand-in player: reads a stick and plays it. */
-import "@fontsource-variable/bricolage-grotesque";
-import "@fontsource/ibm-plex-mono/400.css";
+import "../fonts";
 import "./player.css";
 import { Deck } from "./deck";
 import {

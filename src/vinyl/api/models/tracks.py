@@ -8,7 +8,16 @@ from pydantic import Field
 
 from vinyl.api.models.conditions import ConditionIn
 from vinyl.api.models.shared import Id, Ids, Model, Part, Source
+from vinyl.core.quality.findings import Kind as FindingKind
 from vinyl.library.find import SortName
+
+
+class FindingOut(Model):
+    """Something wrong with the sound of a file, ``at_s`` the place to hear it."""
+
+    kind: FindingKind
+    words: str
+    at_s: float | None
 
 
 class TrackOut(Model):
@@ -38,6 +47,7 @@ class TrackOut(Model):
     rating: int
     doubt: float | None
     doubt_reasons: list[str]
+    findings: list[FindingOut]
     analysis_state: Literal["done", "waiting", "paused", "failed", "none"]
     analysis_error: str | None
     cues: str

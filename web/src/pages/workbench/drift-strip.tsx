@@ -1,7 +1,7 @@
 /** The drift line below the close-up. */
 import { Box, Button, Tooltip } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import type { Schema } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { clock } from "../../components/format";
@@ -12,19 +12,14 @@ import { drawDrift, driftTime } from "../../drawing/drift";
 import { FIGURES } from "../../theme";
 import type { Bench } from "./bench";
 import { gridActions } from "./grid-actions";
+import { useRedraw } from "./use-redraw";
 
 /** How far the attacks lie from the grid, along the whole track; the worst place is a click or a key away. */
 export function DriftStrip({ bench, drift }: { bench: Bench; drift: Schema["DriftOut"] }) {
   const { inks } = useTheme();
   const canvas = useRef<HTMLCanvasElement>(null);
   const duration = bench.track.data.track.duration_s;
-  useEffect(() => {
-    const draw = () => canvas.current && drawDrift(canvas.current, drift, duration, inks);
-    draw();
-    const watch = new ResizeObserver(draw);
-    if (canvas.current) watch.observe(canvas.current);
-    return () => watch.disconnect();
-  }, [drift, duration, inks]);
+  useRedraw(canvas, (element) => drawDrift(element, drift, duration, inks));
   const worst = drift.times_s.reduce(
     (most, _, i) => (Math.abs(drift.offset_ms[i] ?? 0) > Math.abs(drift.offset_ms[most] ?? 0) ? i : most),
     0,

@@ -1,7 +1,7 @@
 /** The whole track as lines of 16 bars, and what hands do to it. */
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import type { Cue, Proposal } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { drawPage, drawPagePlayhead, layOut, placeOf, timeOf, type PageContent } from "../../drawing/page";
@@ -9,6 +9,7 @@ import type { Bench } from "./bench";
 import { cueActions } from "./cue-actions";
 import { routeActions } from "./route-actions";
 import { usePlayhead } from "./use-engine";
+import { useRedraw } from "./use-redraw";
 
 interface Props {
   content: PageContent;
@@ -31,13 +32,7 @@ export function Page({ content, bench }: Props) {
   const [hold, setHold] = useState<Hold | null>(null);
   const { map, duration } = content;
   const drawing = bench.settings.panel === "routes";
-  useEffect(() => {
-    const draw = () => page.current && drawPage(page.current, withHold(content, hold), inks);
-    draw();
-    const watch = new ResizeObserver(draw);
-    if (page.current) watch.observe(page.current);
-    return () => watch.disconnect();
-  });
+  useRedraw(page, (canvas) => drawPage(canvas, withHold(content, hold), inks));
   usePlayhead(
     (time) => {
       if (now.current) drawPagePlayhead(now.current, map, duration, time, inks);

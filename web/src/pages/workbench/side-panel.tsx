@@ -3,6 +3,7 @@ import { Box, Tab, Tabs, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { KEYS } from "../../components/keys";
 import { Alike } from "./alike";
+import { Sound } from "./sound";
 import { isLocked, type Bench, type Panel } from "./bench";
 import { CueList } from "./cue-list";
 import { GridPanel } from "./grid-panel";
@@ -104,6 +105,7 @@ function TrackPanel({ bench }: { bench: Bench }) {
           The tags are locked: stars cannot be changed.
         </Box>
       )}
+      {data.track.findings.length > 0 && <Sound findings={data.track.findings} />}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
       <Box>
         <Tool

@@ -1,0 +1,1 @@
+"""Whether a recording is what its file says: bandwidth, clipping, silence, channels."""
