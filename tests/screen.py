@@ -106,7 +106,7 @@ def make_library(folder: Path) -> Server:
     encode(drum_loop(128.0, 0.0, 60.0), RATE_HZ, music / "Next.flac", "flac")
     encode(np.tile(loop, 6), RATE_HZ, music / "Mix of an hour.mp3", "mp3")
     server = Server(folder / "home", "--allow", str(folder)).start()
-    server.send("POST", "/api/imports", {"folder": str(music)})
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", 300)
     return server
 

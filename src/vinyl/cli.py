@@ -67,6 +67,10 @@ def _parser() -> argparse.ArgumentParser:
         )
         command.add_argument("--no-open", action="store_true", help="do not open the browser")
         command.set_defaults(run=run)
+    bring = commands.add_parser("import", help="bring files and folders into the library")
+    bring.add_argument("paths", nargs="+", type=Path, metavar="PATH")
+    bring.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+    bring.set_defaults(run=_import)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
@@ -111,7 +115,7 @@ def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
 
     from vinyl.api.app import create_app
     from vinyl.api.services import Settings
-    from vinyl.library.lock import lock_home
+    from vinyl.library.lock import lock_home, note_address
 
     home = options.home.resolve()
     _check_port(options.port)
@@ -121,6 +125,7 @@ def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
     )
     app = create_app(settings)
     address = f"http://127.0.0.1:{options.port}"
+    note_address(lock, address)
     print(f"Vinyl is at {address} (library in {home})", flush=True)
     if not options.no_open and (os.environ.get("DISPLAY") or sys.platform == "darwin"):
         threading.Thread(target=_open_when_ready, args=(address,), daemon=True).start()
@@ -150,6 +155,12 @@ def _open_when_ready(address: str) -> None:
         else:
             webbrowser.open(address)
             return
+
+
+def _import(options: argparse.Namespace) -> int:
+    from vinyl.bringing import bring_in
+
+    return bring_in(options.home.resolve(), [path.resolve() for path in options.paths])
 
 
 def _analyze(options: argparse.Namespace) -> int:

@@ -47,7 +47,7 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
         write_tags(music / f"{name}.flac", Tags(name, "Kelp Union", genre="House"))
     settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1)
     with TestClient(create_app(settings), base_url="http://127.0.0.1:8420") as made:
-        made.post("/api/imports", json={"folder": str(music)})
+        made.post("/api/imports", json={"paths": [str(music)]})
         ended = lambda: {job["kind"] for job in made.get("/api/jobs").json() if job["state"] == "done"}  # noqa: E731
         wait_for(lambda: ended() == {"import", "analysis"}, "the import and the analysis", 60)
         (music / "Missing.flac").unlink()

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import by_title
+from tests.api.conftest import by_title, finished
 from tests.running import wait_for
 
 
@@ -60,9 +60,9 @@ DEEP: dict[str, object] = {"kind": "all"}
 for _ in range(20):
     DEEP = {"kind": "none", "parts": [DEEP]}
 REFUSED = [
-    ("POST", "/api/imports", {"folder": "/etc"}, 403, "outside the folders"),
-    ("POST", "/api/imports", {"folder": ""}, 422, "folder"),
-    ("POST", "/api/imports", {}, 422, "folder: Field required"),
+    ("POST", "/api/imports", {"paths": ["/etc"]}, 403, "outside the folders"),
+    ("POST", "/api/imports", {"paths": []}, 422, "paths"),
+    ("POST", "/api/imports", {}, 422, "paths: Field required"),
     ("GET", "/api/folders?path=/proc/self", None, 403, "--allow"),
     ("GET", "/api/imports/99/files?limit=0", None, 422, "limit"),
     ("POST", "/api/jobs/99/cancel", None, 404, "no job 99"),
@@ -160,6 +160,37 @@ def test_values_are_told_with_their_sources_and_the_order_can_be_changed(client:
     told = next(rule for rule in client.get("/api/value-rules").json() if rule["field"] == "genre")
     assert told["order"] == turned["order"]
     client.post("/api/undo")
+
+
+def test_files_of_an_import_are_tried_again_and_told_as_text(client: TestClient) -> None:
+    music = Path(client.get("/api/imports").json()[0]["folder"])
+    bad = music / "Bad.mp3"
+    bad.write_bytes(b"ID3\x04\x00" + bytes(3000))
+    run = client.post("/api/imports", json={"paths": [str(bad)]})
+    job = finished(client, run)
+    report = client.get(f"/api/imports/{job['id']}/report", params={"outcome": "broken"}).text
+    assert report.startswith(f"broken\t{bad}\t") and report.count("\n") == 1
+    bad.write_bytes((music / "One.flac").read_bytes())
+    again = finished(client, client.post(f"/api/imports/{job['id']}/again", json={"outcome": "broken"}))
+    files = client.get(f"/api/imports/{again['id']}/files").json()
+    assert [file["outcome"] for file in files] == ["already here"], (
+        "the very sound of another, noted as a copy"
+    )
+    bad.unlink()
+    gone = client.post(f"/api/imports/{job['id']}/again", json={"paths": [str(bad)]})
+    assert (gone.status_code, gone.json()["detail"]) == (403, "None of these files is there any more.")
+
+
+def test_watched_folders_must_be_allowed_and_stay_while_they_are_away(client: TestClient) -> None:
+    music = Path(client.get("/api/imports").json()[-1]["folder"])
+    extra = music / "extra"
+    extra.mkdir()
+    assert client.put("/api/watched", json={"folders": ["/etc"]}).status_code == 403
+    client.put("/api/watched", json={"folders": [str(extra)]})
+    extra.rmdir()
+    listed = client.put("/api/watched", json={"folders": [str(extra)]}).json()
+    assert listed["folders"] == [{"path": str(extra), "there": False}]
+    assert client.put("/api/watched", json={"folders": []}).json()["folders"] == []
 
 
 def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:

@@ -20,12 +20,24 @@ from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.conditions import AllOf, Between, KeyIs
 from vinyl.demo.seed import seed_library
-from vinyl.jobs import importing
+from vinyl.jobs import importing, watching
 from vinyl.jobs.analysing import analyse_file
 from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Changed, Reload
 from vinyl.jobs.importing import examine
 from vinyl.jobs.workers import WorkerError, Workers
-from vinyl.library import analyses, cues, find, imports, jobs, locks, templates, tracks, undo, values
+from vinyl.library import (
+    analyses,
+    cues,
+    find,
+    imports,
+    jobs,
+    locks,
+    templates,
+    tracks,
+    undo,
+    values,
+    watched,
+)
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.find import Order, find_ids
@@ -59,7 +71,7 @@ class House:
         return get()
 
     def bring_in(self, folder: Path | None = None) -> Job:
-        return self.wait(self.services.importer.add(folder or self.music))
+        return self.wait(self.services.importer.add([folder or self.music]))
 
     def analysed(self) -> Job:
         """The analysis job, once nothing waits."""
@@ -173,8 +185,63 @@ def test_a_template_on_thousands_of_tracks_is_a_job_that_one_step_takes_back(hou
 
 
 def test_a_folder_that_is_gone_fails_in_words(house: House) -> None:
-    job = house.services.importer.add(house.music / "nowhere")
+    job = house.services.importer.add([house.music / "nowhere"])
     assert "is not there" in (house.wait(job, "failed").error or "")
+
+
+def test_single_files_pipes_and_folders_that_may_not_be_read_each_get_their_outcome(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    song, other = house.song("Alone"), house.song("sub/Other")
+    os.mkfifo(house.music / "pipe.mp3")
+    (house.music / "round.mp3").symlink_to(house.music / "round.mp3")
+    scan = os.scandir
+
+    def guarded(path: Any) -> Any:
+        if str(path).endswith("sub"):
+            raise PermissionError(13, "Permission denied", str(path))
+        return scan(path)
+
+    job = house.wait(house.services.importer.add([song, other]))
+    assert {name: each[0] for name, each in house.reasons(job).items()} == {
+        "Alone.mp3": "added",
+        "Other.mp3": "added",
+    }
+    with monkeypatch.context() as patched:
+        patched.setattr(os, "scandir", guarded)
+        found = house.reasons(house.bring_in())
+    assert (found["sub"][0], "may not read" in found["sub"][1]) == ("broken", True)
+    assert (found["pipe.mp3"][0], found["round.mp3"][0]) == ("not audio", "broken")
+    assert found["Alone.mp3"] == ("already here", "It was imported before and has not changed.")
+
+
+def test_what_comes_into_a_watched_folder_is_imported_once_it_is_whole(house: House) -> None:
+    before = house.song("Before")
+    whole = house.song("Elsewhere").read_bytes()
+    (house.music / "Elsewhere.mp3").unlink()
+    with house.database.write() as connection:
+        watched.set_folders(connection, [str(house.music), str(house.music / "away")])
+    house.services.watcher.look_again()
+    wait_for(lambda: "Before" in house.rows(), "what was there before")
+    slowly = house.music / "slowly.mp3"
+    with slowly.open("wb") as file:
+        file.write(whole[:50_000])
+        file.flush()
+        wait_for(lambda: slowly.stat().st_size == 50_000, "the first half")
+        file.write(whole[50_000:])
+    wait_for(lambda: "slowly" in house.rows(), "the new file")
+    files = [
+        file for job in jobs.list_jobs(house.database.read(), ("import",)) for file in house.reasons(job)
+    ]
+    assert sorted(files) == ["Before.mp3", "slowly.mp3"], "each was imported once, and whole"
+    break_file(before)
+    os.utime(before, (before.stat().st_mtime - 3600,) * 2)
+    house.wait(house.services.importer.add([before]))
+    known = imports.known_at(house.database.read(), [str(house.music)])
+    refused = imports.refused_at(house.database.read())
+    assert not watching.is_new(before, known, refused), "what was refused as it is is not tried for ever"
+    os.utime(before, (before.stat().st_mtime + 7200,) * 2)
+    assert watching.is_new(before, known, refused)
 
 
 def test_a_link_to_outside_is_not_followed(house: House, tmp_path_factory: pytest.TempPathFactory) -> None:
@@ -210,7 +277,7 @@ def test_a_full_disk_is_said_and_the_import_goes_on_by_itself(
     house.song("One")
     told: list[str] = []
     monkeypatch.setattr(house.services.events, "publish", lambda event: told.append(str(event)))
-    job = house.services.importer.add(house.music)
+    job = house.services.importer.add([house.music])
     with full_disk(house.database):
         wait_for(lambda: any("disk is full" in event for event in told), "the words")
     assert house.wait(job).error is None
@@ -290,7 +357,7 @@ def _never_end() -> None:
 def test_a_job_that_was_running_goes_on_at_the_next_start(tmp_path: Path) -> None:
     first = House(tmp_path)
     first.song("One")
-    job = first.services.importer.add(first.music)
+    job = first.services.importer.add([first.music])
     with first.database.write() as connection:
         jobs.set_state(connection, job.id, "running")
     again = House(tmp_path)
@@ -308,7 +375,7 @@ def test_a_job_that_cannot_go_on_fails_alone(house: House, monkeypatch: pytest.M
     house.song("One")
     with monkeypatch.context() as patched:
         patched.setattr(house.services.importer, "_files", lambda task: 1 / 0)
-        failed = house.wait(house.services.importer.add(house.music), "failed")
+        failed = house.wait(house.services.importer.add([house.music]), "failed")
     assert "an error of its own (ZeroDivisionError)" in (failed.error or "")
     house.bring_in()
     assert list(house.rows()) == ["One"]

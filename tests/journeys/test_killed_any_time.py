@@ -39,7 +39,7 @@ def is_open(server: Server) -> bool:
 
 def work(server: Server, music: Path, kills: random.Random | None) -> int:
     """Import, analyse and pack, killed now and then; returns how often."""
-    server.send("POST", "/api/imports", {"folder": str(music)})
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
     killed = finish(server, kills, KILLS * 2 // 3)
     crate = server.send("POST", "/api/crates", {"name": "All"})["id"]
     server.send("POST", f"/api/crates/{crate}/tracks", {"ids": sorted(server.ids().values())})

@@ -21,7 +21,7 @@ def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_pa
     ):  # the same sounds six times over: more files, so that there is a middle to be killed in
         shutil.copytree(demo / "music" / "Downloads", music / f"folder {copy}")
     files = sum(path.is_file() for path in music.rglob("*"))
-    server.send("POST", "/api/imports", {"folder": str(music)})
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
 
     def outcomes() -> dict[str, int]:
         return dict(server.get("/api/imports")[0]["outcomes"])
@@ -72,7 +72,7 @@ def test_a_home_or_a_port_in_use_is_said(server: Server) -> None:
 def test_killed_while_packing(server: Server, demo: Path) -> None:
     music = server.home.parent / "music"
     shutil.copytree(demo / "music" / "Downloads", music)
-    server.send("POST", "/api/imports", {"folder": str(music)})
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import", 60)
     server.pause_analysis()
     crate = server.send("POST", "/api/crates", {"name": "All"})["id"]

@@ -58,7 +58,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
         source = demo / "music" / truth["path"]
         (music / source.name).write_bytes(source.read_bytes())
     running = Server(folder / "home", "--allow", str(folder)).start()
-    running.send("POST", "/api/imports", {"folder": str(music)})
+    running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
     wait_for(
         lambda: running.has_ended("import", "analysis"),

@@ -108,7 +108,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     )
     encode(hiss(), RATE_HZ, music / "hiss.flac", "flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
-    running.send("POST", "/api/imports", {"folder": str(music)})
+    running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
     wait_for(lambda: running.has_ended("import", "analysis"), "the analysis", 60)
     yield running

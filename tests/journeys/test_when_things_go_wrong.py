@@ -33,7 +33,7 @@ def music(tmp_path: Path) -> Path:
 
 
 def bring_in(server: Server, folder: Path) -> list[int]:
-    server.send("POST", "/api/imports", {"folder": str(folder)})
+    server.send("POST", "/api/imports", {"paths": [str(folder)]})
     wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", 90)
     return [server.ids()[title] for title in sorted(server.ids())]
 
@@ -45,7 +45,7 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
     you.see_text("The Shelf is empty")
     you.press_button("Go to Arrivals")
     you.see_text("Nothing has arrived yet")
-    you.press_button("Choose another folder")
+    you.press_button("Choose a folder")
     for wrong, words in (
         ("/etc", "lies outside the folders that Vinyl may read"),
         (str(music / "nowhere"), "There is no folder"),
@@ -73,7 +73,7 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
     for copy in range(24):
         shutil.copytree(demo / "music" / "Downloads", many / str(copy), copy_function=os.link)
     you.go("/arrivals")
-    server.send("POST", "/api/imports", {"folder": str(many)})
+    server.send("POST", "/api/imports", {"paths": [str(many)]})
     wait_for(lambda: server.get("/api/imports")[0]["done"] > 0, "the first file to be imported")
     you.press_button("Cancel import")
     you.see_text("cancelled:")
@@ -82,7 +82,7 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
     kept = len(server.tracks())
     assert kept == run["outcomes"]["added"], "what was added stays"
     shutil.copytree(demo / "music", tmp_path / "enough", copy_function=os.link)
-    server.send("POST", "/api/imports", {"folder": str(tmp_path / "enough")})
+    server.send("POST", "/api/imports", {"paths": [str(tmp_path / "enough")]})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import of enough to pause", 60)
     you.press_button("Pause")
     you.see_text("paused")
@@ -101,7 +101,7 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
 
 def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, tmp_path: Path) -> None:
     shutil.copytree(demo / "music" / "Downloads" / "November", tmp_path / "november")
-    server.send("POST", "/api/imports", {"folder": str(tmp_path / "november")})
+    server.send("POST", "/api/imports", {"paths": [str(tmp_path / "november")]})
     wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import")
     server.pause_analysis()
     crate = server.send("POST", "/api/crates", {"name": "November"})["id"]

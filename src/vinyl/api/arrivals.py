@@ -6,21 +6,26 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
+from fastapi.responses import PlainTextResponse
 
 from vinyl.api.convert import import_out
 from vinyl.api.models.arrivals import (
+    AgainIn,
     FolderListing,
     FolderOut,
     ImportedFileOut,
     ImportIn,
     ImportOut,
     OfferedFolder,
+    WatchedIn,
+    WatchedList,
+    WatchedOut,
 )
 from vinyl.api.services import Services, Use
 from vinyl.jobs.importing import KIND
-from vinyl.library import imports, jobs
+from vinyl.library import imports, jobs, watched
 from vinyl.library.jobs import Job
-from vinyl.media.files import count_audio, list_folders
+from vinyl.media.files import FolderError, count_audio, list_folders
 
 router = APIRouter(prefix="/api", tags=["arrivals"])
 
@@ -50,10 +55,57 @@ def offered_folders(use: Use) -> list[OfferedFolder]:
 
 @router.post("/imports", status_code=201)
 def start_import(use: Use, wanted: ImportIn) -> ImportOut:
-    """Import a folder in the background."""
-    job = use.importer.add(use.roots.check_folder(Path(wanted.folder)))
+    """Import files and folders in the background."""
+    job = use.importer.add([use.roots.check_file_or_folder(Path(path)) for path in wanted.paths])
     use.changed("imports")
     return _out(use, job)
+
+
+@router.post("/imports/{job_id}/again", status_code=201)
+def try_again(use: Use, job_id: int, wanted: AgainIn) -> ImportOut:
+    """Import files of an earlier import once more: all of an outcome, or single ones."""
+    use.runner.get(job_id)
+    listed = imports.paths_of(use.database.read(), job_id, wanted.outcome, wanted.paths)
+    there = [Path(path) for path in listed if Path(path).exists()]
+    if not there:
+        raise FolderError("None of these files is there any more.")
+    job = use.importer.add(there)
+    use.changed("imports")
+    return _out(use, job)
+
+
+@router.get("/imports/{job_id}/report", response_class=PlainTextResponse)
+def report_text(
+    use: Use,
+    job_id: int,
+    outcome: Literal["added", "changed", "already here", "not audio", "broken"] | None = None,
+) -> str:
+    """What became of each file as text, a line a file, for keeping elsewhere."""
+    use.runner.get(job_id)
+    files = imports.list_files(use.database.read(), job_id, outcome, 0, -1)
+    return "".join(f"{file.outcome}\t{file.path}\t{file.reason}\n" for file in files)
+
+
+@router.get("/watched")
+def list_watched(use: Use) -> WatchedList:
+    """The folders that are watched for new music."""
+    folders = watched.get_folders(use.database.read())
+    return WatchedList(
+        folders=[WatchedOut(path=path, there=Path(path).is_dir()) for path in folders],
+        problem=use.watcher.problem,
+    )
+
+
+@router.put("/watched")
+def set_watched(use: Use, wanted: WatchedIn) -> WatchedList:
+    """Watch these folders and no others; one that is away stays if it was watched before."""
+    before = set(watched.get_folders(use.database.read()))
+    folders = [path if path in before else str(use.roots.check_folder(Path(path))) for path in wanted.folders]
+    with use.database.write("Change which folders are watched") as connection:
+        watched.set_folders(connection, folders)
+    use.watcher.look_again()
+    use.changed("imports", "undo")
+    return list_watched(use)
 
 
 @router.get("/imports")

@@ -90,8 +90,10 @@ def _again(use: Services, job: Job) -> Job:
         case analysing.KIND:
             use.analyser.try_again()
             return next(iter(use.runner.open_jobs(analysing.KIND)), job)
-        case importing.KIND if "folder" in job.payload:
-            return use.importer.add(use.roots.check_folder(Path(job.payload["folder"])))
+        case importing.KIND:
+            return use.importer.add(
+                [use.roots.check_file_or_folder(Path(path)) for path in importing.paths_of(job)]
+            )
         case packing.KIND:
             return use.packer.add(job.payload["stick_id"])
         case templating.KIND:

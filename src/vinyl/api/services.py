@@ -17,6 +17,7 @@ from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.packing import Packer
 from vinyl.jobs.runner import Runner
 from vinyl.jobs.templating import Templater
+from vinyl.jobs.watching import Watcher
 from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
 from vinyl.library.likeness import AlikeFinder
@@ -63,6 +64,7 @@ class Services:
         self.runner = Runner(self.database, self.events)
         self.analyser = Analyser(self.database, self.waveforms, self._analysing)
         self.importer = Importer(self.database, self.roots, self._reading, self.analyser.begin)
+        self.watcher = Watcher(self.database, self.roots, self.importer)
         self.packer = Packer(self.database, self.quick)
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.templater = Templater(self.database)
@@ -73,8 +75,10 @@ class Services:
         self.runner.start()
         self.analyser.begin()
         self.importer.look_after_files()
+        self.watcher.start()
 
     def stop(self) -> None:
+        self.watcher.stop()
         self.runner.stop()
         for workers in (self._analysing, self._reading, self.quick):
             workers.stop()

@@ -7,10 +7,11 @@ import logging
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass
 from pathlib import Path
+from stat import S_ISREG
 
 from vinyl.core.errors import VinylError
 from vinyl.jobs.runner import Kind, Runner, Task
@@ -32,6 +33,7 @@ BATCH_S = 0.4
 LIMIT_S = 300.0
 AWAY_BATCH = 500
 CHANGED_SUBJECT = "Files that were changed since they were imported"
+NOT_READ = "Vinyl may not read this folder: check its permissions, then import it again."
 
 log = logging.getLogger("vinyl.importing")
 
@@ -55,6 +57,8 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
     file = Path(path)
     try:
         stat = file.stat()
+        if not S_ISREG(stat.st_mode):
+            return Examined(path, refused=("not audio", "This is no file but a pipe, a device or the like."))
         if known == (stat.st_size, stat.st_mtime_ns):
             return Examined(path, refused=("already here", "It was imported before and has not changed."))
         if file.suffix.lower() not in AUDIO_SUFFIXES:
@@ -87,13 +91,17 @@ class Importer:
         self._runner = runner
         runner.register(Kind(KIND, "file", KIND, self._step, can_pause=True))
 
-    def add(self, folder: Path) -> Job:
-        """Begin importing a folder (checked by the caller), or find the import of it that is going on."""
+    def add(self, paths: Sequence[Path], subject: str = "") -> Job:
+        """Begin importing files and folders (checked by the caller), or find the import of just these that is
+        going on.
+        """
         assert self._runner is not None, "the importer is registered before it is used"
+        wanted = [str(path) for path in paths]
         for job in self._runner.open_jobs(KIND):
-            if job.payload.get("folder") == str(folder):
+            if job.payload.get("paths") == wanted:
                 return job
-        return self._runner.add(KIND, str(folder), {"folder": str(folder)})
+        subject = subject or (wanted[0] if len(wanted) == 1 else f"{len(wanted)} files and folders")
+        return self._runner.add(KIND, subject, {"paths": wanted})
 
     def look_after_files(self) -> None:
         """In a thread of its own, look which known files are there and whether they are still the same."""
@@ -105,45 +113,31 @@ class Importer:
             if self._runner is not None:
                 self._runner.changed("tracks")
                 if changed:
-                    self._runner.add(KIND, CHANGED_SUBJECT, {"paths": changed})
+                    self.add([Path(path) for path in changed], CHANGED_SUBJECT)
         except Exception:
             log.exception("looking after files")
 
     def _step(self, task: Task) -> None:
-        files = self._files(task)
+        wanted = [Path(path) for path in paths_of(task.job)]
+        files, unread = _files_below(wanted)
+        for folder in unread:
+            note(self._database, task.job.id, ImportedFile(folder, "broken", NOT_READ, None))
         done = imports.done_paths(self._database.read(), task.job.id)
-        known = self._known(task)
-        task.progress(len(done), len(files))
+        known = imports.known_at(self._database.read(), [str(path) for path in wanted])
+        total = len(files) + len(unread)
+        task.progress(len(done), total)
         count = len(done)
         try:
             for batch in _batches(self._examine([f for f in files if f not in done], known, task)):
                 task.check()
                 self._store(task, batch)
                 count += len(batch)
-                task.progress(count, len(files), Path(batch[-1].path).name)
+                task.progress(count, total, Path(batch[-1].path).name)
         finally:
             self._workers.rest()
             self._on_added()
         outcomes = imports.outcomes_of(self._database.read(), task.job.id)
         task.keep_result({name.replace(" ", "_"): number for name, number in outcomes.items()})
-
-    def _files(self, task: Task) -> list[str]:
-        payload = task.job.payload
-        if "paths" in payload:
-            return list(payload["paths"])
-        folder = Path(payload["folder"])
-        if not folder.is_dir():
-            raise FolderError(
-                f"The import stopped: {folder} is not there (any more). What was added stays; import the "
-                f"folder "
-                "again to go on."
-            )
-        return [str(path) for path in walk_files(folder)]
-
-    def _known(self, task: Task) -> dict[str, tuple[int, int]]:
-        if "paths" in task.job.payload:
-            return {}
-        return imports.known_below(self._database.read(), str(task.job.payload["folder"]))
 
     def _examine(
         self, files: Iterable[str], known: dict[str, tuple[int, int]], task: Task
@@ -175,6 +169,32 @@ class Importer:
             words = str(error) if isinstance(error, VinylError) else storage_words(error)
             reason = words or f"It could not be kept ({type(error).__name__})."
             return note(self._database, job_id, ImportedFile(file.path, "broken", reason, None))
+
+
+def paths_of(job: Job) -> list[str]:
+    """What a job imports; a single folder was written otherwise once."""
+    return list(job.payload.get("paths") or [job.payload["folder"]])
+
+
+def _files_below(paths: Sequence[Path]) -> tuple[list[str], list[str]]:
+    """All files that are meant, each once, and the folders that cannot be read.
+
+    Raises:
+        FolderError: if one is not there any more.
+    """
+    files: dict[str, None] = {}
+    unread: list[str] = []
+    for path in paths:
+        if not path.exists():
+            raise FolderError(
+                f"The import stopped: {path} is not there (any more). What was added stays; import it again "
+                "to go on."
+            )
+        found = (
+            walk_files(path, lambda error: unread.append(str(error.filename))) if path.is_dir() else [path]
+        )
+        files.update(dict.fromkeys(str(file) for file in found))
+    return list(files), unread
 
 
 def find_changes(database: Database) -> list[str]:

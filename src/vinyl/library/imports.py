@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -55,6 +57,22 @@ def list_files(
     return [ImportedFile(**dict(row)) for row in rows]
 
 
+def paths_of(
+    connection: sqlite3.Connection, job_id: int, outcome: str | None, paths: Sequence[str]
+) -> list[str]:
+    """Files of an import with an outcome, or those of the given ones that it had."""
+    if outcome is not None:
+        rows = connection.execute(
+            "SELECT path FROM import_file WHERE job_id = ? AND outcome = ? ORDER BY path", (job_id, outcome)
+        )
+    else:
+        rows = connection.execute(
+            "SELECT path FROM import_file WHERE job_id = ? AND path IN (SELECT value FROM json_each(?))",
+            (job_id, json.dumps(list(paths))),
+        )
+    return [row[0] for row in rows]
+
+
 def note_file(connection: sqlite3.Connection, job_id: int, file: ImportedFile) -> None:
     connection.execute(
         "INSERT OR REPLACE INTO import_file (job_id, path, outcome, reason, track_id) VALUES (?, ?, ?, ?, ?)",
@@ -67,15 +85,27 @@ def done_paths(connection: sqlite3.Connection, job_id: int) -> set[str]:
     return {row[0] for row in connection.execute("SELECT path FROM import_file WHERE job_id = ?", (job_id,))}
 
 
-def known_below(connection: sqlite3.Connection, folder: str) -> dict[str, tuple[int, int]]:
-    """Size and time of change of every file below a folder that the library knows."""
-    prefix = folder.rstrip("/") + "/"
+def known_at(connection: sqlite3.Connection, paths: Sequence[str]) -> dict[str, tuple[int, int]]:
+    """Size and time of change of every file that the library knows at or below some paths."""
+    known: dict[str, tuple[int, int]] = {}
+    for path in paths:
+        prefix = path.rstrip("/") + "/"
+        for table in ("track", "track_copy"):
+            rows = connection.execute(
+                f"SELECT path, size_bytes, modified_ns FROM {table} WHERE path = ? OR substr(path, 1, ?) = ?",
+                (path, len(prefix), prefix),
+            )
+            known |= {row["path"]: (row["size_bytes"], row["modified_ns"]) for row in rows}
+    return known
+
+
+def refused_at(connection: sqlite3.Connection) -> dict[str, float]:
+    """When each file that could not be imported was last looked at, in seconds since 1970."""
     rows = connection.execute(
-        """SELECT path, size_bytes, modified_ns FROM track WHERE substr(path, 1, ?1) = ?2
-           UNION ALL SELECT path, size_bytes, modified_ns FROM track_copy WHERE substr(path, 1, ?1) = ?2""",
-        (len(prefix), prefix),
+        """SELECT f.path, max(unixepoch(j.made_at)) FROM import_file f JOIN job j ON j.id = f.job_id
+           WHERE f.outcome IN ('broken', 'not audio') GROUP BY f.path"""
     )
-    return {row["path"]: (row["size_bytes"], row["modified_ns"]) for row in rows}
+    return {row[0]: float(row[1]) for row in rows}
 
 
 def known_tracks(connection: sqlite3.Connection) -> list[KnownFile]:

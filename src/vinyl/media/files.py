@@ -5,7 +5,7 @@ there.
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -49,6 +49,13 @@ class AllowedRoots:
             )
         return real
 
+    def check_file_or_folder(self, path: Path) -> Path:
+        """Like check, for something that must be there."""
+        real = self.check(path)
+        if not real.exists():
+            raise FolderError(f"There is nothing at {real}.")
+        return real if real.is_file() else self.check_folder(real)
+
     def check_folder(self, path: Path) -> Path:
         """Like check, for a folder that must be there and readable."""
         real = self.check(path)
@@ -82,9 +89,13 @@ def count_audio(folder: Path) -> int:
         )
 
 
-def walk_files(folder: Path) -> Iterator[Path]:
-    """All visible files below a folder, in a stable order, not following links to folders."""
-    for parent, folders, names in os.walk(folder, onerror=None):
+def walk_files(folder: Path, on_error: Callable[[OSError], None] = lambda error: None) -> Iterator[Path]:
+    """All visible files below a folder, in a stable order, not following links to folders.
+
+    Args:
+        on_error: is told of each folder that cannot be read; the walk goes on.
+    """
+    for parent, folders, names in os.walk(folder, onerror=on_error):
         folders[:] = sorted(name for name in folders if not name.startswith("."))
         for name in sorted(names, key=lambda name: Path(name).stem):
             path = Path(parent) / name

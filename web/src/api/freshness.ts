@@ -24,7 +24,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   templates: [["templates"], ["template preview"]],
   colours: [["cue-colours"]],
   rules: [["finish-rules"], ["value-rules"], ["tracks"]],
-  imports: [["imports"], ["offered"]],
+  imports: [["imports"], ["offered"], ["watched"]],
   undo: [["undo"]],
   all: [[]],
 };

@@ -165,6 +165,10 @@ export const importsQuery = queryOptions({
   queryKey: ["imports"],
   queryFn: () => unwrap(client.GET("/api/imports")),
 });
+export const watchedQuery = queryOptions({
+  queryKey: ["watched"],
+  queryFn: () => unwrap(client.GET("/api/watched")),
+});
 export const offeredQuery = queryOptions({
   queryKey: ["offered"],
   queryFn: () => unwrap(client.GET("/api/offered")),

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.shared import Model
+from vinyl.library.imports import Outcome
 
 
 class FolderOut(Model):
@@ -27,8 +28,36 @@ class OfferedFolder(Model):
     imported: bool
 
 
+PathText = Annotated[str, Field(min_length=1, max_length=4096)]
+
+
 class ImportIn(Model):
-    folder: Annotated[str, Field(min_length=1, max_length=4096)]
+    """Files and folders to import."""
+
+    paths: Annotated[list[PathText], Field(min_length=1, max_length=10_000)]
+
+
+class AgainIn(Model):
+    """Which files of an import to try again: all of an outcome, or these."""
+
+    outcome: Outcome | None = None
+    paths: Annotated[list[PathText], Field(max_length=10_000, default_factory=list)]
+
+
+class WatchedIn(Model):
+    folders: Annotated[list[PathText], Field(max_length=100)]
+
+
+class WatchedOut(Model):
+    """A watched folder; ``there`` is False while its drive is away."""
+
+    path: str
+    there: bool
+
+
+class WatchedList(Model):
+    folders: list[WatchedOut]
+    problem: str
 
 
 class Outcomes(Model):

@@ -12,13 +12,16 @@ import { JobLine } from "../../components/job-line";
 import { FIGURES } from "../../theme";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
+import { Watched } from "./watched";
 
 export function ArrivalsPage() {
   const imports = useQuery(importsQuery).data;
   const jobs = useQuery(jobsQuery).data ?? [];
   const [chosen, setChosen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
-  const start = useChange((folder: string) => unwrap(client.POST("/api/imports", { body: { folder } })));
+  const start = useChange((folder: string) =>
+    unwrap(client.POST("/api/imports", { body: { paths: [folder] } })),
+  );
   const add = (folder: string) => start.mutate(folder, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   const analysis = jobs.find((job) => job.kind === "analysis");
@@ -39,13 +42,16 @@ export function ArrivalsPage() {
         })}
       >
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
+        <Watched />
         {shown.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
         <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
       </Box>
-      {run ? <ImportReport key={run.id} run={run} /> : <NothingYet />}
-      {choosing && <FolderChooser onChoose={add} onClose={() => setChoosing(false)} />}
+      {run ? <ImportReport key={run.id} run={run} onAgain={setChosen} /> : <NothingYet />}
+      {choosing && (
+        <FolderChooser action="Add this folder" onChoose={add} onClose={() => setChoosing(false)} />
+      )}
     </Box>
   );
 }
@@ -107,7 +113,7 @@ function Offered({ onAdd, onChoose, busy }: OfferedProps) {
           </Button>
         </Box>
       ))}
-      <Button onClick={onChoose}>Choose another folder…</Button>
+      <Button onClick={onChoose}>{offered.length ? "Choose another folder…" : "Choose a folder…"}</Button>
     </Box>
   );
 }

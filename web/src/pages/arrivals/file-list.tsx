@@ -1,5 +1,5 @@
 /** The files of an import with their outcomes and reasons; any number of them. */
-import { Box } from "@mui/material";
+import { Box, Button } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
@@ -15,7 +15,14 @@ export const MARKS: Record<File["outcome"], string> = {
   broken: "×",
 };
 
-export function FileList({ files, more, onMore }: { files: File[]; more: boolean; onMore: () => void }) {
+interface Props {
+  files: File[];
+  more: boolean;
+  onMore: () => void;
+  onAgain: (path: string) => void;
+}
+
+export function FileList({ files, more, onMore, onAgain }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: files.length,
@@ -54,7 +61,7 @@ export function FileList({ files, more, onMore }: { files: File[]; more: boolean
                   transform: `translateY(${item.start}px)`,
                 }}
               >
-                <FileRow file={file} />
+                <FileRow file={file} onAgain={onAgain} />
               </Box>
             )
           );
@@ -64,7 +71,7 @@ export function FileList({ files, more, onMore }: { files: File[]; more: boolean
   );
 }
 
-function FileRow({ file }: { file: File }) {
+function FileRow({ file, onAgain }: { file: File; onAgain: (path: string) => void }) {
   const cut = file.path.lastIndexOf("/") + 1;
   const name = file.path.slice(cut);
   return (
@@ -100,6 +107,15 @@ function FileRow({ file }: { file: File }) {
       </Box>
       <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
         {file.reason || file.path.slice(0, cut)}
+        {file.outcome === "broken" && (
+          <Button
+            onClick={() => onAgain(file.path)}
+            aria-label={`Try ${name} again`}
+            sx={{ ml: 1, py: 0, px: 0.7, fontSize: "0.72rem" }}
+          >
+            Try again
+          </Button>
+        )}
       </Box>
     </Box>
   );

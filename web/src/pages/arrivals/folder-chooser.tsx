@@ -20,11 +20,12 @@ import { FIGURES } from "../../theme";
 type Listing = Schema["FolderListing"];
 
 interface Props {
+  action: string;
   onChoose: (folder: string) => void;
   onClose: () => void;
 }
 
-export function FolderChooser({ onChoose, onClose }: Props) {
+export function FolderChooser({ action, onChoose, onClose }: Props) {
   const [path, setPath] = useState<string | null>(null);
   const query = useFolder(path);
   const first = useFolder(null).data;
@@ -58,7 +59,7 @@ export function FolderChooser({ onChoose, onClose }: Props) {
         </Box>
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="contained" color="error" disabled={!listing || query.isError} onClick={choose}>
-          Add this folder
+          {action}
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,7 +1,8 @@
 /** What became of each file of one import. */
-import { Alert, Box, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Alert, Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { counted, useChange } from "../../api/changes";
 import { client, unwrap, type ImportRun, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
 import { FileList, MARKS } from "./file-list";
@@ -9,8 +10,16 @@ import { FileList, MARKS } from "./file-list";
 type Outcome = Schema["ImportedFileOut"]["outcome"];
 const PAGE = 500;
 
-export function ImportReport({ run }: { run: ImportRun }) {
+interface Props {
+  run: ImportRun;
+  /** Another import has been begun. */
+  onAgain: (id: number) => void;
+}
+
+export function ImportReport({ run, onAgain }: Props) {
   const [only, setOnly] = useState<Outcome | null>(null);
+  const again = useAgain(run, onAgain);
+  const copy = useCopy(run, only);
   const query = useFiles(run, only);
   const files = query.data?.pages.flat() ?? [];
   return (
@@ -26,24 +35,63 @@ export function ImportReport({ run }: { run: ImportRun }) {
             overflowWrap: "anywhere",
           }}
         >
-          {run.folder}
+          {run.folder.includes("/") && run.folder}
         </Box>
         {run.error && (
           <Alert severity="error" sx={{ mb: 1.5 }}>
             {run.error}
           </Alert>
         )}
-        <OutcomeChoice run={run} only={only} onChange={setOnly} />
+        <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+          <OutcomeChoice run={run} only={only} onChange={setOnly} />
+          <Box sx={{ flex: 1 }} />
+          <Button disabled={!run.done || copy.isPending} onClick={() => copy.mutate(undefined)}>
+            Copy the list
+          </Button>
+          {run.outcomes.broken > 0 && (
+            <Button disabled={again.isPending} onClick={() => again.mutate({ outcome: "broken" })}>
+              Try broken ones again
+            </Button>
+          )}
+        </Box>
       </Box>
-      <FileList files={files} more={query.hasNextPage} onMore={() => void query.fetchNextPage()} />
       {!files.length && !query.isPending && (
         <Box sx={{ px: 3, color: "text.secondary" }}>
-          {!run.finished_at && !run.done
-            ? "Looking at the first files…"
-            : "There are no files in this folder."}
+          {!run.finished_at && !run.done ? "Looking at the first files…" : "There are no files here."}
         </Box>
       )}
+      <FileList
+        files={files}
+        more={query.hasNextPage}
+        onMore={() => void query.fetchNextPage()}
+        onAgain={(path) => again.mutate({ paths: [path] })}
+      />
     </Box>
+  );
+}
+
+function useAgain(run: ImportRun, onAgain: Props["onAgain"]) {
+  const change = useChange((body: Schema["AgainIn"]) =>
+    unwrap(client.POST("/api/imports/{job_id}/again", { params: { path: { job_id: run.id } }, body })),
+  );
+  const mutate = (body: Schema["AgainIn"]) => change.mutate(body, { onSuccess: (made) => onAgain(made.id) });
+  return { isPending: change.isPending, mutate };
+}
+
+/** The list as text, a line a file, onto the clipboard. */
+function useCopy(run: ImportRun, outcome: Outcome | null) {
+  return useChange(
+    async () => {
+      const text = await unwrap(
+        client.GET("/api/imports/{job_id}/report", {
+          params: { path: { job_id: run.id }, query: { outcome } },
+          parseAs: "text",
+        }),
+      );
+      await navigator.clipboard.writeText(text);
+      return text.split("\n").length - 1;
+    },
+    (lines) => `${counted(lines, "line")} copied.`,
   );
 }
 
