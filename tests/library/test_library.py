@@ -11,7 +11,7 @@ from tests.library.making import new_track
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.conditions import AllOf
-from vinyl.library import analyses, crates, cues, find, grids, locks, tracks, undo, values
+from vinyl.library import analyses, crates, cues, find, grids, locks, repairs, tracks, undo, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -131,3 +131,25 @@ def test_what_a_lock_holds_outlives_new_tags_and_comes_free_again(database: Data
         locks.set_lock(connection, [1], "tags", False)
         free = tracks.get_track(connection, 1)
         assert (free["title"], free["artist"], free["rating"]) == ("Other", "Else", 5)
+
+
+def test_texts_in_a_wrong_encoding_are_repaired_by_hand_in_one_step(database: Database) -> None:
+    wrong = {
+        "title": "灯台の朝".encode().decode("latin-1"),
+        "artist": "Хвилі".encode("cp1251").decode("latin-1"),
+    }
+    with database.write() as connection:
+        one, locked = (new_track(connection, name, **wrong) for name in ("One", "Two"))  # type: ignore[arg-type]
+        locks.set_lock(connection, [locked], "tags", True)
+    with database.write("Repair") as connection:
+        found = repairs.find_repairs(connection, [1, one, locked, 999])
+        assert [(each.track_id, each.field, each.after, each.encoding) for each in found] == [
+            (one, "artist", "Хвилі", "Windows-1251"),
+            (one, "title", "灯台の朝", "UTF-8"),
+        ]
+        repairs.keep_repairs(connection, found)
+        assert repairs.find_repairs(connection, [one]) == []
+    assert (row := tracks.get_track(database.read(), one))["title"] == "灯台の朝" and row["artist"] == "Хвилі"
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert tracks.get_track(database.read(), one)["title"] == wrong["title"]

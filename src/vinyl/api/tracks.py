@@ -15,8 +15,11 @@ from vinyl.api.models.tracks import (
     IdsOut,
     IndexOut,
     LocksIn,
+    ManyIn,
     RatedOut,
     RatingIn,
+    RepairOut,
+    RepairsOut,
     RowsIn,
     TrackOut,
     WhereIn,
@@ -27,7 +30,7 @@ from vinyl.api.services import Use
 from vinyl.core.cues.proposals import still_open
 from vinyl.core.likeness.index import Question
 from vinyl.jobs.packing import sleeve_of
-from vinyl.library import analyses, crates, cues, find, grids, imports, locks, routes, tracks
+from vinyl.library import analyses, crates, cues, find, grids, imports, locks, repairs, routes, tracks
 from vinyl.library.errors import NotFoundError
 from vinyl.library.find import Order
 from vinyl.library.likeness import compare_tracks
@@ -37,6 +40,7 @@ MOST_FRAMES = 60 * RATE_HZ
 PICTURE_PIXELS = 400
 PICTURE_LIMIT_S = 20.0
 MOST_ALIKE = 5
+MOST_REPAIRS_SHOWN = 200
 
 router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 
@@ -82,6 +86,24 @@ def rate_tracks(use: Use, rating: RatingIn) -> RatedOut:
         locked = tracks.rate(connection, there, rating.stars)
     use.changed("tracks", "undo", track_ids=tuple(rating.ids))
     return RatedOut(rated=len(there) - locked, locked=locked)
+
+
+@router.post("/repairs")
+def preview_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
+    """Texts of tracks that were read in a wrong encoding, and what they were meant to be."""
+    found = repairs.find_repairs(use.database.read(), wanted.ids)
+    shown = [RepairOut.model_validate(repair) for repair in found[:MOST_REPAIRS_SHOWN]]
+    return RepairsOut(repairs=shown, total=len(found))
+
+
+@router.post("/repairs/apply")
+def apply_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
+    """Set what the texts were meant to be, by hand; the files stay as they are."""
+    with use.database.write(f"Repair the texts of {_many(wanted.ids)}") as connection:
+        found = repairs.find_repairs(connection, wanted.ids)
+        repairs.keep_repairs(connection, found)
+    use.changed("tracks", "undo", track_ids=tuple({repair.track_id for repair in found}))
+    return RepairsOut(repairs=[], total=len(found))
 
 
 @router.put("/locks", status_code=204)

@@ -8,6 +8,7 @@ import { useRate } from "../api/changes";
 import type { SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
+import { RepairDialog } from "./repair-dialog";
 import { TemplateDialog } from "./template-dialog";
 import { COLUMNS, leftOut, PLACE_REM } from "./track-columns";
 import { Head, HEAD } from "./track-table-head";
@@ -46,6 +47,7 @@ export function TrackTable(props: TrackTableProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const room = useWidth(scroller);
   const [templateFor, setTemplateFor] = useState<number[] | null>(null);
+  const [repairing, setRepairing] = useState<number[] | null>(null);
   const rows: Rows = useVirtualizer({
     count: source.total ?? 0,
     getScrollElement: () => scroller.current,
@@ -59,6 +61,7 @@ export function TrackTable(props: TrackTableProps) {
     page: () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1),
     reveal: (place) => rows.scrollToIndex(place),
     useTemplate: setTemplateFor,
+    repair: setRepairing,
   });
   const active = selection.focus >= 0 ? rowName(selection.focus) : undefined;
   return (
@@ -76,6 +79,7 @@ export function TrackTable(props: TrackTableProps) {
       >
         <Body {...props} rows={rows} height={height} room={room} />
       </Box>
+      {repairing && <RepairDialog ids={repairing} onClose={() => setRepairing(null)} />}
       {templateFor && <TemplateDialog ids={templateFor} onClose={() => setTemplateFor(null)} />}
     </Box>
   );

@@ -10,6 +10,7 @@ interface Hands {
   page: () => number;
   reveal: (place: number) => void;
   useTemplate: (ids: number[]) => void;
+  repair: (ids: number[]) => void;
 }
 
 export function useTableKeys(props: TrackTableProps, hands: Hands): void {
@@ -36,6 +37,7 @@ export function useTableKeys(props: TrackTableProps, hands: Hands): void {
   });
   useKeys(lists.crate, () => selection.ids.size && onPutIntoCrate(chosen()));
   useKeys(lists.template, () => selection.ids.size && hands.useTemplate(chosen()));
+  useKeys(lists.repair, () => selection.ids.size && hands.repair(chosen()));
   useKeys(lists.rate, (e) => {
     if (selection.ids.size) rate.mutate({ ids: chosen(), stars: Number(e.key) });
   });

@@ -8,8 +8,10 @@ from pydantic import Field
 
 from vinyl.api.models.conditions import ConditionIn
 from vinyl.api.models.shared import Id, Ids, Model, Part, Source
+from vinyl.core.encodings import Encoding
 from vinyl.core.quality.findings import Kind as FindingKind
 from vinyl.library.find import SortName
+from vinyl.library.values import Field as ValueField
 
 
 class FindingOut(Model):
@@ -101,6 +103,28 @@ class IndexOut(Model):
     month: dict[str, int]
     rating: dict[int, int]
     energy: dict[int, int]
+
+
+class ManyIn(Model):
+    ids: Ids
+
+
+class RepairOut(Model):
+    """A text as it is and as it was meant, and the encoding it was written in."""
+
+    track_id: int
+    title: str
+    field: ValueField
+    before: str
+    after: str
+    encoding: Encoding
+
+
+class RepairsOut(Model):
+    """The first repairs, and how many there are in all."""
+
+    repairs: list[RepairOut]
+    total: int
 
 
 class RatingIn(Model):

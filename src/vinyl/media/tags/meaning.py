@@ -12,14 +12,19 @@ STAR_STEPS = (1, 64, 128, 196, 255)
 LARGEST_GAIN_DB = 64.0
 # A word for energy, then its number: from 1 to 10, or from 11 to 100.
 ENERGY_WORD = re.compile(r"\benergy\s*(?:level)?\s*[:=-]?\s*(\d{1,3})\b", re.IGNORECASE)
+BLANKS = re.compile(r"[\x00-\x20\x7f]+")
 GAIN = re.compile(r"\s*([+-]?\d+(?:[.,]\d+)?)\s*(?:dB)?\s*", re.IGNORECASE)
 YES, NO = frozenset({"1", "true", "yes", "explicit"}), frozenset({"0", "false", "no", "clean", "2"})
 LIST_SEPARATOR = "; "
 
 
 def clean(text: str) -> str:
-    """Text on one line, without control characters and doubled blanks."""
-    return " ".join("".join(" " if ord(c) < 32 or 127 <= ord(c) < 160 else c for c in text).split())
+    """Text on one line, without control characters of ASCII and doubled blanks.
+
+    Those from 128 on stay: they are letters of an encoding that was not the one it was read in
+    (vinyl.core.encodings).
+    """
+    return BLANKS.sub(" ", text).strip(" ")
 
 
 def joined(texts: Iterable[object]) -> str:
