@@ -71,6 +71,15 @@ def test_lossy_sound_in_a_lossless_file_is_told_with_its_rate(
     assert "lossy before" not in {finding.kind for finding in own}, "the lossy file itself is honest"
 
 
+def test_lossy_sound_is_told_though_it_was_clipped_when_it_was_decoded(
+    clean: Samples, tmp_path: Path
+) -> None:
+    lossy = tmp_path / "loud.mp3"
+    encode(np.clip(3.0 * clean, -1, 1), RATE_HZ, lossy, "mp3")
+    told = kinds(np.clip(1.5 * decode(lossy).samples, -1, 1))
+    assert {"clipped", "lossy before"} <= told.keys()
+
+
 def test_clean_and_dull_music_raise_no_alarm(clean: Samples) -> None:
     assert kinds(clean) == {}
     spectrum = np.fft.rfft(clean, axis=1)

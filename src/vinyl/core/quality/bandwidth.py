@@ -15,8 +15,9 @@ WINDOW = 4096
 STEP_S = 0.5
 # Bins that are looked at together (108 Hz at 44.1 kHz).
 GROUP = 10
-# A tenth of the frames reaches at least so high: encoders cut all of them off alike.
-QUANTILE = 0.9
+# A tenth, a half and most of the frames reach at least so high: encoders cut all of them off alike, but where
+# loud ones were clipped afterwards only the quieter show it.
+QUANTILES = (0.9, 0.5, 0.2)
 # Groups on either side of an edge whose levels are compared, and those next to it that are left out.
 AROUND, LEFT_OUT = 14, 2
 LEAST_GROUPS = 5
@@ -60,8 +61,9 @@ class BandwidthMeter:
         """The edge that an encoder has left, if there is one."""
         if not self._levels:
             return None
-        levels = np.quantile(np.concatenate(self._levels).astype(np.float64), QUANTILE, axis=0)
-        return find_edge(levels, GROUP * self._rate_hz / WINDOW)
+        levels = np.quantile(np.concatenate(self._levels).astype(np.float64), QUANTILES, axis=0)
+        group_hz = GROUP * self._rate_hz / WINDOW
+        return next((edge for level in levels if (edge := find_edge(level, group_hz))), None)
 
 
 def find_edge(levels_db: NDArray[np.float64], group_hz: float) -> Edge | None:

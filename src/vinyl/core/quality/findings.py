@@ -25,7 +25,7 @@ ONE_SIDED = 3e-6
 # Correlation below which bass is lost when both sides are played as one.
 OPPOSED = -0.4
 # The last sound, in shares of the usual one, and how near to the very end, for an end that comes too early.
-CUT_SHARE = 0.7
+CUT_SHARE = 0.9
 CUT_S = 0.02
 LOSSLESS = frozenset({"flac", "alac"})
 
