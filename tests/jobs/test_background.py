@@ -184,6 +184,39 @@ def test_a_template_on_thousands_of_tracks_is_a_job_that_one_step_takes_back(hou
     assert read.execute("SELECT count(*) FROM cue").fetchone()[0] == 0
 
 
+def test_tags_are_read_again_after_showing_what_is_different_and_taken_back_in_one_step(house: House) -> None:
+    songs = {
+        name: house.song(name, bpm=120.0 + number) for number, name in enumerate(("One", "Two", "Three"))
+    }
+    house.bring_in()
+    ids = {name: row["id"] for name, row in house.rows().items()}
+    stats = {name: song.stat() for name, song in songs.items()}
+    write_tags(songs["One"], Tags("One", "Kelp Union", comment="Energy 8"))
+    with house.database.write() as connection:
+        values.put(connection, [ids["One"]], "by hand", {"comment": Value("mine")})
+    songs["Three"].unlink()
+    read, rereader = house.database.read(), house.services.rereader
+    wanted = [*ids.values(), 4711]
+    different = {(each.field, each.before, each.after) for each in rereader.differences(wanted)}
+    assert different >= {
+        ("artist", None, "Kelp Union"),
+        ("energy", None, "80"),
+        ("comment", None, "Energy 8"),
+    }
+    assert songs["Two"].stat() == stats["Two"], "nothing was written"
+    job = house.wait(rereader.add(wanted))
+    assert job.result == {"tracks": 1}
+    assert [(each.track_id, "not there" in each.reason) for each in jobs.list_failures(read, job.id)] == [
+        (ids["Three"], True)
+    ]
+    row = tracks.get_track(read, ids["One"])
+    assert (row["artist"], row["comment"]) == ("Kelp Union", "mine"), "what was done by hand goes on to win"
+    assert not rereader.differences([ids["One"]])
+    with house.database.write() as connection:
+        assert undo.step_back(connection, "undo") == "Take in the tags of 4 tracks"
+    assert tracks.get_track(read, ids["One"])["artist"] == ""
+
+
 def test_a_folder_that_is_gone_fails_in_words(house: House) -> None:
     job = house.services.importer.add([house.music / "nowhere"])
     assert "is not there" in (house.wait(job, "failed").error or "")

@@ -28,7 +28,7 @@ from vinyl.library.jobs import Job
 from vinyl.library.routes import Route
 
 PAUSABLE = frozenset({"analysis", "import"})
-REPEATABLE = frozenset({"analysis", "import", "pack", "template"})
+REPEATABLE = frozenset({"analysis", "import", "pack", "tags", "template"})
 # Long lists of ids are the server's own affair.
 LONGEST_PAYLOAD = 20
 PLAIN = tuple(

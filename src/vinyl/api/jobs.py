@@ -11,7 +11,7 @@ from fastapi.responses import FileResponse
 from vinyl.api.convert import job_out
 from vinyl.api.models.jobs import FailureOut, JobOut
 from vinyl.api.services import Services, Use
-from vinyl.jobs import analysing, importing, packing, templating
+from vinyl.jobs import analysing, importing, packing, rereading, templating
 from vinyl.library import jobs, templates, tracks
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
@@ -96,6 +96,8 @@ def _again(use: Services, job: Job) -> Job:
             )
         case packing.KIND:
             return use.packer.add(job.payload["stick_id"])
+        case rereading.KIND:
+            return use.rereader.add(job.payload["track_ids"])
         case templating.KIND:
             template = templates.get_template(use.database.read(), job.payload["template_id"])
             return use.templater.add(template, job.payload["track_ids"])

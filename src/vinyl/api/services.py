@@ -15,6 +15,7 @@ from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.packing import Packer
+from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
 from vinyl.jobs.templating import Templater
 from vinyl.jobs.watching import Watcher
@@ -68,7 +69,8 @@ class Services:
         self.packer = Packer(self.database, self.quick)
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.templater = Templater(self.database)
-        for part in (self.analyser, self.importer, self.packer, self.listener, self.templater):
+        self.rereader = Rereader(self.database, self.roots, self.quick)
+        for part in (self.analyser, self.importer, self.packer, self.listener, self.templater, self.rereader):
             part.register(self.runner)
 
     def start(self) -> None:

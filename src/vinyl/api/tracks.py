@@ -7,10 +7,13 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
-from vinyl.api.convert import cue_out, grid_out, heard_out, proposals_out, route_out, tracks_out
+from vinyl.api.convert import cue_out, grid_out, heard_out, job_out, proposals_out, route_out, tracks_out
 from vinyl.api.models.conditions import to_core
 from vinyl.api.models.crates import CrateName
+from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.tracks import (
+    DifferenceOut,
+    DifferencesOut,
     FindIn,
     IdsOut,
     IndexOut,
@@ -41,6 +44,8 @@ PICTURE_PIXELS = 400
 PICTURE_LIMIT_S = 20.0
 MOST_ALIKE = 5
 MOST_REPAIRS_SHOWN = 200
+MOST_REREAD = 200
+LONGEST_SHOWN = 200
 
 router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 
@@ -86,6 +91,35 @@ def rate_tracks(use: Use, rating: RatingIn) -> RatedOut:
         locked = tracks.rate(connection, there, rating.stars)
     use.changed("tracks", "undo", track_ids=tuple(rating.ids))
     return RatedOut(rated=len(there) - locked, locked=locked)
+
+
+@router.post("/tags/differences")
+def tag_differences(use: Use, wanted: ManyIn) -> DifferencesOut:
+    """What the files of the first of these tracks say that is not what was read of them before."""
+    looked_at = wanted.ids[:MOST_REREAD]
+    found = use.rereader.differences(looked_at)
+    titles = {row["id"]: row["title"] for row in find.get_rows(use.database.read(), looked_at)}
+    return DifferencesOut(
+        differences=[
+            DifferenceOut(
+                track_id=each.track_id,
+                title=titles.get(each.track_id, ""),
+                field=each.field,
+                before=_short(each.before),
+                after=_short(each.after),
+            )
+            for each in found
+        ],
+        more=len(wanted.ids) - len(looked_at),
+    )
+
+
+@router.post("/tags/again", status_code=202)
+def read_tags_again(use: Use, wanted: ManyIn) -> JobOut:
+    """Take in what the files of tracks say now, in the background; what was set by hand or is locked goes on
+    to win.
+    """
+    return job_out(use.rereader.add(wanted.ids))
 
 
 @router.post("/repairs")
@@ -210,6 +244,10 @@ def get_picture(use: Use, track_id: int) -> Response:
 
 def _order(wanted: FindIn) -> Order:
     return Order(wanted.sort, wanted.descending, wanted.crate_id)
+
+
+def _short(text: str | None) -> str | None:
+    return text and text[:LONGEST_SHOWN]
 
 
 def _many(ids: list[int]) -> str:

@@ -69,10 +69,19 @@ def replace_file(connection: sqlite3.Connection, track_id: int, facts: FileFacts
     flat.settle(connection, [track_id], ["facts"])
 
 
-def keep_said(connection: sqlite3.Connection, track_id: int, said: Said) -> list[Field]:
-    """Keep what a file says of itself in place of what it said before; returns the fields that are different
-    now.
-    """
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """A value of a file that is not what was read of it before; None where there is none."""
+
+    track_id: int
+    source: Source
+    field: Field
+    before: str | None
+    after: str | None
+
+
+def differences(connection: sqlite3.Connection, track_id: int, said: Said) -> list[Difference]:
+    """What a file says that is not what the library has of it."""
     before: dict[tuple[Source, Field], str | None] = {
         (each.source, each.field): each.value.text
         for each in values.sources_of(connection, track_id)
@@ -81,11 +90,22 @@ def keep_said(connection: sqlite3.Connection, track_id: int, said: Said) -> list
     now_said = {
         (source, field): text for source, tags in said.by_source().items() for field, text in tags.items()
     }
-    different = sorted({key for key in {*before, *now_said} if before.get(key) != now_said.get(key)})
-    for source, field in different:
-        text = now_said.get((source, field))
-        values.put(connection, [track_id], source, {field: None if text is None else Value(text)})
-    changed = list(dict.fromkeys(field for _, field in different))
+    return [
+        Difference(track_id, source, field, before.get((source, field)), now_said.get((source, field)))
+        for source, field in sorted({*before, *now_said})
+        if before.get((source, field)) != now_said.get((source, field))
+    ]
+
+
+def keep_said(connection: sqlite3.Connection, track_id: int, said: Said) -> list[Field]:
+    """Keep what a file says of itself in place of what it said before; returns the fields that are different
+    now.
+    """
+    different = differences(connection, track_id, said)
+    for each in different:
+        value = None if each.after is None else Value(each.after)
+        values.put(connection, [track_id], each.source, {each.field: value})
+    changed = list(dict.fromkeys(each.field for each in different))
     flat.settle(connection, [track_id], changed)
     return changed
 

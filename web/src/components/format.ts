@@ -47,3 +47,15 @@ export function ago(iso: string): string {
   if (seconds < 86400) return `${Math.round(seconds / 3600)} h ago`;
   return day(iso);
 }
+
+/** Values that are called otherwise on the screen. */
+const FIELD_NAMES: Record<string, string> = {
+  genre: "style",
+  catalogue: "catalogue number",
+  isrc: "ISRC",
+  plays: "play count",
+  gain: "gain to the usual loudness, dB",
+  chapters: "chapter marks",
+};
+
+export const fieldName = (field: string): string => FIELD_NAMES[field] ?? field;

@@ -17,7 +17,10 @@ const VERBS: Record<Job["kind"], string> = {
   route: "Hearing a route",
   "route export": "Writing a route",
   template: "Using a",
+  tags: "Reading the tags of",
 };
+/** Work whose name does not stand well after "Cancel". */
+const PLAIN: readonly Job["kind"][] = ["template", "tags"];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
@@ -57,7 +60,7 @@ export function JobLine({ job }: { job: Job }) {
           {job.state === "paused" && <Button onClick={() => act.resume.mutate(job)}>Go on</Button>}
           {isOpen(job) && (
             <Button onClick={() => act.cancel.mutate(job)} aria-label={`Cancel ${nameOf(job)}`}>
-              Cancel {VERBS[job.kind].toLowerCase()}
+              Cancel {!PLAIN.includes(job.kind) && VERBS[job.kind].toLowerCase()}
             </Button>
           )}
           {job.can_retry && <Button onClick={() => act.retry.mutate(job)}>Try again</Button>}

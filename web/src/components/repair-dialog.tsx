@@ -2,10 +2,9 @@
 import { Box, DialogContentText } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap, type Schema } from "../api/client";
+import { client, unwrap } from "../api/client";
+import { BeforeAfter } from "./before-after";
 import { FormDialog } from "./form-dialog";
-
-type Repair = Schema["RepairOut"];
 
 export function RepairDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
   const found = useQuery({
@@ -27,7 +26,12 @@ export function RepairDialog({ ids, onClose }: { ids: number[]; onClose: () => v
       onClose={onClose}
     >
       {repairs.map((repair) => (
-        <Line key={`${repair.track_id} ${repair.field}`} repair={repair} />
+        <BeforeAfter
+          key={`${repair.track_id} ${repair.field}`}
+          {...repair}
+          title={ids.length > 1 ? repair.title : undefined}
+          note={repair.encoding}
+        />
       ))}
       {total > repairs.length && <Box sx={{ py: 0.6 }}>and {total - repairs.length} more</Box>}
       <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
@@ -37,27 +41,5 @@ export function RepairDialog({ ids, onClose }: { ids: number[]; onClose: () => v
             : "All texts of these tracks read as they were meant, were set by hand, or are locked.")}
       </DialogContentText>
     </FormDialog>
-  );
-}
-
-function Line({ repair }: { repair: Repair }) {
-  return (
-    <Box
-      sx={{
-        ...{ display: "grid", gridTemplateColumns: "90px 1fr 1fr 120px", gap: 1.5, alignItems: "baseline" },
-        ...{
-          borderBottom: 1,
-          borderColor: "divider",
-          py: 0.5,
-          fontSize: "0.88rem",
-          overflowWrap: "anywhere",
-        },
-      }}
-    >
-      <Box sx={{ color: "text.secondary" }}>{repair.field === "genre" ? "style" : repair.field}</Box>
-      <Box sx={{ color: "text.secondary" }}>{repair.before}</Box>
-      <Box sx={{ fontWeight: 600 }}>{repair.after}</Box>
-      <Box sx={{ color: "text.secondary", fontSize: "0.78rem" }}>{repair.encoding}</Box>
-    </Box>
   );
 }

@@ -9,6 +9,7 @@ import type { SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
 import { RepairDialog } from "./repair-dialog";
+import { RereadDialog } from "./reread-dialog";
 import { TemplateDialog } from "./template-dialog";
 import { COLUMNS, leftOut, PLACE_REM } from "./track-columns";
 import { Head, HEAD } from "./track-table-head";
@@ -37,6 +38,12 @@ export interface TrackTableProps {
   view: string;
 }
 
+/** A dialog about the chosen tracks. */
+interface Asked {
+  what: (props: { ids: number[]; onClose: () => void }) => React.ReactNode;
+  ids: number[];
+}
+
 type Rows = Virtualizer<HTMLDivElement, Element>;
 const NONE: readonly string[] = [];
 
@@ -46,8 +53,7 @@ export function TrackTable(props: TrackTableProps) {
   const height = size === "large" ? 52 : 38;
   const scroller = useRef<HTMLDivElement>(null);
   const room = useWidth(scroller);
-  const [templateFor, setTemplateFor] = useState<number[] | null>(null);
-  const [repairing, setRepairing] = useState<number[] | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
   const rows: Rows = useVirtualizer({
     count: source.total ?? 0,
     getScrollElement: () => scroller.current,
@@ -60,8 +66,9 @@ export function TrackTable(props: TrackTableProps) {
   useTableKeys(props, {
     page: () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1),
     reveal: (place) => rows.scrollToIndex(place),
-    useTemplate: setTemplateFor,
-    repair: setRepairing,
+    useTemplate: (ids) => setAsked({ what: TemplateDialog, ids }),
+    repair: (ids) => setAsked({ what: RepairDialog, ids }),
+    reread: (ids) => setAsked({ what: RereadDialog, ids }),
   });
   const active = selection.focus >= 0 ? rowName(selection.focus) : undefined;
   return (
@@ -79,8 +86,7 @@ export function TrackTable(props: TrackTableProps) {
       >
         <Body {...props} rows={rows} height={height} room={room} />
       </Box>
-      {repairing && <RepairDialog ids={repairing} onClose={() => setRepairing(null)} />}
-      {templateFor && <TemplateDialog ids={templateFor} onClose={() => setTemplateFor(null)} />}
+      {asked && <asked.what ids={asked.ids} onClose={() => setAsked(null)} />}
     </Box>
   );
 }

@@ -11,6 +11,7 @@ interface Hands {
   reveal: (place: number) => void;
   useTemplate: (ids: number[]) => void;
   repair: (ids: number[]) => void;
+  reread: (ids: number[]) => void;
 }
 
 export function useTableKeys(props: TrackTableProps, hands: Hands): void {
@@ -38,6 +39,7 @@ export function useTableKeys(props: TrackTableProps, hands: Hands): void {
   useKeys(lists.crate, () => selection.ids.size && onPutIntoCrate(chosen()));
   useKeys(lists.template, () => selection.ids.size && hands.useTemplate(chosen()));
   useKeys(lists.repair, () => selection.ids.size && hands.repair(chosen()));
+  useKeys(lists.reread, () => selection.ids.size && hands.reread(chosen()));
   useKeys(lists.rate, (e) => {
     if (selection.ids.size) rate.mutate({ ids: chosen(), stars: Number(e.key) });
   });

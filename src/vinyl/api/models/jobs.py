@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from vinyl.api.models.shared import Model
 
-JobKind = Literal["import", "analysis", "pack", "rescan", "route", "route export", "template"]
+JobKind = Literal["import", "analysis", "pack", "rescan", "route", "route export", "template", "tags"]
 
 
 class JobOut(Model):

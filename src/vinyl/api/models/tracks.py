@@ -109,6 +109,23 @@ class ManyIn(Model):
     ids: Ids
 
 
+class DifferenceOut(Model):
+    """A value of a file that is not what was read of it before; null where there is none."""
+
+    track_id: int
+    title: str
+    field: ValueField
+    before: str | None
+    after: str | None
+
+
+class DifferencesOut(Model):
+    """What is different in the first tracks, and how many more were not looked at."""
+
+    differences: list[DifferenceOut]
+    more: int
+
+
 class RepairOut(Model):
     """A text as it is and as it was meant, and the encoding it was written in."""
 

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { valueRulesQuery, valuesQuery } from "../../api/queries";
+import { fieldName } from "../../components/format";
 import { FIGURES } from "../../theme";
 
 type Value = Schema["ValueOut"];
@@ -45,16 +46,6 @@ export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void
   );
 }
 
-/** Fields that are called otherwise on the screen. */
-const NAMES: Record<string, string> = {
-  genre: "style",
-  catalogue: "catalogue number",
-  isrc: "ISRC",
-  plays: "play count",
-  gain: "gain to the usual loudness, dB",
-  chapters: "chapter marks",
-};
-
 interface LineProps {
   values: Value[];
   rule: Rule | undefined;
@@ -66,7 +57,7 @@ function FieldLine({ values, rule, onRule }: LineProps) {
   const field = values[0]?.field;
   return (
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.6 }}>
-      <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{NAMES[field ?? ""] ?? field}</Box>
+      <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{fieldName(field ?? "")}</Box>
       {values.map((value) => {
         const place = rule?.order.indexOf(value.origin) ?? -1;
         const beats = winner && rule ? rule.order.indexOf(winner.origin) : -1;

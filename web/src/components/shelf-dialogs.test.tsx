@@ -1,0 +1,66 @@
+// @vitest-environment jsdom
+/** Dialogs about chosen tracks: what would change is shown first, and nothing is sent where nothing would. */
+import { serve } from "../testing-server";
+import { cleanup, render, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, expect, test, vi } from "vitest";
+import { App } from "../testing";
+import { RepairDialog } from "./repair-dialog";
+import { RereadDialog } from "./reread-dialog";
+
+afterEach(cleanup);
+
+function show(dialog: typeof RepairDialog, ids: number[]) {
+  const onClose = vi.fn();
+  const What = dialog;
+  render(
+    <App>
+      <What ids={ids} onClose={onClose} />
+    </App>,
+  );
+  return { onClose, user: userEvent.setup() };
+}
+
+test("texts in a wrong encoding are shown before they are repaired", async () => {
+  const repair = { track_id: 7, title: "ç", field: "genre", before: "Ð¥", after: "Х", encoding: "UTF-8" };
+  const asked = serve({
+    "POST /api/tracks/repairs": { repairs: [repair], total: 3 },
+    "POST /api/tracks/repairs/apply": { repairs: [], total: 3 },
+  });
+  const { onClose, user } = show(RepairDialog, [7, 8]);
+  await screen.findByText("Х");
+  screen.getByText("style");
+  screen.getByText("and 2 more");
+  await user.click(screen.getByText("Repair 3 texts"));
+  await screen.findByText(/3 texts repaired/);
+  expect(asked.at(-1)).toEqual({ what: "POST /api/tracks/repairs/apply", body: { ids: [7, 8] } });
+  expect(onClose).toHaveBeenCalled();
+});
+
+test("where nothing is wrong, nothing can be sent", async () => {
+  serve({ "POST /api/tracks/repairs": { repairs: [], total: 0 } });
+  const { user } = show(RepairDialog, [7]);
+  await screen.findByText(/read as they were meant/);
+  await user.keyboard("{Enter}");
+  expect((screen.getByText("Nothing to repair") as HTMLButtonElement).disabled).toBe(true);
+});
+
+test("what files say now is shown, and what is not shown is counted", async () => {
+  const difference = {
+    track_id: 7,
+    title: "Copper Tide",
+    field: "artist",
+    before: null,
+    after: "Kelp Union",
+  };
+  const asked = serve({
+    "POST /api/tracks/tags/differences": { differences: [difference], more: 300 },
+    "POST /api/tracks/tags/again": { id: 1 },
+  });
+  const { user } = show(RereadDialog, [7, 8]);
+  await screen.findByText("Kelp Union");
+  screen.getByText("Copper Tide");
+  screen.getByText(/300 more tracks/);
+  await user.click(screen.getByText("Take it in"));
+  await waitFor(() => expect(asked.at(-1)?.what).toBe("POST /api/tracks/tags/again"));
+});
