@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import io
 import json
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from tests.api.conftest import by_title, finished
 from tests.running import wait_for
+from vinyl.media.tags import Tags, write_tags
 
 
 def test_a_track_comes_with_its_grid_and_sound(client: TestClient) -> None:
@@ -216,3 +220,25 @@ def test_sticks_through_pulling_and_a_full_stick(client: TestClient) -> None:
     folder = Path(stick["folder"])
     assert client.get(f"/player/sticks/{folder.name}/files/..%2F..%2Flibrary.db").status_code == 404
     assert client.get("/player/sticks/..%2F/files/library.db").status_code == 404
+
+
+def test_a_sleeve_is_asked_for_again_only_when_its_file_is_another(client: TestClient) -> None:
+    song = next(Path(row["path"]) for row in rows_of(client) if row["path"].endswith("Two.flac"))
+    track = by_title(client, "Two")
+    seen = []
+    for colour in ("olive", "navy"):
+        buffer = io.BytesIO()
+        Image.new("RGB", (40, 40), colour).save(buffer, "PNG")
+        write_tags(song, Tags(picture=buffer.getvalue()))
+        finished(client, client.post("/api/imports", json={"paths": [str(song)]}))
+        answer = client.get(f"/api/tracks/{track}/picture")
+        assert answer.content[:2] == b"\xff\xd8"
+        again = client.get(f"/api/tracks/{track}/picture", headers={"If-None-Match": answer.headers["ETag"]})
+        assert (again.status_code, again.content) == (304, b"")
+        seen.append((answer.headers["ETag"], answer.content))
+    assert len(set(seen)) == 2 and len({etag for etag, _ in seen}) == 2
+
+
+def rows_of(client: TestClient) -> list[dict[str, Any]]:
+    found = {"where": {"kind": "words", "text": ""}, "sort": "title"}
+    return list(client.post("/api/tracks/find", json=found).json()["rows"])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Header, Query, Response
 
 from vinyl.api.convert import cue_out, grid_out, heard_out, job_out, proposals_out, route_out, tracks_out
 from vinyl.api.models.conditions import to_core
@@ -230,16 +230,19 @@ def get_listening(
 
 
 @router.get("/{track_id}/picture", response_class=Response)
-def get_picture(use: Use, track_id: int) -> Response:
-    """The track's sleeve as a small JPEG."""
+def get_picture(use: Use, track_id: int, if_none_match: Annotated[str | None, Header()] = None) -> Response:
+    """The track's sleeve as a small JPEG; a browser asks each time whether the file is still the same."""
     row = tracks.get_file(use.database.read(), track_id)
+    headers = {"Cache-Control": "no-cache", "ETag": f'"{row["modified_ns"]}-{row["size_bytes"]}"'}
+    if if_none_match == headers["ETag"]:
+        return Response(status_code=304, headers=headers)
     small = None
     if row["has_picture"]:
         source = use.roots.check(Path(row["path"]))
         small = use.quick.run(sleeve_of, str(source), PICTURE_PIXELS, timeout_s=PICTURE_LIMIT_S)
     if small is None:
         raise NotFoundError("This track has no picture.")
-    return Response(small, media_type="image/jpeg", headers={"Cache-Control": "max-age=3600"})
+    return Response(small, media_type="image/jpeg", headers=headers)
 
 
 def _order(wanted: FindIn) -> Order:
