@@ -17,7 +17,7 @@ from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import Order, find_ids
 from vinyl.library.flat import settle
-from vinyl.library.values import Value
+from vinyl.library.values import RuleChange, Source, Value
 
 
 @pytest.fixture
@@ -107,9 +107,11 @@ def test_sources_stay_side_by_side_and_the_order_of_a_field_says_who_wins(databa
         values.put(connection, [1], "another library", {"genre": Value("Deep")})
         settle(connection, [1])
         assert tracks.get_track(connection, 1)["genre"] == "House", "for texts the file comes first"
-        changed = values.set_rule(
-            connection, "genre", ("another library", "file tag", "analysis", "file name")
-        )
+        order: tuple[Source, ...] = ("another library", "file tag", "analysis", "file name")
+        count, shown = values.preview_rule(connection, "genre", order, 5)
+        assert (count, shown) == (1, [RuleChange("Anchor", "House", "Deep")])
+        changed = values.set_rule(connection, "genre", order)
+        assert values.preview_rule(connection, "genre", order, 5) == (0, [])
         settle(connection, [1], changed)
         assert tracks.get_track(connection, 1)["genre"] == "Deep"
         values.put(connection, [1], "by hand", {"genre": Value("Breaks")})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api.models.values import ValueOut, ValueRule
+from vinyl.api.models.values import RuleChangeOut, RulePreview, ValueOut, ValueRule
 from vinyl.api.services import Use
 from vinyl.library import flat, tracks, values
 from vinyl.library.values import FIELDS, FOLLOWS, FREE
@@ -13,6 +13,7 @@ router = APIRouter(prefix="/api", tags=["values"])
 
 # Grids and structures are long; that they are there is what is shown.
 LONGEST_SHOWN = 400
+MOST_EXAMPLES = 8
 
 
 @router.get("/tracks/{track_id}/values")
@@ -26,7 +27,7 @@ def list_values(use: Use, track_id: int) -> list[ValueOut]:
                 "field": value.field,
                 "source": value.source,
                 "origin": value.origin,
-                "text": value.value.text and value.value.text[:LONGEST_SHOWN],
+                "text": _short(value.value.text),
                 "doubt": value.value.doubt,
                 "changed_at": value.changed_at,
                 "wins": value.wins,
@@ -47,6 +48,17 @@ def list_rules(use: Use) -> list[ValueRule]:
     ]
 
 
+@router.post("/value-rules/preview")
+def preview_rule(use: Use, rule: ValueRule) -> RulePreview:
+    """How many tracks would have another value under a rule, and some of them."""
+    count, changes = values.preview_rule(use.database.read(), rule.field, rule.order, MOST_EXAMPLES)
+    shown = [
+        RuleChangeOut(title=each.title, before=_short(each.before), after=_short(each.after))
+        for each in changes
+    ]
+    return RulePreview(tracks=count, examples=shown)
+
+
 @router.put("/value-rules")
 def set_rule(use: Use, rule: ValueRule) -> list[ValueRule]:
     """Change which source wins for a field, for all tracks."""
@@ -55,3 +67,7 @@ def set_rule(use: Use, rule: ValueRule) -> list[ValueRule]:
         flat.settle_all(connection, fields)
     use.changed("tracks", "rules", "undo")
     return list_rules(use)
+
+
+def _short(text: str | None) -> str | None:
+    return text and text[:LONGEST_SHOWN]

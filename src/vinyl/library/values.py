@@ -155,10 +155,7 @@ def set_rule(connection: sqlite3.Connection, field: Field, order: Sequence[Sourc
     Raises:
         LibraryError: if the order leaves a source out, or the field follows another.
     """
-    if field in FOLLOWS:
-        raise LibraryError(f"The {field} goes with the grid: change the order of the grid's sources.")
-    if sorted(order) != sorted(FREE):
-        raise LibraryError(f"The order must name each of these once: {', '.join(FREE)}.")
+    _check_rule(field, order)
     row = connection.execute("SELECT value FROM choice WHERE name = ?", (RULES,)).fetchone()
     chosen = {**(json.loads(row[0]) if row else {}), field: list(order)}
     connection.execute(
@@ -167,6 +164,48 @@ def set_rule(connection: sqlite3.Connection, field: Field, order: Sequence[Sourc
         (RULES, json.dumps(chosen)),
     )
     return [field, *(follower for follower, leader in FOLLOWS.items() if leader == field)]
+
+
+@dataclass(frozen=True, slots=True)
+class RuleChange:
+    """A track whose value would be another under another rule."""
+
+    title: str
+    before: str | None
+    after: str | None
+
+
+def preview_rule(
+    connection: sqlite3.Connection, field: Field, order: Sequence[Source], most: int
+) -> tuple[int, list[RuleChange]]:
+    """How many tracks would have another value if a field's free sources had this order, and some of them.
+
+    Raises:
+        LibraryError: as set_rule.
+    """
+    _check_rule(field, order)
+    winners = (
+        "(SELECT track_id, value, min({rank}) FROM track_value "
+        "WHERE field = ?1 AND (value IS NOT NULL OR source = 'locked') GROUP BY track_id)"
+    )
+    now, then = (rank_sql(each) for each in (get_rules(connection)[field], (*SOURCES[:2], *order)))
+    changed = (
+        f"FROM {winners.format(rank=now)} a JOIN {winners.format(rank=then)} b ON b.track_id = a.track_id "
+        "JOIN shelf s ON s.id = a.track_id WHERE a.value IS NOT b.value"
+    )
+    count = connection.execute(f"SELECT count(*) {changed}", (field,)).fetchone()[0]
+    rows = connection.execute(
+        f"SELECT s.title, a.value AS before, b.value AS after {changed} ORDER BY s.title LIMIT ?2",
+        (field, most),
+    )
+    return int(count), [RuleChange(**dict(row)) for row in rows]
+
+
+def _check_rule(field: Field, order: Sequence[Source]) -> None:
+    if field in FOLLOWS:
+        raise LibraryError(f"The {field} goes with the grid: change the order of the grid's sources.")
+    if sorted(order) != sorted(FREE):
+        raise LibraryError(f"The order must name each of these once: {', '.join(FREE)}.")
 
 
 def rank_sql(order: Sequence[Source]) -> str:

@@ -28,3 +28,18 @@ class ValueRule(Model):
 
     field: ValueField
     order: Annotated[list[Source], Field(max_length=8)]
+
+
+class RuleChangeOut(Model):
+    """A track whose value would be another under another rule."""
+
+    title: str
+    before: str | None
+    after: str | None
+
+
+class RulePreview(Model):
+    """How many tracks would have another value, and some of them."""
+
+    tracks: int
+    examples: list[RuleChangeOut]

@@ -104,6 +104,31 @@ test("the rules of a finished track are read, changed and sent whole", async () 
   expect(sent).toEqual({ ...rules, roles: ["in", "out", "main"], stars: false });
 });
 
+test("a source is preferred for all tracks after it was shown what that changes", async () => {
+  const value = { field: "key", doubt: null, changed_at: "", text: "A minor", source: "analysis" };
+  const rule = { field: "key", order: ["another library", "analysis", "file tag", "file name"] };
+  const asked = serve({
+    "GET /api/tracks/7/values": [
+      { ...value, origin: "analysis", wins: true },
+      { ...value, source: "file tag", origin: "file tag", text: "C major", wins: false },
+    ],
+    "GET /api/value-rules": [rule],
+    "POST /api/value-rules/preview": {
+      tracks: 12,
+      examples: [{ title: "Breakwater", before: "F major", after: "D minor" }],
+    },
+    "PUT /api/value-rules": [rule],
+  });
+  const { user } = open("sources");
+  await user.click(await screen.findByLabelText("Prefer file tag for key"));
+  await screen.findByText("D minor");
+  screen.getByText("and 11 more tracks");
+  await user.click(screen.getByText("Change 12 tracks"));
+  await waitFor(() => expect(asked.some(({ what }) => what === "PUT /api/value-rules")).toBe(true));
+  const order = ["file tag", "another library", "analysis", "file name"];
+  expect(asked.find(({ what }) => what.startsWith("PUT"))?.body).toEqual({ field: "key", order });
+});
+
 test("a crate that is typed and not there is made, and the track put into it", async () => {
   const crate = { id: 4, name: "Friday", tracks: 0, duration_s: 0 };
   const asked = serve({

@@ -1,11 +1,12 @@
 /** Where each value of a track comes from, all its sources side by side, and which of them wins for all tracks. */
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useChange } from "../../api/changes";
-import { client, unwrap, type Schema } from "../../api/client";
+import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { valueRulesQuery, valuesQuery } from "../../api/queries";
 import { fieldName } from "../../components/format";
 import { FIGURES } from "../../theme";
+import { RuleDialog } from "./rule-dialog";
 
 type Value = Schema["ValueOut"];
 type Rule = Schema["ValueRule"];
@@ -15,10 +16,7 @@ const LONG: readonly Value["field"][] = ["grid", "structure", "chapters"];
 export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void }) {
   const values = useQuery(valuesQuery(id)).data ?? [];
   const rules = useQuery(valueRulesQuery).data ?? [];
-  const set = useChange(
-    (body: Rule) => unwrap(client.PUT("/api/value-rules", { body })),
-    (_, rule) => `For the ${rule.field}, ${rule.order[0]} wins now where nothing is locked or by hand.`,
-  );
+  const [asked, setAsked] = useState<Rule | null>(null);
   const fields = [...new Set(values.map((value) => value.field))];
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
@@ -29,12 +27,12 @@ export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void
             key={field}
             values={values.filter((value) => value.field === field)}
             rule={rules.find((rule) => rule.field === field)}
-            onRule={(rule) => set.mutate(rule)}
+            onRule={setAsked}
           />
         ))}
         <Box sx={{ color: "text.secondary", fontSize: "0.82rem", mt: 1.5 }}>
           A lock wins over everything, then what was done by hand. “Prefer” changes the order of the other
-          sources, for all tracks; all values are kept, and Undo takes it back.
+          sources for all tracks, after showing what that changes.
         </Box>
       </DialogContent>
       <DialogActions>
@@ -42,6 +40,7 @@ export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void
           Close
         </Button>
       </DialogActions>
+      {asked && <RuleDialog rule={asked} long={LONG.includes(asked.field)} onClose={() => setAsked(null)} />}
     </Dialog>
   );
 }
