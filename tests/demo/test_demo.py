@@ -43,6 +43,7 @@ FIELDS = {
     "cues",
     "doubt",
     "doubt_reasons",
+    "quality",
     "analysis_seconds",
 }
 

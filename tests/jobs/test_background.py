@@ -407,7 +407,7 @@ def test_a_job_that_was_running_goes_on_at_the_next_start(tmp_path: Path) -> Non
 def test_a_job_that_cannot_go_on_fails_alone(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
     house.song("One")
     with monkeypatch.context() as patched:
-        patched.setattr(house.services.importer, "_files", lambda task: 1 / 0)
+        patched.setattr(importing, "_files_below", lambda paths: 1 / 0)
         failed = house.wait(house.services.importer.add([house.music]), "failed")
     assert "an error of its own (ZeroDivisionError)" in (failed.error or "")
     house.bring_in()
