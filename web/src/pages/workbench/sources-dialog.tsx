@@ -11,7 +11,7 @@ import { RuleDialog } from "./rule-dialog";
 type Value = Schema["ValueOut"];
 type Rule = Schema["ValueRule"];
 /** Long values are only told to be there. */
-const LONG: readonly Value["field"][] = ["grid", "structure", "chapters"];
+const LONG: readonly Value["field"][] = ["grid", "structure", "chapters", "quality"];
 
 export function SourcesDialog({ id, onClose }: { id: number; onClose: () => void }) {
   const values = useQuery(valuesQuery(id)).data ?? [];
