@@ -23,7 +23,7 @@ from vinyl.core.errors import VinylError
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
-BENCH_PARTS = ("rhythm", "key", "likeness", "speed", "library", "demo")
+BENCH_PARTS = ("rhythm", "key", "likeness", "speed", "library", "import", "demo")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

@@ -25,7 +25,7 @@ def database(tmp_path: Path) -> Database:
     made = Database(tmp_path / "library.db")
     with made.write() as connection:
         for name in ("Anchor", "Buoy", "Cleat", "Dock", "Ebb"):
-            analyses.enqueue(connection, new_track(connection, name))
+            analyses.enqueue(connection, [new_track(connection, name)])
     return made
 
 

@@ -17,9 +17,10 @@ from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, convert, encode
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, replacing, walk_files
+from vinyl.media.glance import glance
 from vinyl.media.listening import FRAME_BYTES, ListeningCopies
 from vinyl.media.probe import probe
-from vinyl.media.tags import Tags, read_tags, write_tags
+from vinyl.media.tags import Tags, parse, read_tags, write_tags
 
 CLICKS = np.arange(0.25, 19.0, 0.5)
 
@@ -77,6 +78,26 @@ def test_tags_come_back_and_name_the_same_sound(files: dict[str, Path], form: st
     write_tags(path, tags)
     assert read_tags(path) == tags
     assert probe(path).audio_hash == probe(files[form]).audio_hash
+
+
+@pytest.mark.parametrize("form", ["mp3", "flac", "m4a", "wav", "aiff"])
+def test_a_glance_tells_what_reading_all_tells(files: dict[str, Path], form: str, tmp_path: Path) -> None:
+    path = tmp_path / files[form].name
+    path.write_bytes(files[form].read_bytes())
+    quick, whole = glance(path, parse(path)), probe(path)
+    assert quick is not None and quick.sampled_hash
+    same = ("codec", "rate_hz", "channels", "trimmed_samples")
+    assert [getattr(quick, name) for name in same] == [getattr(whole, name) for name in same]
+    assert quick.duration_s == pytest.approx(whole.duration_s, abs=0.05)
+    assert quick.bit_rate == pytest.approx(whole.bit_rate, rel=0.05)
+    write_tags(path, Tags("Other words " * 200, picture=b"\xff\xd8" + bytes(30_000)))
+    assert glance(path, parse(path)).sampled_hash == quick.sampled_hash  # type: ignore[union-attr]
+    data = files[form].read_bytes()
+    path.write_bytes(data[: int(len(data) * 0.7)])
+    assert glance(path, parse(path)) is None, "a file that was cut off is left to the slow look"
+    if form in ("mp3", "flac"):
+        path.write_bytes(data[: len(data) // 2] + bytes(len(data) // 2))
+        assert glance(path, parse(path)) is None, "so is one whose second half was never written"
 
 
 def test_what_is_no_audio_or_broken_is_told_apart(files: dict[str, Path], tmp_path: Path) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import PlainTextResponse
@@ -24,6 +24,7 @@ from vinyl.api.models.arrivals import (
 from vinyl.api.services import Services, Use
 from vinyl.jobs.importing import KIND
 from vinyl.library import imports, jobs, watched
+from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
 from vinyl.media.files import FolderError, count_audio, list_folders
 
@@ -78,7 +79,7 @@ def try_again(use: Use, job_id: int, wanted: AgainIn) -> ImportOut:
 def report_text(
     use: Use,
     job_id: int,
-    outcome: Literal["added", "changed", "already here", "not audio", "broken"] | None = None,
+    outcome: Outcome | None = None,
 ) -> str:
     """What became of each file as text, a line a file, for keeping elsewhere."""
     use.runner.get(job_id)
@@ -119,7 +120,7 @@ def list_imports(use: Use) -> list[ImportOut]:
 def imported_files(
     use: Use,
     job_id: int,
-    outcome: Literal["added", "changed", "already here", "not audio", "broken"] | None = None,
+    outcome: Outcome | None = None,
     offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=1000)] = 200,
 ) -> list[ImportedFileOut]:

@@ -28,6 +28,8 @@ from vinyl.media.listening import ListeningCopies
 
 READERS = 2
 QUICK = 2
+# Analysis gives way to everything else, to files that come in too.
+LOWEST = 19
 
 # What the request in hand has changed; told in its answer too, so that its window need not wait for the
 # event.
@@ -61,7 +63,8 @@ class Services:
         self.listening = ListeningCopies(settings.home / "listening")
         self.roots: AllowedRoots = allowed_roots((*settings.allow, *settings.offered))
         self.quick = Workers(QUICK, nice=0)
-        self._analysing, self._reading = Workers(settings.workers or os.cpu_count() or 1), Workers(READERS)
+        analysing = settings.workers or os.cpu_count() or 1
+        self._analysing, self._reading = Workers(analysing, nice=LOWEST), Workers(READERS)
         self.runner = Runner(self.database, self.events)
         self.analyser = Analyser(self.database, self.waveforms, self._analysing)
         self.importer = Importer(self.database, self.roots, self._reading, self.analyser.begin)

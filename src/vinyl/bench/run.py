@@ -8,6 +8,7 @@ from typing import Any
 
 from vinyl.bench import librosa_side, rhythm, tonal
 from vinyl.bench.demo_collection import measure_demo
+from vinyl.bench.importing import measure_importing
 from vinyl.bench.library import measure_library
 from vinyl.bench.likeness import measure_likeness
 from vinyl.bench.material import detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
@@ -30,6 +31,8 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
         figures["speed"] = measure_speed()
     if "library" in parts:
         figures["library"] = measure_library()
+    if "import" in parts:
+        figures["import"] = measure_importing()
     if "demo" in parts:
         figures["demo collection"] = measure_demo(demo)
     return figures
@@ -41,7 +44,7 @@ def as_table(figures: dict[str, Any]) -> str:
     for part in ("rhythm", "key"):
         for name, kinds in figures.get(part, {}).items():
             lines += [f"\n### {part.capitalize()}, {name}\n", *_grid(kinds)]
-    for part in ("likeness", "speed", "library", "demo collection"):
+    for part in ("likeness", "speed", "library", "import", "demo collection"):
         if part in figures:
             lines += [f"\n### {part.capitalize()}\n", "| figure | value |", "|---|---|"]
             lines += [f"| {name} | {_cell(value)} |" for name, value in figures[part].items()]

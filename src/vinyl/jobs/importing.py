@@ -9,31 +9,39 @@ import time
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import islice
 from pathlib import Path
 from stat import S_ISREG
+from typing import Any, TypeVar
 
 from vinyl.core.errors import VinylError
 from vinyl.jobs.runner import Kind, Runner, Task
-from vinyl.jobs.settling import note, settle_file
-from vinyl.jobs.workers import Workers, result_of
+from vinyl.jobs.settling import note, settle_file, settle_new
+from vinyl.jobs.workers import WorkerError, Workers, result_of
 from vinyl.library import imports
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile, KnownFile, Outcome
 from vinyl.library.jobs import Job
 from vinyl.library.storage import is_passing, storage_words
-from vinyl.media.errors import BrokenAudioError, NotAudioError
+from vinyl.media.errors import BrokenAudioError, MediaError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, walk_files
+from vinyl.media.glance import glance
 from vinyl.media.probe import AUDIO_SUFFIXES, SoundFacts, probe
-from vinyl.media.tags import Tags, read_tags
+from vinyl.media.tags import Tags, parse, read_tags
 
 KIND = "import"
-BATCH_FILES = 20
+# Files that are kept together, and those that a worker looks at in one go.
+BATCH_FILES = 100
+CHUNK_FILES = 8
 BATCH_S = 0.4
 LIMIT_S = 300.0
 AWAY_BATCH = 500
 CHANGED_SUBJECT = "Files that were changed since they were imported"
 NOT_READ = "Vinyl may not read this folder: check its permissions, then import it again."
+
+Chunk = list[tuple[str, tuple[int, int] | None]]
+T = TypeVar("T")
 
 log = logging.getLogger("vinyl.importing")
 
@@ -47,6 +55,7 @@ class Examined:
     modified_ns: int = 0
     facts: SoundFacts | None = None
     tags: Tags | None = None
+    has_picture: bool = False
     refused: tuple[Outcome, str] | None = None
 
 
@@ -66,13 +75,30 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
                 path, refused=("not audio", f"Vinyl reads no files that end in “{file.suffix or file.name}”.")
             )
         roots.check(file)
-        return Examined(path, stat.st_size, stat.st_mtime_ns, probe(file), read_tags(file))
+        parsed = parse(file)
+        facts = glance(file, parsed) or probe(file)
+        tags = read_tags(file, parsed)
+        bare = replace(tags, picture=None)  # pictures are large, and are read again where they are shown
+        return Examined(path, stat.st_size, stat.st_mtime_ns, facts, bare, tags.picture is not None)
     except NotAudioError as error:
         return Examined(path, refused=("not audio", str(error)))
     except (BrokenAudioError, FolderError) as error:
         return Examined(path, refused=("broken", str(error)))
     except OSError as error:
         return Examined(path, refused=("broken", f"The file could not be read: {error.strerror}."))
+
+
+def examine_some(files: Sequence[tuple[str, tuple[int, int] | None]], roots: AllowedRoots) -> list[Examined]:
+    """Look at several files, each for itself."""
+    return [examine(path, known, roots) for path, known in files]
+
+
+def packet_hash_of(path: str) -> str | None:
+    """The name of all packets of a file, or None if it cannot be read."""
+    try:
+        return probe(Path(path)).packet_hash
+    except MediaError:
+        return None
 
 
 class Importer:
@@ -143,25 +169,65 @@ class Importer:
         self, files: Iterable[str], known: dict[str, tuple[int, int]], task: Task
     ) -> Iterator[Examined]:
         """Look at files with a few ahead, in order; what a file does to its worker is its own outcome."""
-        ahead: deque[tuple[str, Future[Examined]]] = deque()
-        for path in files:
-            ahead.append(
-                (path, self._workers.submit(examine, path, known.get(path), self._roots, timeout_s=LIMIT_S))
-            )
+        ahead: deque[tuple[Chunk, Future[list[Examined]]]] = deque()
+        for paths in _chunks(files):
+            chunk = [(path, known.get(path)) for path in paths]
+            ahead.append((chunk, self._look_at(chunk)))
             if len(ahead) > 2 * self._workers.count:
-                yield _examined(*ahead.popleft(), task)
+                yield from self._examined(*ahead.popleft(), task)
         while ahead:
-            yield _examined(*ahead.popleft(), task)
+            yield from self._examined(*ahead.popleft(), task)
+
+    def _look_at(self, chunk: Chunk) -> Future[list[Examined]]:
+        return self._workers.submit(examine_some, chunk, self._roots, timeout_s=LIMIT_S)
+
+    def _examined(self, chunk: Chunk, future: Future[list[Examined]], task: Task) -> Iterable[Examined]:
+        """What a worker found out of several files; if one was its end, each is looked at for itself."""
+        try:
+            return _result(future, task)
+        except WorkerError as error:
+            if len(chunk) == 1:
+                return [Examined(chunk[0][0], refused=("broken", str(error)))]
+        except Exception as error:
+            if not future.done():
+                raise
+            if len(chunk) == 1:
+                log.exception("examining %s", chunk[0][0])
+                words = f"The file cannot be read ({type(error).__name__})."
+                return [Examined(chunk[0][0], refused=("broken", words))]
+        return (
+            examined for each in chunk for examined in self._examined([each], self._look_at([each]), task)
+        )
 
     def _store(self, task: Task, batch: list[Examined]) -> None:
-        """Keep what became of a batch of files, each for itself."""
-        found = {self._keep(task.job.id, file).outcome for file in batch}
+        """Keep what became of a batch of files: the new ones together, the others each for itself."""
+        settled = {file.path for file in self._keep_new(task.job.id, batch)}
+        rest = [self._keep(task.job.id, file) for file in batch if file.path not in settled]
         self._on_added()
-        task.changed("imports", *(("added",) if found & {"added", "changed"} else ()))
+        added = bool(settled) or any(file.outcome in ("added", "changed") for file in rest)
+        task.changed("imports", *(("added",) if added else ()))
+
+    def _keep_new(self, job_id: int, batch: list[Examined]) -> list[ImportedFile]:
+        """What is new of a batch; none of it if they cannot be kept together, so that each is tried alone."""
+        try:
+            return settle_new(self._database, job_id, batch)
+        except Exception as error:
+            if is_passing(error):
+                raise
+            log.info("keeping %d files together: %s", len(batch), error)
+            return []
+
+    def _digest(self, path: str) -> str | None:
+        """The name of all packets of a file, read in a worker; None if that cannot be done."""
+        try:
+            return self._workers.run(packet_hash_of, path, timeout_s=LIMIT_S)
+        except WorkerError as error:
+            log.info("reading %s: %s", path, error)
+            return None
 
     def _keep(self, job_id: int, file: Examined) -> ImportedFile:
         try:
-            return settle_file(self._database, job_id, file)
+            return settle_file(self._database, job_id, file, self._digest)
         except Exception as error:
             if is_passing(error):
                 raise
@@ -225,23 +291,21 @@ def _state_of(known: KnownFile) -> str:
     return "same" if (stat.st_size, stat.st_mtime_ns) == (known.size_bytes, known.modified_ns) else "changed"
 
 
-def _examined(path: str, future: Future[Examined], task: Task) -> Examined:
-    """What a worker found out; its end is an outcome like another."""
-    try:
-        while not future.done():
-            task.check()
-            _pause(future)
-        return result_of(future)
-    except VinylError as error:
-        return Examined(path, refused=("broken", str(error)))
-    except Exception as error:
-        if future.done():
-            log.exception("examining %s", path)
-            return Examined(path, refused=("broken", f"The file cannot be read ({type(error).__name__})."))
-        raise
+def _result(future: Future[T], task: Task) -> T:
+    """What a worker found out; the job may be stopped meanwhile."""
+    while not future.done():
+        task.check()
+        _pause(future)
+    return result_of(future)
 
 
-def _pause(future: Future[Examined]) -> None:
+def _chunks(files: Iterable[str]) -> Iterator[list[str]]:
+    files = iter(files)
+    while chunk := list(islice(files, CHUNK_FILES)):
+        yield chunk
+
+
+def _pause(future: Future[Any]) -> None:
     done = threading.Event()
     future.add_done_callback(lambda _: done.set())
     done.wait(BATCH_S)

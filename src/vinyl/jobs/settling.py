@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from dataclasses import asdict
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from vinyl.library import analyses, flat, imports, tracks, values
+from vinyl.library import analyses, flat, imports, sounds, tracks, values
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
+from vinyl.library.sounds import KnownSound
 from vinyl.library.tracks import FileFacts, Said
 from vinyl.library.values import Field
 from vinyl.media.probe import SoundFacts
@@ -26,7 +28,11 @@ OTHER_SOUND = (
 )
 
 
-def settle_file(database: Database, job_id: int, file: Examined) -> ImportedFile:
+# Reads a file from end to end; gives the name of all its packets, or None if it cannot be read.
+Digest = Callable[[str], str | None]
+
+
+def settle_file(database: Database, job_id: int, file: Examined, digest: Digest) -> ImportedFile:
     """Decide what becomes of a file; keep what follows from it, and that it did, in one transaction."""
     if file.refused:
         return note(database, job_id, ImportedFile(file.path, *file.refused, None))
@@ -34,11 +40,41 @@ def settle_file(database: Database, job_id: int, file: Examined) -> ImportedFile
         raise ValueError("an examined file has facts or a refusal")
     known = database.read().execute("SELECT id FROM track WHERE path = ?", (file.path,)).fetchone()
     if known:
-        return _settle_known(database, job_id, file, known["id"])
+        return _settle_known(database, job_id, file, known["id"], digest)
+    sound, twin = _find_twin(database, file, file.facts, digest)
     with database.write() as connection:
-        outcome = _settle_new(connection, file, file.facts, file.tags)
+        if twin is None:
+            outcome = _add(connection, file, sound, file.tags)
+        else:
+            outcome = _settle_twin(connection, file, twin, sound)
         imports.note_file(connection, job_id, outcome)
     return outcome
+
+
+def settle_new(database: Database, job_id: int, files: Sequence[Examined]) -> list[ImportedFile]:
+    """Add, in one transaction, those of some files whose paths and sounds the library does not know; returns
+    what became of them. The others are for ``settle_file``.
+    """
+    read = database.read()
+    known = imports.at_paths(read, [file.path for file in files])
+    plain: dict[str, tuple[Examined, SoundFacts, Tags]] = {}
+    for file in files:
+        name = file.facts.sampled_hash if file.facts else None
+        if name is None or file.facts is None or file.tags is None or file.path in known or name in plain:
+            continue
+        if not sounds.any_same(read, name, file.size_bytes):
+            plain[name] = file, file.facts, file.tags
+    with database.write() as connection:
+        made = [(facts_of(*each), said_by(each[0].path, each[2])) for each in plain.values()]
+        ids = tracks.add_tracks(connection, made)
+        analyses.enqueue(connection, ids)
+        outcomes = [
+            ImportedFile(file.path, "added", tags.problem, track_id)
+            for track_id, (file, _, tags) in zip(ids, plain.values(), strict=True)
+        ]
+        for outcome in outcomes:
+            imports.note_file(connection, job_id, outcome)
+    return outcomes
 
 
 def note(database: Database, job_id: int, outcome: ImportedFile) -> ImportedFile:
@@ -48,42 +84,89 @@ def note(database: Database, job_id: int, outcome: ImportedFile) -> ImportedFile
     return outcome
 
 
-def _settle_new(
-    connection: sqlite3.Connection, file: Examined, sound: SoundFacts, tags: Tags
+def _find_twin(
+    database: Database, file: Examined, sound: SoundFacts, digest: Digest
+) -> tuple[SoundFacts, KnownSound | None]:
+    """The track with the very same sound, if there is one, and what more was learnt of the sound meanwhile."""
+    likely = sounds.perhaps_same(database.read(), sound.sampled_hash, sound.packet_hash, file.size_bytes)
+    for known in likely:
+        sound = _read_whole(sound, file.path, digest)
+        if _is_same(sound, known, digest):
+            return sound, known
+    return sound, None
+
+
+def _is_same(sound: SoundFacts, known: KnownSound, digest: Digest) -> bool:
+    """Whether a track holds a sound. Pieces alone decide only where its file is gone and was never read whole."""
+    of_known = known.packet_hash or (digest(known.path) if Path(known.path).exists() else None)
+    if of_known is None or sound.packet_hash is None:
+        return sound.sampled_hash is not None and sound.sampled_hash == known.sampled_hash
+    return sound.packet_hash == of_known
+
+
+def _read_whole(sound: SoundFacts, path: str, digest: Digest) -> SoundFacts:
+    return sound if sound.packet_hash else replace(sound, packet_hash=digest(path))
+
+
+def _add(connection: sqlite3.Connection, file: Examined, sound: SoundFacts, tags: Tags) -> ImportedFile:
+    track_id = tracks.add_track(connection, facts_of(file, sound, tags), said_by(file.path, tags))
+    analyses.enqueue(connection, [track_id])
+    return ImportedFile(file.path, "added", tags.problem, track_id)
+
+
+def _settle_twin(
+    connection: sqlite3.Connection, file: Examined, twin: KnownSound, sound: SoundFacts
 ) -> ImportedFile:
-    twin = connection.execute(
-        "SELECT id, path FROM track WHERE audio_hash = ? ORDER BY id", (sound.audio_hash,)
-    ).fetchone()
-    if twin is None:
-        track_id = tracks.add_track(connection, facts_of(file, sound, tags), said_by(file.path, tags))
-        analyses.enqueue(connection, track_id)
-        return ImportedFile(file.path, "added", tags.problem, track_id)
+    """A sound that the library has: its file was moved, or this is a copy of it."""
+    if sound.packet_hash and twin.packet_hash is None:
+        sounds.keep_packet_hash(connection, twin.track_id, sound.packet_hash)
     place = (file.path, file.size_bytes, file.modified_ns)
-    if not Path(twin["path"]).exists():
-        imports.note_place(connection, twin["id"], *place)
-        reason = f"It was moved here from {twin['path']}; cues and crates came along."
-    else:
-        imports.note_copy(connection, twin["id"], *place)
-        reason = f"It holds the very same sound as {Path(twin['path']).name}; noted as a copy of it."
-    return ImportedFile(file.path, "already here", reason, twin["id"])
+    if not Path(twin.path).exists():
+        imports.note_place(connection, twin.track_id, *place)
+        reason = f"It was moved here from {twin.path}; cues and crates came along."
+        return ImportedFile(file.path, "moved", reason, twin.track_id)
+    imports.note_copy(connection, twin.track_id, *place)
+    reason = f"It holds the very same sound as {Path(twin.path).name}; noted as a copy of it."
+    return ImportedFile(file.path, "already here", reason, twin.track_id)
 
 
-def _settle_known(database: Database, job_id: int, file: Examined, track_id: int) -> ImportedFile:
+def _settle_known(
+    database: Database, job_id: int, file: Examined, track_id: int, digest: Digest
+) -> ImportedFile:
     """A file under a known path: the same, with other tags, or with another sound."""
     assert file.facts is not None and file.tags is not None, "what has no facts is refused before"
-    facts, said = facts_of(file, file.facts, file.tags), said_by(file.path, file.tags)
-    before = tracks.get_file(database.read(), track_id)
+    known = sounds.of_track(database.read(), track_id)
+    sound = file.facts
+    if not (sound.sampled_hash and known.sampled_hash) and known.packet_hash:
+        sound = _read_whole(sound, file.path, digest)
+    other_sound = not _is_still(sound, known)
+    facts, said = facts_of(file, sound, file.tags), said_by(file.path, file.tags)
     title = tracks.get_track(database.read(), track_id)["title"]
-    other_sound = before["audio_hash"] != facts.audio_hash
     with database.write(f"Take in the new {'file' if other_sound else 'tags'} of “{title}”") as connection:
         if other_sound:
             _take_in(connection, track_id, facts, said)
             outcome = ImportedFile(file.path, "changed", OTHER_SOUND, track_id)
         else:
-            tracks.replace_file(connection, track_id, facts)
+            before = tracks.get_file(connection, track_id)
+            tracks.replace_file(
+                connection,
+                track_id,
+                replace(
+                    facts,
+                    audio_hash=before["audio_hash"],
+                    packet_hash=facts.packet_hash or before["packet_hash"],
+                ),
+            )
             outcome = _told(file.path, tracks.keep_said(connection, track_id, said), track_id)
         imports.note_file(connection, job_id, outcome)
     return outcome
+
+
+def _is_still(sound: SoundFacts, known: KnownSound) -> bool:
+    """Whether a file holds the sound that it held; its pieces tell, if both were taken."""
+    if sound.sampled_hash and known.sampled_hash:
+        return sound.sampled_hash == known.sampled_hash
+    return sound.packet_hash is not None and sound.packet_hash == known.packet_hash
 
 
 def _told(path: str, changed: list[Field], track_id: int) -> ImportedFile:
@@ -102,7 +185,7 @@ def _take_in(connection: sqlite3.Connection, track_id: int, facts: FileFacts, sa
     connection.execute("DELETE FROM track_analysis WHERE track_id = ?", (track_id,))
     connection.execute("DELETE FROM track_likeness WHERE track_id = ?", (track_id,))
     tracks.note_replaced(connection, track_id)
-    analyses.enqueue(connection, track_id)
+    analyses.enqueue(connection, [track_id])
     flat.settle(connection, [track_id])
 
 
@@ -113,13 +196,15 @@ def facts_of(file: Examined, sound: SoundFacts, tags: Tags) -> FileFacts:
         size_bytes=file.size_bytes,
         modified_ns=file.modified_ns,
         audio_hash=sound.audio_hash,
+        sampled_hash=sound.sampled_hash,
+        packet_hash=sound.packet_hash,
         codec=sound.codec,
         rate_hz=sound.rate_hz,
         channels=sound.channels,
         bit_rate=sound.bit_rate,
         trimmed_samples=sound.trimmed_samples,
         duration_s=sound.duration_s,
-        has_picture=tags.picture is not None,
+        has_picture=file.has_picture,
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 
 from vinyl.core.analysis import VERSION, Analysis
@@ -69,14 +69,14 @@ class Heard:
     tuning_cents: float | None
 
 
-def enqueue(connection: sqlite3.Connection, track_id: int) -> None:
-    """Put a track into the queue, or back into it if it had failed."""
-    connection.execute(
+def enqueue(connection: sqlite3.Connection, track_ids: Sequence[int]) -> None:
+    """Put tracks into the queue, or back into it if they had failed."""
+    connection.executemany(
         """INSERT INTO analysis_queue (track_id, state) VALUES (?, 'waiting')
            ON CONFLICT (track_id) DO UPDATE SET state = 'waiting', attempts = 0, error = NULL""",
-        (track_id,),
+        [(track_id,) for track_id in track_ids],
     )
-    flat.settle(connection, [track_id], ["analysis"])
+    flat.settle(connection, track_ids, ["analysis"])
 
 
 def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting | None:

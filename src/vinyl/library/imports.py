@@ -6,13 +6,13 @@ import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from vinyl.library import flat
 from vinyl.library.clock import now
 
-Outcome = Literal["added", "changed", "already here", "not audio", "broken"]
-OUTCOMES: tuple[Outcome, ...] = ("added", "changed", "already here", "not audio", "broken")
+Outcome = Literal["added", "changed", "already here", "moved", "wanted", "not audio", "broken"]
+OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,8 +50,8 @@ def list_files(
     rows = connection.execute(
         """SELECT path, outcome, reason,
           track_id FROM import_file WHERE job_id = ?1 AND (?2 IS NULL OR outcome = ?2)
-           ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'changed' THEN 2
-             WHEN 'already here' THEN 3 ELSE 4 END, path LIMIT ?3 OFFSET ?4""",
+           ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'wanted' THEN 2
+             WHEN 'changed' THEN 3 WHEN 'moved' THEN 4 WHEN 'already here' THEN 5 ELSE 6 END, path LIMIT ?3 OFFSET ?4""",
         (job_id, outcome, limit, offset),
     )
     return [ImportedFile(**dict(row)) for row in rows]
@@ -78,6 +78,15 @@ def note_file(connection: sqlite3.Connection, job_id: int, file: ImportedFile) -
         "INSERT OR REPLACE INTO import_file (job_id, path, outcome, reason, track_id) VALUES (?, ?, ?, ?, ?)",
         (job_id, file.path, file.outcome, file.reason, file.track_id),
     )
+
+
+def at_paths(connection: sqlite3.Connection, paths: Sequence[str]) -> dict[str, int]:
+    """The tracks whose files lie at some paths."""
+    rows = connection.execute(
+        "SELECT path, id FROM track WHERE path IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(paths)),),
+    )
+    return {row["path"]: row["id"] for row in rows}
 
 
 def done_paths(connection: sqlite3.Connection, job_id: int) -> set[str]:

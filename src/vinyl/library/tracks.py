@@ -17,7 +17,11 @@ from vinyl.library.values import Field, Source, Value
 
 @dataclass(frozen=True, slots=True)
 class FileFacts:
-    """What is known of a track's file: where it lies, which sound it holds and how."""
+    """What is known of a track's file: where it lies, which sound it holds and how.
+
+    ``audio_hash`` names what is made of the sound, such as listening copies; the two others tell whether
+    another file holds the same (vinyl.library.sounds).
+    """
 
     path: str
     size_bytes: int
@@ -30,6 +34,8 @@ class FileFacts:
     trimmed_samples: int
     duration_s: float
     has_picture: bool
+    sampled_hash: str | None = None
+    packet_hash: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,15 +54,26 @@ FACTS = tuple(field.name for field in fields(FileFacts))
 
 def add_track(connection: sqlite3.Connection, facts: FileFacts, said: Said) -> int:
     """Insert a track; returns its id."""
-    marks = ", ".join("?" * len(FACTS))
-    cursor = connection.execute(
-        f"INSERT INTO track ({', '.join(FACTS)}, added_at) VALUES ({marks}, ?)",
-        (*(getattr(facts, name) for name in FACTS), now()),
+    return add_tracks(connection, [(facts, said)])[0]
+
+
+def add_tracks(connection: sqlite3.Connection, files: Sequence[tuple[FileFacts, Said]]) -> list[int]:
+    """Insert tracks; returns their ids."""
+    at, marks = now(), ", ".join("?" * len(FACTS))
+    insert = f"INSERT INTO track ({', '.join(FACTS)}, added_at) VALUES ({marks}, ?)"
+    ids: list[int] = []
+    for facts, _ in files:
+        cursor = connection.execute(insert, (*(getattr(facts, name) for name in FACTS), at))
+        ids.append(int(cursor.lastrowid or 0))
+    said = (
+        (track_id, field, source, text)
+        for track_id, (_, each) in zip(ids, files, strict=True)
+        for source, texts in each.by_source().items()
+        for field, text in texts.items()
     )
-    track_id = int(cursor.lastrowid or 0)
-    keep_said(connection, track_id, said)
-    flat.settle(connection, [track_id])
-    return track_id
+    values.put_new(connection, said)
+    flat.settle(connection, ids)
+    return ids
 
 
 def replace_file(connection: sqlite3.Connection, track_id: int, facts: FileFacts) -> None:

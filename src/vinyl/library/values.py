@@ -110,6 +110,17 @@ def put(
         )
 
 
+def put_new(connection: sqlite3.Connection, said: Iterable[tuple[int, Field, Source, str]]) -> None:
+    """Keep what sources say of tracks that are new: track, field, source and text of each. The caller settles
+    vinyl.library.flat.
+    """
+    at = now()
+    connection.executemany(
+        "INSERT INTO track_value (track_id, field, source, value, changed_at) VALUES (?, ?, ?, ?, ?)",
+        ((*each, at) for each in said),
+    )
+
+
 def winner(connection: sqlite3.Connection, track_id: int, field: Field) -> Sourced | None:
     """The value that holds, or None where no source has any."""
     return next(

@@ -50,15 +50,15 @@ class Audio:
 
 
 @contextmanager
-def open_audio(path: Path) -> Iterator[tuple[InputContainer, AudioStream]]:
-    """Open a file and its first audio stream.
+def open_audio(path: Path, **more: str) -> Iterator[tuple[InputContainer, AudioStream]]:
+    """Open a file and its first audio stream. ``more`` are options of FFmpeg's.
 
     Raises:
         NotAudioError: if there is nothing to decode in it.
         BrokenAudioError: if it cannot be read.
     """
     demuxers = DEMUXERS.get(path.suffix.lower(), PLAIN_DEMUXERS)
-    options = {"format_whitelist": ",".join(demuxers), "protocol_whitelist": "file"}
+    options = {"format_whitelist": ",".join(demuxers), "protocol_whitelist": "file", **more}
     try:
         if path.stat().st_size == 0:
             raise NotAudioError("The file is empty (0 bytes).")

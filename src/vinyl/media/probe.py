@@ -26,8 +26,9 @@ UNKNOWN_SIZE = 0xFFFFFFFF
 
 @dataclass(frozen=True, slots=True)
 class SoundFacts:
-    """What the file itself says. ``audio_hash`` names the sound, whatever the tags and the path;
-    ``trimmed_samples`` is the codec's padding at the start, which other programs may count.
+    """What the file itself says. ``trimmed_samples`` is the codec's padding at the start, which other programs
+    may count. Two names tell the sound, whatever the tags and the path: ``sampled_hash`` of a few pieces of it
+    (vinyl.media.glance), ``packet_hash`` of all.
     """
 
     codec: str
@@ -36,7 +37,13 @@ class SoundFacts:
     bit_rate: int | None
     duration_s: float
     trimmed_samples: int
-    audio_hash: str
+    sampled_hash: str | None = None
+    packet_hash: str | None = None
+
+    @property
+    def audio_hash(self) -> str:
+        """The name by which what is made from the sound is kept."""
+        return self.sampled_hash or self.packet_hash or ""
 
 
 def probe(path: Path) -> SoundFacts:
@@ -47,7 +54,7 @@ def probe(path: Path) -> SoundFacts:
         BrokenAudioError: if it is damaged or ends before its own header says.
     """
     try:
-        _check_container_size(path)
+        check_container_size(path)
         with open_audio(path) as (container, stream):
             return _read_packets(container, stream)
     except NotAudioError as error:
@@ -68,9 +75,9 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> SoundFacts:
         if not packet.size:
             continue
         if count == 0:
-            trimmed = _skip_samples(packet)
+            trimmed = skip_samples(packet)
         if count < TRIAL_PACKETS:
-            decoded += _decodes(packet)
+            decoded += decoded_samples(packet)
         count += 1
         ticks += packet.duration or 0
         digest.update(packet)
@@ -93,11 +100,11 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> SoundFacts:
         bit_rate=bit_rate,
         duration_s=min(said_s, read_s) or read_s,
         trimmed_samples=trimmed,
-        audio_hash=digest.hexdigest(),
+        packet_hash=digest.hexdigest(),
     )
 
 
-def _check_container_size(path: Path) -> None:
+def check_container_size(path: Path) -> None:
     """RIFF and FORM files say in their head how long they are; FFmpeg reads cut-off ones without a word."""
     with path.open("rb") as file:
         head = file.read(8)
@@ -112,14 +119,16 @@ def _check_container_size(path: Path) -> None:
         )
 
 
-def _skip_samples(packet: Packet[AudioStream]) -> int:
+def skip_samples(packet: Packet[AudioStream]) -> int:
+    """Samples of padding at the start, as a file's first packet tells them."""
     if not packet.has_sidedata("skip_samples"):
         return 0
     (skip,) = struct.unpack_from("<I", bytes(packet.get_sidedata("skip_samples")))
     return int(skip)
 
 
-def _decodes(packet: Packet[AudioStream]) -> int:
+def decoded_samples(packet: Packet[AudioStream]) -> int:
+    """How many samples a packet gives; none where it is damaged."""
     try:
         return sum(frame.samples for frame in packet.decode() if isinstance(frame, AudioFrame))
     except (av.FFmpegError, ValueError):

@@ -64,6 +64,8 @@ class Outcomes(Model):
     added: int
     changed: int
     already_here: int
+    moved: int
+    wanted: int
     not_audio: int
     broken: int
 
@@ -83,6 +85,6 @@ class ImportOut(Model):
 
 class ImportedFileOut(Model):
     path: str
-    outcome: Literal["added", "changed", "already here", "not audio", "broken"]
+    outcome: Outcome
     reason: str
     track_id: int | None

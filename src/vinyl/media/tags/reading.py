@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import mutagen
+from mutagen.aac import AAC
 from mutagen.aiff import AIFF
 from mutagen.apev2 import APENoHeaderError, APEv2
 from mutagen.asf import ASF
@@ -27,16 +28,31 @@ from vinyl.media.tags.model import Tags, first_of
 from vinyl.media.tags.mp4 import from_mp4
 from vinyl.media.tags.vorbis import from_vorbis
 
+# Of the kinds of files that mutagen knows, those whose sound can be decoded: trying all takes twice as long.
+KINDS = (MP3, FLAC, MP4, WAVE, AIFF, OggVorbis, OggOpus, ASF, AAC)
+
 log = logging.getLogger("vinyl.tags")
 
 
-def read_tags(path: Path) -> Tags:
+def parse(path: Path) -> mutagen.FileType | None:
+    """A file as mutagen sees it, or None where it cannot."""
+    try:
+        return mutagen.File(path, KINDS)
+    except Exception as error:  # a reader of damaged tags may raise anything
+        log.info("parsing %s", path, exc_info=error)
+        return None
+
+
+def read_tags(path: Path, parsed: mutagen.FileType | None = None) -> Tags:
     """The tags of a file; empty where it has none. What cannot be read is told as ``problem``,
     never raised.
+
+    Args:
+        parsed: the file as ``parse`` gave it, if that was done.
     """
     found: list[Tags] = []
     problem = ""
-    sources = _sources(path)
+    sources = _sources(path, parsed)
     while True:
         try:
             source = next(sources, None)
@@ -50,9 +66,9 @@ def read_tags(path: Path) -> Tags:
     return replace(first_of(found), problem=problem)
 
 
-def _sources(path: Path) -> Iterator[Tags]:
+def _sources(path: Path, parsed: mutagen.FileType | None) -> Iterator[Tags]:
     """Each kind of tags that a file carries, the one that holds most first."""
-    audio = mutagen.File(path)
+    audio = mutagen.File(path, KINDS) if parsed is None else parsed
     if isinstance(audio, MP4):
         yield from_mp4(audio) if audio.tags is not None else Tags()
     elif isinstance(audio, FLAC | OggOpus | OggVorbis):

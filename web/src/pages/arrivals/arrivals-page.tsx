@@ -179,10 +179,12 @@ const STATES: Record<ImportRun["state"], string> = {
 };
 
 function summary(run: ImportRun): string {
-  const { added, changed, already_here, not_audio, broken } = run.outcomes;
+  const { added, changed, already_here, moved, wanted, not_audio, broken } = run.outcomes;
   const parts = [`${added} added`];
   if (changed) parts.push(`${changed} changed`);
   if (already_here) parts.push(`${already_here} already here`);
+  if (moved) parts.push(`${moved} moved`);
+  if (wanted) parts.push(`${wanted} wanted`);
   if (not_audio) parts.push(`${not_audio} not audio`);
   if (broken) parts.push(`${broken} broken`);
   return STATES[run.state] + parts.join(", ");

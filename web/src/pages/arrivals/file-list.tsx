@@ -11,6 +11,8 @@ export const MARKS: Record<File["outcome"], string> = {
   added: "+",
   changed: "≈",
   "already here": "=",
+  moved: "→",
+  wanted: "?",
   "not audio": "–",
   broken: "×",
 };

@@ -124,6 +124,8 @@ function OutcomeChoice({ run, only, onChange }: ChoiceProps) {
     added: run.outcomes.added,
     changed: run.outcomes.changed,
     "already here": run.outcomes.already_here,
+    moved: run.outcomes.moved,
+    wanted: run.outcomes.wanted,
     "not audio": run.outcomes.not_audio,
     broken: run.outcomes.broken,
   };

@@ -1,0 +1,56 @@
+"""Which tracks may hold a sound: found by the names of sounds that were kept, sure or to be looked at closer."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class KnownSound:
+    """A track's file and what is kept of its sound: a name of a few pieces, one of all packets."""
+
+    track_id: int
+    path: str
+    sampled_hash: str | None
+    packet_hash: str | None
+
+
+COLUMNS = "id, path, sampled_hash, packet_hash"
+
+
+def of_track(connection: sqlite3.Connection, track_id: int) -> KnownSound:
+    """What is kept of one track's sound."""
+    row = connection.execute(f"SELECT {COLUMNS} FROM track WHERE id = ?", (track_id,)).fetchone()
+    return KnownSound(*row)
+
+
+def perhaps_same(
+    connection: sqlite3.Connection, sampled_hash: str | None, packet_hash: str | None, size_bytes: int
+) -> list[KnownSound]:
+    """Tracks that may hold a sound: those with one of its names, and those of an equally large file that have
+    no name by pieces yet.
+    """
+    rows = connection.execute(
+        f"""SELECT {COLUMNS} FROM track WHERE sampled_hash = ?1
+            UNION SELECT {COLUMNS} FROM track WHERE packet_hash = ?2
+            UNION SELECT {COLUMNS} FROM track WHERE sampled_hash IS NULL AND size_bytes = ?3 AND ?2 IS NULL
+            ORDER BY id""",
+        (sampled_hash, packet_hash, size_bytes),
+    )
+    return [KnownSound(*row) for row in rows]
+
+
+def any_same(connection: sqlite3.Connection, sampled_hash: str | None, size_bytes: int) -> bool:
+    """Whether a track may hold a sound that was not read whole."""
+    row = connection.execute(
+        """SELECT EXISTS (SELECT 1 FROM track WHERE sampled_hash = ?1)
+             OR EXISTS (SELECT 1 FROM track WHERE sampled_hash IS NULL AND size_bytes = ?2)""",
+        (sampled_hash, size_bytes),
+    ).fetchone()
+    return bool(row[0])
+
+
+def keep_packet_hash(connection: sqlite3.Connection, track_id: int, packet_hash: str) -> None:
+    """Keep the name of all packets, once they were read."""
+    connection.execute("UPDATE track SET packet_hash = ? WHERE id = ?", (packet_hash, track_id))
