@@ -73,6 +73,13 @@ class Hands:
             name,
         )
 
+    def press_option(self, name: str) -> None:
+        """Choose an option of the open list."""
+        script = "return [...document.querySelectorAll('[role=option]')].find(e => e.innerText.trim() === arguments[0])"
+        self._click(
+            lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the option {name}"), name
+        )
+
     def press_until(self, name: str, text: str) -> None:
         """Press a button, again if the page moved away under the finger, until a text stands on the page."""
 

@@ -11,6 +11,7 @@ from fastapi.responses import PlainTextResponse
 from vinyl.api.convert import import_out
 from vinyl.api.models.arrivals import (
     AgainIn,
+    FileOut,
     FolderListing,
     FolderOut,
     ImportedFileOut,
@@ -22,15 +23,18 @@ from vinyl.api.models.arrivals import (
     WatchedOut,
 )
 from vinyl.api.services import Services, Use
+from vinyl.exchange.lists import LIST_SUFFIXES
 from vinyl.jobs.importing import KIND
 from vinyl.library import imports, jobs, watched
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
-from vinyl.media.files import FolderError, count_audio, list_folders
+from vinyl.media.files import FolderError, count_audio, list_files, list_folders
+from vinyl.media.probe import AUDIO_SUFFIXES
 
 router = APIRouter(prefix="/api", tags=["arrivals"])
 
 MOST_LISTED = 20
+MOST_LISTED_FILES = 1000
 
 
 @router.get("/folders")
@@ -43,8 +47,19 @@ def browse_folder(use: Use, path: Annotated[str | None, Query(max_length=4096)] 
         parent=str(parent) if parent else None,
         audio_files=count_audio(folder),
         folders=[FolderOut(name=entry.name, path=str(entry.path)) for entry in list_folders(folder)],
+        files=_files_in(folder),
         roots=[str(root) for root in use.roots.roots],
     )
+
+
+def _files_in(folder: Path) -> list[FileOut]:
+    """Playlists and audio files that can be chosen one by one, playlists first."""
+    playlists = list_files(folder, LIST_SUFFIXES, MOST_LISTED_FILES)
+    audio = list_files(folder, AUDIO_SUFFIXES, MOST_LISTED_FILES)
+    return [
+        *(FileOut(name=path.name, path=str(path), kind="playlist") for path in playlists),
+        *(FileOut(name=path.name, path=str(path), kind="audio") for path in audio),
+    ]
 
 
 @router.get("/offered")

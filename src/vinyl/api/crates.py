@@ -5,8 +5,9 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks
+from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
-from vinyl.library import crates
+from vinyl.library import crates, wanted
 
 router = APIRouter(prefix="/api/crates", tags=["crates"])
 
@@ -75,6 +76,23 @@ def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Reorder “{name}”") as connection:
         crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0)
+    use.changed("lists", "undo")
+
+
+@router.get("/{crate_id}/wanted")
+def list_wanted(use: Use, crate_id: int) -> list[WantedOut]:
+    """What is wanted in a crate and not owned yet, in its order."""
+    crates.get_crate(use.database.read(), crate_id)
+    return [WantedOut.model_validate(place) for place in wanted.list_places(use.database.read(), crate_id)]
+
+
+@router.post("/{crate_id}/wanted/remove", status_code=204)
+def remove_wanted(use: Use, crate_id: int, unwanted: WantedIds) -> None:
+    """Want entries of a crate no more."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    count = "an entry" if len(unwanted.ids) == 1 else f"{len(unwanted.ids)} entries"
+    with use.database.write(f"Want {count} of “{name}” no more") as connection:
+        wanted.remove(connection, unwanted.ids)
     use.changed("lists", "undo")
 
 

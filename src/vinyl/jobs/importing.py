@@ -4,10 +4,11 @@ and left as it is."""
 from __future__ import annotations
 
 import logging
+import sqlite3
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from itertools import islice
@@ -16,14 +17,16 @@ from stat import S_ISREG
 from typing import Any, TypeVar
 
 from vinyl.core.errors import VinylError
+from vinyl.jobs.events import Topic
 from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.settling import note, settle_file, settle_new
 from vinyl.jobs.workers import WorkerError, Workers, result_of
-from vinyl.library import imports
+from vinyl.library import imports, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile, KnownFile, Outcome
 from vinyl.library.jobs import Job
 from vinyl.library.storage import is_passing, storage_words
+from vinyl.library.values import Value, put
 from vinyl.media.errors import BrokenAudioError, MediaError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, walk_files
 from vinyl.media.glance import glance
@@ -129,6 +132,24 @@ class Importer:
         subject = subject or (wanted[0] if len(wanted) == 1 else f"{len(wanted)} files and folders")
         return self._runner.add(KIND, subject, {"paths": wanted})
 
+    def add_list(
+        self, paths: Sequence[Path], subject: str, noted: Sequence[ImportedFile], sheets: Mapping[str, str]
+    ) -> Job:
+        """Begin importing the files of a list.
+
+        Args:
+            noted: what became of its entries that need no import.
+            sheets: by file, marks that are to be offered as cues of its track.
+        """
+        assert self._runner is not None, "the importer is registered before it is used"
+
+        def note_all(connection: sqlite3.Connection, job_id: int) -> None:
+            for each in noted:
+                imports.note_file(connection, job_id, each)
+
+        payload = {"paths": [str(path) for path in paths], "sheets": dict(sheets)}
+        return self._runner.add(KIND, subject, payload, note_all)
+
     def look_after_files(self) -> None:
         """In a thread of its own, look which known files are there and whether they are still the same."""
         threading.Thread(target=self._look, name="look after files", daemon=True).start()
@@ -144,13 +165,13 @@ class Importer:
             log.exception("looking after files")
 
     def _step(self, task: Task) -> None:
-        wanted = [Path(path) for path in paths_of(task.job)]
-        files, unread = _files_below(wanted)
+        given = [Path(path) for path in paths_of(task.job)]
+        files, unread = _files_below(given)
         for folder in unread:
             note(self._database, task.job.id, ImportedFile(folder, "broken", NOT_READ, None))
         done = imports.done_paths(self._database.read(), task.job.id)
-        known = imports.known_at(self._database.read(), [str(path) for path in wanted])
-        total = len(files) + len(unread)
+        known = imports.known_at(self._database.read(), [str(path) for path in given])
+        total = len({*files, *unread, *done})
         task.progress(len(done), total)
         count = len(done)
         try:
@@ -162,6 +183,7 @@ class Importer:
         finally:
             self._workers.rest()
             self._on_added()
+        self._keep_sheets(task)
         outcomes = imports.outcomes_of(self._database.read(), task.job.id)
         task.keep_result({name.replace(" ", "_"): number for name, number in outcomes.items()})
 
@@ -177,6 +199,16 @@ class Importer:
                 yield from self._examined(*ahead.popleft(), task)
         while ahead:
             yield from self._examined(*ahead.popleft(), task)
+
+    def _keep_sheets(self, task: Task) -> None:
+        """Offer the marks of cue sheets as cues of the tracks that were made of their files."""
+        sheets: dict[str, str] = task.job.payload.get("sheets", {})
+        found = imports.at_paths(self._database.read(), list(sheets))
+        with self._database.write() as connection:
+            for path, track_id in found.items():
+                put(connection, [track_id], "another library", {"chapters": Value(sheets[path])})
+        if found:
+            task.changed("tracks", track_ids=tuple(found.values()))
 
     def _look_at(self, chunk: Chunk) -> Future[list[Examined]]:
         return self._workers.submit(examine_some, chunk, self._roots, timeout_s=LIMIT_S)
@@ -201,11 +233,13 @@ class Importer:
 
     def _store(self, task: Task, batch: list[Examined]) -> None:
         """Keep what became of a batch of files: the new ones together, the others each for itself."""
+        lists = wanted.is_any(self._database.read())
         settled = {file.path for file in self._keep_new(task.job.id, batch)}
         rest = [self._keep(task.job.id, file) for file in batch if file.path not in settled]
         self._on_added()
         added = bool(settled) or any(file.outcome in ("added", "changed") for file in rest)
-        task.changed("imports", *(("added",) if added else ()))
+        topics: tuple[Topic, ...] = ("added", *(("lists",) if lists else ())) if added else ()
+        task.changed("imports", *topics)
 
     def _keep_new(self, job_id: int, batch: list[Examined]) -> list[ImportedFile]:
         """What is new of a batch; none of it if they cannot be kept together, so that each is tried alone."""
@@ -239,7 +273,7 @@ class Importer:
 
 def paths_of(job: Job) -> list[str]:
     """What a job imports; a single folder was written otherwise once."""
-    return list(job.payload.get("paths") or [job.payload["folder"]])
+    return list(job.payload["paths"] if "paths" in job.payload else [job.payload["folder"]])
 
 
 def _files_below(paths: Sequence[Path]) -> tuple[list[str], list[str]]:

@@ -151,10 +151,17 @@ class Runner:
         for thread in self._threads:
             thread.join(timeout=10)
 
-    def add(self, kind: str, subject: str, payload: Mapping[str, Any]) -> Job:
-        """Have a job done; returns it."""
+    def add(
+        self,
+        kind: str,
+        subject: str,
+        payload: Mapping[str, Any],
+        with_it: Callable[[sqlite3.Connection, int], None] = lambda connection, job_id: None,
+    ) -> Job:
+        """Have a job done; returns it. ``with_it`` writes what belongs to it before it can begin."""
         with self.database.write() as connection:
             job_id = jobs.add_job(connection, kind, subject, self._kinds[kind].unit, payload)
+            with_it(connection, job_id)
             job = jobs.get_job(connection, job_id)
         self._wake[self._kinds[kind].lane].set()
         self.events.publish(JobMoved(job))

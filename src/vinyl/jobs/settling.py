@@ -9,7 +9,7 @@ from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from vinyl.library import analyses, flat, imports, sounds, tracks, values
+from vinyl.library import analyses, flat, imports, sounds, tracks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
 from vinyl.library.sounds import KnownSound
@@ -68,8 +68,9 @@ def settle_new(database: Database, job_id: int, files: Sequence[Examined]) -> li
         made = [(facts_of(*each), said_by(each[0].path, each[2])) for each in plain.values()]
         ids = tracks.add_tracks(connection, made)
         analyses.enqueue(connection, ids)
+        placed = wanted.fulfil(connection, ids)
         outcomes = [
-            ImportedFile(file.path, "added", tags.problem, track_id)
+            ImportedFile(file.path, "added", _and_placed(tags.problem, placed.get(track_id)), track_id)
             for track_id, (file, _, tags) in zip(ids, plain.values(), strict=True)
         ]
         for outcome in outcomes:
@@ -87,7 +88,7 @@ def note(database: Database, job_id: int, outcome: ImportedFile) -> ImportedFile
 def _find_twin(
     database: Database, file: Examined, sound: SoundFacts, digest: Digest
 ) -> tuple[SoundFacts, KnownSound | None]:
-    """The track with the very same sound, if there is one, and what more was learnt of the sound meanwhile."""
+    """The track with the very same sound, if there is one, and what was learnt of the sound meanwhile."""
     likely = sounds.perhaps_same(database.read(), sound.sampled_hash, sound.packet_hash, file.size_bytes)
     for known in likely:
         sound = _read_whole(sound, file.path, digest)
@@ -97,7 +98,7 @@ def _find_twin(
 
 
 def _is_same(sound: SoundFacts, known: KnownSound, digest: Digest) -> bool:
-    """Whether a track holds a sound. Pieces alone decide only where its file is gone and was never read whole."""
+    """Whether a track holds a sound. Pieces alone decide only where its file is gone, never read whole."""
     of_known = known.packet_hash or (digest(known.path) if Path(known.path).exists() else None)
     if of_known is None or sound.packet_hash is None:
         return sound.sampled_hash is not None and sound.sampled_hash == known.sampled_hash
@@ -111,7 +112,16 @@ def _read_whole(sound: SoundFacts, path: str, digest: Digest) -> SoundFacts:
 def _add(connection: sqlite3.Connection, file: Examined, sound: SoundFacts, tags: Tags) -> ImportedFile:
     track_id = tracks.add_track(connection, facts_of(file, sound, tags), said_by(file.path, tags))
     analyses.enqueue(connection, [track_id])
-    return ImportedFile(file.path, "added", tags.problem, track_id)
+    placed = wanted.fulfil(connection, [track_id]).get(track_id)
+    return ImportedFile(file.path, "added", _and_placed(tags.problem, placed), track_id)
+
+
+def _and_placed(problem: str, crates: Sequence[str] | None) -> str:
+    """What is said of a new file: what is odd about it, and where it was wanted."""
+    if not crates:
+        return problem
+    names = ", ".join(f"“{name}”" for name in dict.fromkeys(crates))
+    return f"{problem} It was wanted in {names} and stands in its place now.".strip()
 
 
 def _settle_twin(

@@ -48,7 +48,8 @@ def compile_condition(condition: Condition) -> Sql:
             sql, values = _joined(parts, " OR ", FALSE)
             return f"NOT {sql}", values
         case InList(list_id):
-            return "shelf.id IN (SELECT track_id FROM crate_place WHERE crate_id = ?)", [list_id]
+            tracks = "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL"
+            return f"shelf.id IN ({tracks})", [list_id]
         case Locked(part):
             return "instr(',' || shelf.locks || ',', ?) > 0", [f",{part},"]
         case Is(flag):

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vinyl.core.ordering import key_between, keys_between
+from vinyl.library import wanted
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 
@@ -16,15 +17,17 @@ LONGEST_NAME = 120
 
 @dataclass(frozen=True, slots=True)
 class Crate:
-    """A crate with the number and the playing time of its tracks."""
+    """A crate with the number and the playing time of its tracks, and how many entries are wanted in it."""
 
     id: int
     name: str
     tracks: int
     duration_s: float
+    wanted: int
 
 
-SELECT = """SELECT c.id, c.name, count(t.id) AS tracks, COALESCE(sum(t.duration_s), 0.0) AS duration_s
+SELECT = """SELECT c.id, c.name, count(t.id) AS tracks, COALESCE(sum(t.duration_s), 0.0) AS duration_s,
+  count(p.wanted_id) AS wanted
   FROM crate c LEFT JOIN crate_place p ON p.crate_id = c.id LEFT JOIN track t ON t.id = p.track_id"""
 
 
@@ -66,6 +69,7 @@ def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> No
 def delete_crate(connection: sqlite3.Connection, crate_id: int) -> None:
     """Delete a crate. Its tracks stay in the library."""
     get_crate(connection, crate_id)
+    wanted.remove_of_crate(connection, crate_id)
     connection.execute("DELETE FROM crate WHERE id = ?", (crate_id,))
 
 
@@ -86,7 +90,8 @@ def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
 def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
     """Ids of a crate's tracks in its order."""
     rows = connection.execute(
-        "SELECT track_id FROM crate_place WHERE crate_id = ? ORDER BY position, id", (crate_id,)
+        "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL ORDER BY position, id",
+        (crate_id,),
     )
     return [row[0] for row in rows]
 
@@ -100,7 +105,10 @@ def add_tracks(
     here = set(places)
     new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in here]
     positions = list(places.values())
-    before, after = _neighbours(positions, len(positions) if at is None else max(0, min(at, len(positions))))
+    if at is None or at >= len(positions):
+        before, after = _last_position(connection, crate_id), None
+    else:
+        before, after = _neighbours(positions, max(0, at))
     try:
         connection.executemany(
             "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?)",
@@ -152,9 +160,18 @@ def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, 
 def _places(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
     """The position of each of a crate's tracks, in order."""
     rows = connection.execute(
-        "SELECT track_id, position FROM crate_place WHERE crate_id = ? ORDER BY position, id", (crate_id,)
+        "SELECT track_id, position FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL "
+        "ORDER BY position, id",
+        (crate_id,),
     )
     return {row["track_id"]: row["position"] for row in rows}
+
+
+def _last_position(connection: sqlite3.Connection, crate_id: int) -> str | None:
+    """The position of a crate's last place, be it a track's or a wanted entry's."""
+    row = connection.execute("SELECT max(position) FROM crate_place WHERE crate_id = ?", (crate_id,))
+    position: str | None = row.fetchone()[0]
+    return position
 
 
 def _neighbours(positions: Sequence[str], at: int) -> tuple[str | None, str | None]:

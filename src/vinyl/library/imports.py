@@ -51,7 +51,8 @@ def list_files(
         """SELECT path, outcome, reason,
           track_id FROM import_file WHERE job_id = ?1 AND (?2 IS NULL OR outcome = ?2)
            ORDER BY CASE outcome WHEN 'broken' THEN 0 WHEN 'not audio' THEN 1 WHEN 'wanted' THEN 2
-             WHEN 'changed' THEN 3 WHEN 'moved' THEN 4 WHEN 'already here' THEN 5 ELSE 6 END, path LIMIT ?3 OFFSET ?4""",
+             WHEN 'changed' THEN 3 WHEN 'moved' THEN 4 WHEN 'already here' THEN 5 ELSE 6 END, path
+           LIMIT ?3 OFFSET ?4""",
         (job_id, outcome, limit, offset),
     )
     return [ImportedFile(**dict(row)) for row in rows]

@@ -1,4 +1,4 @@
-"""Which tracks may hold a sound: found by the names of sounds that were kept, sure or to be looked at closer."""
+"""Which tracks may hold a sound, by the names that were kept of theirs: surely, or worth a closer look."""
 
 from __future__ import annotations
 

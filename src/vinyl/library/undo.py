@@ -16,7 +16,7 @@ from vinyl.library.errors import LibraryError
 from vinyl.library.values import FIELDS, RULES
 
 UNDOABLE = (
-    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "crate_place",
+    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "wanted", "crate_place",
     "stick_crate", "cue_template",
     "cue_colour", "choice",
 )  # fmt: skip

@@ -5,7 +5,7 @@ there.
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -79,6 +79,14 @@ def list_folders(folder: Path) -> list[FolderEntry]:
     with os.scandir(folder) as entries:
         folders = [e for e in entries if not e.name.startswith(".") and e.is_dir()]
     return [FolderEntry(e.name, Path(e.path)) for e in sorted(folders, key=lambda e: e.name.casefold())]
+
+
+def list_files(folder: Path, suffixes: Collection[str], most: int) -> list[Path]:
+    """The visible files of some suffixes in a folder, by name."""
+    with os.scandir(folder) as entries:
+        names = [e.name for e in entries if not e.name.startswith(".") and e.is_file()]
+    chosen = (name for name in names if Path(name).suffix.lower() in suffixes and _is_text(Path(name)))
+    return [folder / name for name in sorted(chosen, key=str.casefold)[:most]]
 
 
 def count_audio(folder: Path) -> int:

@@ -1,8 +1,8 @@
 """A quick look at a file that seems whole: its facts and a name for its sound from a few pieces of it.
 
 Reading every packet of a file costs a hundred times as much as its tags do. Here only the head, the end and
-four pieces of the sound are read; whatever is not just as it should be is left to ``vinyl.media.probe``, which
-reads all, and the analysis hears the whole of every file anyway.
+four pieces of the sound are read; whatever is not just as it should be is left to ``vinyl.media.probe``,
+which reads all, and the analysis hears the whole of every file anyway.
 """
 
 from __future__ import annotations

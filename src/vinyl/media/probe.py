@@ -26,9 +26,11 @@ UNKNOWN_SIZE = 0xFFFFFFFF
 
 @dataclass(frozen=True, slots=True)
 class SoundFacts:
-    """What the file itself says. ``trimmed_samples`` is the codec's padding at the start, which other programs
-    may count. Two names tell the sound, whatever the tags and the path: ``sampled_hash`` of a few pieces of it
-    (vinyl.media.glance), ``packet_hash`` of all.
+    """What the file itself says.
+
+    ``trimmed_samples`` is the codec's padding at the start, which other programs may count. Two names tell
+    the sound, whatever the tags and the path: ``sampled_hash`` of a few pieces of it (vinyl.media.glance),
+    ``packet_hash`` of all.
     """
 
     codec: str

@@ -62,8 +62,8 @@ export function useMakeCrate() {
   return useChange((name: string) => unwrap(client.POST("/api/crates", { body: { name } })));
 }
 
-export function counted(number: number, what: string): string {
-  return `${number.toLocaleString("en")} ${what}${number === 1 ? "" : "s"}`;
+export function counted(number: number, what: string, many = `${what}s`): string {
+  return `${number.toLocaleString("en")} ${number === 1 ? what : many}`;
 }
 
 function isMany(part: Schema["LocksIn"]["part"]): boolean {

@@ -55,6 +55,13 @@ export const rowsQuery = (ids: readonly number[]) =>
     staleTime: 60_000,
   });
 
+export const wantedQuery = (crateId: number) =>
+  queryOptions({
+    queryKey: ["crates", crateId, "wanted"],
+    queryFn: () =>
+      unwrap(client.GET("/api/crates/{crate_id}/wanted", { params: { path: { crate_id: crateId } } })),
+  });
+
 export const workbenchQuery = (id: number) =>
   queryOptions({
     queryKey: ["tracks", "one", id],

@@ -15,11 +15,18 @@ class FolderOut(Model):
     path: str
 
 
+class FileOut(Model):
+    name: str
+    path: str
+    kind: Literal["audio", "playlist"]
+
+
 class FolderListing(Model):
     path: str
     parent: str | None
     audio_files: int
     folders: list[FolderOut]
+    files: list[FileOut]
     roots: list[str]
 
 

@@ -19,6 +19,7 @@ class CrateOut(Model):
     name: str
     tracks: int
     duration_s: float
+    wanted: int
 
 
 class CrateIn(Model):

@@ -12,6 +12,7 @@ import { JobLine } from "../../components/job-line";
 import { FIGURES } from "../../theme";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
+import { PlaylistDialog } from "./playlist-dialog";
 import { Watched } from "./watched";
 
 export function ArrivalsPage() {
@@ -19,10 +20,9 @@ export function ArrivalsPage() {
   const jobs = useQuery(jobsQuery).data ?? [];
   const [chosen, setChosen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
-  const start = useChange((folder: string) =>
-    unwrap(client.POST("/api/imports", { body: { paths: [folder] } })),
-  );
-  const add = (folder: string) => start.mutate(folder, { onSuccess: (run) => setChosen(run.id) });
+  const [playlist, setPlaylist] = useState<string | null>(null);
+  const start = useChange((paths: string[]) => unwrap(client.POST("/api/imports", { body: { paths } })));
+  const add = (paths: string[]) => start.mutate(paths, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   const analysis = jobs.find((job) => job.kind === "analysis");
   const shown = jobs.filter((job) => job.kind === "import" && isOpen(job));
@@ -50,7 +50,23 @@ export function ArrivalsPage() {
       </Box>
       {run ? <ImportReport key={run.id} run={run} onAgain={setChosen} /> : <NothingYet />}
       {choosing && (
-        <FolderChooser action="Add this folder" onChoose={add} onClose={() => setChoosing(false)} />
+        <FolderChooser
+          title="Choose a folder, files or a playlist"
+          action="Add this folder"
+          onChoose={add}
+          onPlaylist={(path) => {
+            setPlaylist(path);
+            setChoosing(false);
+          }}
+          onClose={() => setChoosing(false)}
+        />
+      )}
+      {playlist && (
+        <PlaylistDialog
+          path={playlist}
+          onDone={({ run }) => setChosen(run.id)}
+          onClose={() => setPlaylist(null)}
+        />
       )}
     </Box>
   );
@@ -68,7 +84,7 @@ function NothingYet() {
 }
 
 interface OfferedProps {
-  onAdd: (folder: string) => void;
+  onAdd: (paths: string[]) => void;
   onChoose: () => void;
   busy: boolean;
 }
@@ -107,13 +123,13 @@ function Offered({ onAdd, onChoose, busy }: OfferedProps) {
             variant={folder.imported ? "outlined" : "contained"}
             color="error"
             disabled={busy}
-            onClick={() => onAdd(folder.path)}
+            onClick={() => onAdd([folder.path])}
           >
             {folder.imported ? "Look for new files again" : "Add this folder"}
           </Button>
         </Box>
       ))}
-      <Button onClick={onChoose}>{offered.length ? "Choose another folder…" : "Choose a folder…"}</Button>
+      <Button onClick={onChoose}>Choose a folder, files or a playlist…</Button>
     </Box>
   );
 }

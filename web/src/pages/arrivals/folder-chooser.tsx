@@ -1,4 +1,4 @@
-/** The folders of the machine that Vinyl runs on, below those it may read. */
+/** The folders of the machine that Vinyl runs on, below those it may read, and the files in them. */
 import {
   Alert,
   Box,
@@ -20,38 +20,43 @@ import { FIGURES } from "../../theme";
 type Listing = Schema["FolderListing"];
 
 interface Props {
+  title?: string;
   action: string;
-  onChoose: (folder: string) => void;
+  onChoose: (paths: string[]) => void;
+  /** Where files can be chosen too: what a playlist is for. */
+  onPlaylist?: (path: string) => void;
   onClose: () => void;
 }
 
-export function FolderChooser({ action, onChoose, onClose }: Props) {
+export function FolderChooser({ title = "Choose a folder", action, onChoose, onPlaylist, onClose }: Props) {
   const [path, setPath] = useState<string | null>(null);
+  const [files, setFiles] = useState<ReadonlySet<string>>(new Set());
   const query = useFolder(path);
   const first = useFolder(null).data;
   const listing = query.isError ? first : query.data;
+  const go = (to: string) => {
+    setPath(to);
+    setFiles(new Set());
+  };
   const choose = () => {
-    if (listing) onChoose(listing.path);
+    if (listing) onChoose(files.size ? [...files] : [listing.path]);
     onClose();
+  };
+  const pick = (file: Schema["FileOut"]) => {
+    if (file.kind === "playlist") onPlaylist?.(file.path);
+    else
+      setFiles(
+        new Set(files.has(file.path) ? [...files].filter((p) => p !== file.path) : [...files, file.path]),
+      );
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Choose a folder</DialogTitle>
+      <DialogTitle>{title}</DialogTitle>
       <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1 }}>
-        <PathLine there={(query.isError ? path : listing?.path) ?? ""} onGo={setPath} />
-        <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
-          {listing?.roots.map((root) => (
-            <Button
-              key={root}
-              onClick={() => setPath(root)}
-              sx={{ fontFamily: FIGURES, fontSize: "0.75rem" }}
-            >
-              {root}
-            </Button>
-          ))}
-        </Box>
+        <PathLine there={(query.isError ? path : listing?.path) ?? ""} onGo={go} />
+        <Roots roots={listing?.roots ?? []} onGo={go} />
         {query.error && <Alert severity="error">{query.error.message}</Alert>}
-        <Folders listing={listing} onGo={setPath} />
+        <Folders listing={listing} chosen={files} onGo={go} onPick={onPlaylist && pick} />
       </DialogContent>
       <DialogActions>
         <Box sx={{ flex: 1, pl: 2, color: "text.secondary", fontSize: "0.82rem" }}>
@@ -59,7 +64,7 @@ export function FolderChooser({ action, onChoose, onClose }: Props) {
         </Box>
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="contained" color="error" disabled={!listing || query.isError} onClick={choose}>
-          {action}
+          {files.size ? `Add ${counted(files.size, "file")}` : action}
         </Button>
       </DialogActions>
     </Dialog>
@@ -73,6 +78,18 @@ function useFolder(path: string | null) {
     placeholderData: keepPreviousData,
     retry: false,
   });
+}
+
+function Roots({ roots, onGo }: { roots: string[]; onGo: (path: string) => void }) {
+  return (
+    <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
+      {roots.map((root) => (
+        <Button key={root} onClick={() => onGo(root)} sx={{ fontFamily: FIGURES, fontSize: "0.75rem" }}>
+          {root}
+        </Button>
+      ))}
+    </Box>
+  );
 }
 
 /** Where one is; another path can be typed, and stays as typed while it leads nowhere. */
@@ -100,8 +117,18 @@ function PathLine({ there, onGo }: { there: string; onGo: (path: string) => void
   );
 }
 
-function Folders({ listing, onGo }: { listing: Listing | undefined; onGo: (path: string) => void }) {
+interface FoldersProps {
+  listing: Listing | undefined;
+  chosen: ReadonlySet<string>;
+  onGo: (path: string) => void;
+  onPick: ((file: Schema["FileOut"]) => void) | undefined;
+}
+
+const SIGNS = { playlist: "≡", audio: "♪" };
+
+function Folders({ listing, chosen, onGo, onPick }: FoldersProps) {
   const parent = listing?.parent;
+  const files = onPick ? (listing?.files ?? []) : [];
   return (
     <List dense sx={{ height: 300, overflow: "auto", border: 1, borderColor: "divider" }}>
       {parent && <ListItemButton onClick={() => onGo(parent)}>↑ one folder up</ListItemButton>}
@@ -113,6 +140,25 @@ function Folders({ listing, onGo }: { listing: Listing | undefined; onGo: (path:
       {listing && !listing.folders.length && (
         <Box sx={{ px: 2, py: 1, color: "text.secondary" }}>No folders in here.</Box>
       )}
+      {files.map((file) => (
+        <ListItemButton
+          key={file.path}
+          aria-label={file.name}
+          selected={chosen.has(file.path)}
+          aria-pressed={file.kind === "audio" ? chosen.has(file.path) : undefined}
+          onClick={() => onPick?.(file)}
+        >
+          <Box component="span" aria-hidden sx={{ width: 22, color: "text.secondary" }}>
+            {chosen.has(file.path) ? "✓" : SIGNS[file.kind]}
+          </Box>
+          {file.name}
+          {file.kind === "playlist" && (
+            <Box component="span" sx={{ ml: "auto", color: "text.secondary", fontSize: "0.78rem" }}>
+              playlist
+            </Box>
+          )}
+        </ListItemButton>
+      ))}
     </List>
   );
 }

@@ -57,7 +57,7 @@ export function Watched() {
       {choosing && (
         <FolderChooser
           action="Watch this folder"
-          onChoose={(folder) => set.mutate([...paths, folder])}
+          onChoose={(folders) => set.mutate([...paths, ...folders])}
           onClose={() => setChoosing(false)}
         />
       )}

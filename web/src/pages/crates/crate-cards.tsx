@@ -33,7 +33,7 @@ function Card({ crate, open, onShow }: { crate: Crate; open: boolean; onShow: ()
     <ColumnCard
       ref={setNodeRef}
       name={crate.name}
-      says={`${counted(crate.tracks, "track")}, ${playingTime(crate.duration_s)}`}
+      says={`${counted(crate.tracks, "track")}, ${playingTime(crate.duration_s)}${crate.wanted ? `, ${crate.wanted} wanted` : ""}`}
       open={open}
       over={isOver}
       corners="7px 7px 2px 2px"

@@ -18,6 +18,7 @@ import { rememberQueue } from "../workbench/queue-order";
 import { CrateCards } from "./crate-cards";
 import { CrateHead } from "./crate-head";
 import { CrateDragging } from "./dragging";
+import { Wanted } from "./wanted";
 import { useOpenCrate } from "./use-open-crate";
 
 const LEFT_OUT = ["LUFS", "Added"];
@@ -94,6 +95,7 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
         <CrateCards crates={crates} open={crate.id} onShow={onShow} onMake={onMake} />
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <CrateHead crate={crate} open={open} />
+          <Wanted crate={crate} />
           {source.total === 0 ? (
             <EmptyCrate onGo={() => void navigate("/shelf")} />
           ) : (

@@ -1,0 +1,9 @@
+"""What can be wrong with a file of another program, in words for the user."""
+
+from __future__ import annotations
+
+from vinyl.core.errors import VinylError
+
+
+class ListError(VinylError):
+    """A playlist that cannot be read."""

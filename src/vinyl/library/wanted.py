@@ -1,0 +1,192 @@
+"""Wanted entries: places in crates for music that is not owned yet, turned into the track when it arrives."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from pathlib import PurePath
+
+from vinyl.core.naming import file_key, name_key
+from vinyl.core.ordering import keys_between
+from vinyl.library.clock import now
+from vinyl.library.errors import NotFoundError
+
+
+@dataclass(frozen=True, slots=True)
+class WantedEntry:
+    """What is wanted: a name, the file it should be as far as is known, and the list that asks for it."""
+
+    artist: str
+    title: str
+    path: str
+    came_from: str
+
+
+@dataclass(frozen=True, slots=True)
+class WantedPlace:
+    """A wanted entry at its place in a crate: the ``number``-th of all its places, from 1, after a track."""
+
+    id: int
+    artist: str
+    title: str
+    path: str
+    came_from: str
+    number: int
+    after: str | None
+
+
+# A place in a list that is brought in: a track, or an entry that is wanted.
+Placed = int | WantedEntry
+
+
+def append(connection: sqlite3.Connection, crate_id: int, places: Sequence[Placed]) -> None:
+    """Put tracks and wanted entries at the end of a crate, in order; a track that is in it already is left
+    out.
+    """
+    last = connection.execute(
+        "SELECT max(position) FROM crate_place WHERE crate_id = ?", (crate_id,)
+    ).fetchone()[0]
+    for place, position in zip(places, keys_between(last, None, len(places)), strict=True):
+        if isinstance(place, WantedEntry):
+            connection.execute(
+                "INSERT INTO crate_place (crate_id, wanted_id, position) VALUES (?, ?, ?)",
+                (crate_id, _add(connection, place), position),
+            )
+        else:
+            connection.execute(
+                "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?) "
+                "ON CONFLICT (crate_id, track_id) DO NOTHING",
+                (crate_id, place, position),
+            )
+
+
+def _add(connection: sqlite3.Connection, entry: WantedEntry) -> int:
+    cursor = connection.execute(
+        """INSERT INTO wanted (artist, title, path, came_from, name_key, file_key, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?)""",
+        (
+            entry.artist,
+            entry.title,
+            entry.path,
+            entry.came_from,
+            name_key(entry.artist, entry.title),
+            file_key(_file_name(entry.path)),
+            now(),
+        ),
+    )
+    return int(cursor.lastrowid or 0)
+
+
+def list_places(connection: sqlite3.Connection, crate_id: int) -> list[WantedPlace]:
+    """What is wanted in a crate, in order."""
+    rows = connection.execute(
+        """SELECT w.id, w.artist, w.title, w.path, w.came_from, p.number,
+             (SELECT s.title FROM crate_place q JOIN shelf s ON s.id = q.track_id
+              WHERE q.crate_id = ?1 AND q.position < p.position ORDER BY q.position DESC LIMIT 1) AS after
+           FROM (SELECT *, row_number() OVER (ORDER BY position, id) AS number
+                 FROM crate_place WHERE crate_id = ?1) p
+           JOIN wanted w ON w.id = p.wanted_id ORDER BY p.number""",
+        (crate_id,),
+    )
+    return [WantedPlace(**dict(row)) for row in rows]
+
+
+def remove(connection: sqlite3.Connection, wanted_ids: Sequence[int]) -> None:
+    """Want entries no more: their places go.
+
+    Raises:
+        NotFoundError: if none of them is there.
+    """
+    gone = connection.execute(
+        "DELETE FROM crate_place WHERE wanted_id IN (SELECT value FROM json_each(?))", (_json(wanted_ids),)
+    )
+    connection.execute(
+        "DELETE FROM wanted WHERE id IN (SELECT value FROM json_each(?))", (_json(wanted_ids),)
+    )
+    if not gone.rowcount:
+        raise NotFoundError("These entries are no longer wanted.")
+
+
+def remove_of_crate(connection: sqlite3.Connection, crate_id: int) -> None:
+    """Want no more what only a crate asked for, before it is deleted."""
+    ids = [
+        row[0]
+        for row in connection.execute(
+            "SELECT wanted_id FROM crate_place WHERE crate_id = ? AND wanted_id IS NOT NULL", (crate_id,)
+        )
+    ]
+    if ids:
+        remove(connection, ids)
+
+
+def is_any(connection: sqlite3.Connection) -> bool:
+    """Whether anything is wanted."""
+    return bool(connection.execute("SELECT EXISTS (SELECT 1 FROM wanted)").fetchone()[0])
+
+
+@dataclass(frozen=True, slots=True)
+class _Arrival:
+    wanted_id: int
+    track_id: int
+
+
+def fulfil(connection: sqlite3.Connection, track_ids: Iterable[int]) -> dict[int, list[str]]:
+    """Put tracks that have arrived where they were wanted; returns the names of the crates by track.
+
+    An entry is met by the file that it names, else by a file of the same name or by artist and title.
+    """
+    if not is_any(connection):
+        return {}
+    crates: dict[int, list[str]] = {}
+    for arrival in _arrivals(connection, track_ids):
+        for place in connection.execute(
+            """SELECT p.id, p.crate_id, c.name FROM crate_place p JOIN crate c ON c.id = p.crate_id
+               WHERE p.wanted_id = ?""",
+            (arrival.wanted_id,),
+        ).fetchall():
+            _fill(connection, place["id"], place["crate_id"], arrival.track_id)
+            crates.setdefault(arrival.track_id, []).append(place["name"])
+        connection.execute("DELETE FROM wanted WHERE id = ?", (arrival.wanted_id,))
+    return crates
+
+
+def _fill(connection: sqlite3.Connection, place_id: int, crate_id: int, track_id: int) -> None:
+    """Turn a wanted place into a track's, or drop it where the crate has the track already."""
+    has = "SELECT 1 FROM crate_place WHERE crate_id = ? AND track_id = ?"
+    if connection.execute(has, (crate_id, track_id)).fetchone():
+        connection.execute("DELETE FROM crate_place WHERE id = ?", (place_id,))
+    else:
+        connection.execute(
+            "UPDATE crate_place SET track_id = ?, wanted_id = NULL WHERE id = ?", (track_id, place_id)
+        )
+
+
+def _arrivals(connection: sqlite3.Connection, track_ids: Iterable[int]) -> list[_Arrival]:
+    """Which wanted entries are met by which tracks, each entry by one."""
+    rows = connection.execute(
+        """SELECT t.id, t.path, s.artist, s.title FROM json_each(?) i JOIN track t ON t.id = i.value
+           JOIN shelf s ON s.id = t.id ORDER BY t.id""",
+        (_json(track_ids),),
+    ).fetchall()
+    met: dict[int, int] = {}
+    for row in rows:
+        found = connection.execute(
+            """SELECT id FROM wanted WHERE path = ?1
+               UNION SELECT id FROM wanted WHERE file_key = ?2 AND file_key <> ''
+               UNION SELECT id FROM wanted WHERE name_key = ?3 AND name_key <> ''""",
+            (row["path"], file_key(_file_name(row["path"])), name_key(row["artist"], row["title"])),
+        )
+        for (wanted_id,) in found.fetchall():
+            met.setdefault(wanted_id, row["id"])
+    return [_Arrival(wanted_id, track_id) for wanted_id, track_id in met.items()]
+
+
+def _file_name(path: str) -> str:
+    """The name of a file, whichever system's path it is."""
+    return PurePath(path.replace("\\", "/")).name
+
+
+def _json(ids: Iterable[int]) -> str:
+    return json.dumps(list(ids))

@@ -1,0 +1,97 @@
+"""How music comes in: a folder with the mess of years, and a playlist of another computer."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.keys import Keys
+
+from tests.journeys.hands import Hands
+from tests.running import Server, wait_for
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.media.encode import encode
+from vinyl.media.tags import Tags, write_tags
+
+
+@pytest.fixture
+def you(browser: webdriver.Chrome, server: Server) -> Hands:
+    return Hands(browser, server.address)
+
+
+def song(path: Path, title: str, artist: str = "Ilva Dune", bpm: float = 120.0) -> Path:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    encode(drum_loop(bpm, 0.5, 8.0), RATE_HZ, path, path.suffix[1:])
+    write_tags(path, Tags(title, artist))
+    return path
+
+
+def choose(you: Hands, folder: Path) -> None:
+    """Go to a folder in the chooser."""
+    you.see("[role=dialog] input").click()
+    you.chord(Keys.CONTROL, "a")
+    you.keys(*str(folder), Keys.ENTER)
+    you.see_text("one folder up")
+
+
+def test_a_foreign_playlist_becomes_a_crate_with_what_is_wanted_in_its_place(
+    you: Hands, server: Server, tmp_path: Path
+) -> None:
+    music = tmp_path / "music"
+    song(music / "House" / "Halyard.mp3", "Halyard")
+    song(music / "House" / "Night Ferry.mp3", "Night Ferry", bpm=126)
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
+    wait_for(lambda: server.has_ended("import"), "the import", 60)
+    song(music / "Dub" / "Salt.flac", "Salt", bpm=90)
+    (music / "friday.m3u8").write_text(
+        "#EXTM3U\n#PLAYLIST:Friday at the quay\nD:\\Musik\\House\\Halyard.mp3\n#EXTINF:200,Kelp Union - Sluice\n"
+        "D:\\Musik\\House\\Sluice.mp3\nD:\\Musik\\Dub\\Salt.flac\nD:\\Musik\\House\\Night Ferry.mp3\n",
+        encoding="utf-16",
+    )
+    you.go("/arrivals")
+    you.press_button("Choose a folder, files or a playlist")
+    choose(you, music)
+    you.press_button("friday.m3u8")
+    you.see_text("4 entries: 4 not found, kept as wanted")
+    you.see_text("Written in UTF-16")
+    you.press_button("D:/Musik")
+    you.see_text("4 entries: 2 in the library, 1 to be imported, 1 not found, kept as wanted")
+    you.press_button("Make a crate, import 1 file")
+    you.see_text("1 added, 2 already here, 1 wanted", 30)
+    you.go("/crates")
+    you.see_text("Friday at the quay")
+    wait_for(lambda: you.titles() == ["Halyard", "Salt", "Night Ferry"], lambda: f"the crate, not {you.titles()}")
+    you.see_text("1 entry wanted")
+    assert "Kelp Union – Sluice" in you.text("[aria-label=Wanted]") and "after “Halyard”" in you.text()
+    song(music / "new" / "Sluice.mp3", "Sluice", "Kelp Union", 133)
+    server.send("POST", "/api/imports", {"paths": [str(music / "new")]})
+    wait_for(
+        lambda: you.titles() == ["Halyard", "Sluice", "Salt", "Night Ferry"],
+        lambda: f"the wanted track in its place, not {you.titles()}",
+        30,
+    )
+    assert "wanted" not in you.text("main") and not you.complaints()
+
+
+def test_single_files_and_a_table_whose_columns_are_chosen(
+    you: Hands, server: Server, tmp_path: Path
+) -> None:
+    music = tmp_path / "music"
+    song(music / "One.mp3", "One")
+    song(music / "Two.mp3", "Two", bpm=128)
+    (music / "set.csv").write_text("23:00;One;Ilva Dune\n23:05;Three;Ilva Dune\n")
+    you.go("/arrivals")
+    you.press_button("Choose a folder, files or a playlist")
+    choose(you, music)
+    you.press_button("Two.mp3")
+    you.press_button("Add 1 file")
+    you.see_text("1 added", 30)
+    assert [track["title"] for track in server.tracks()] == ["Two"]
+    you.press_button("Choose a folder, files or a playlist")
+    choose(you, music)
+    you.press_button("set.csv")
+    for name, column in (("artist", "column 3"), ("title", "column 2")):
+        you.click(f"[aria-label='Column of the {name}']")
+        you.press_option(column)
+    you.see_text("2 entries: 2 not found, kept as wanted")
