@@ -75,7 +75,10 @@ class Hands:
 
     def press_option(self, name: str) -> None:
         """Choose an option of the open list."""
-        script = "return [...document.querySelectorAll('[role=option]')].find(e => e.innerText.trim() === arguments[0])"
+        script = (
+            "return [...document.querySelectorAll('[role=option]')]"
+            ".find(e => e.innerText.trim() === arguments[0])"
+        )
         self._click(
             lambda: wait_for(lambda: self.browser.execute_script(script, name), f"the option {name}"), name
         )

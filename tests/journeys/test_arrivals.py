@@ -45,7 +45,8 @@ def test_a_foreign_playlist_becomes_a_crate_with_what_is_wanted_in_its_place(
     wait_for(lambda: server.has_ended("import"), "the import", 60)
     song(music / "Dub" / "Salt.flac", "Salt", bpm=90)
     (music / "friday.m3u8").write_text(
-        "#EXTM3U\n#PLAYLIST:Friday at the quay\nD:\\Musik\\House\\Halyard.mp3\n#EXTINF:200,Kelp Union - Sluice\n"
+        "#EXTM3U\n#PLAYLIST:Friday at the quay\nD:\\Musik\\House\\Halyard.mp3\n"
+        "#EXTINF:200,Kelp Union - Sluice\n"
         "D:\\Musik\\House\\Sluice.mp3\nD:\\Musik\\Dub\\Salt.flac\nD:\\Musik\\House\\Night Ferry.mp3\n",
         encoding="utf-16",
     )
@@ -61,7 +62,9 @@ def test_a_foreign_playlist_becomes_a_crate_with_what_is_wanted_in_its_place(
     you.see_text("1 added, 2 already here, 1 wanted", 30)
     you.go("/crates")
     you.see_text("Friday at the quay")
-    wait_for(lambda: you.titles() == ["Halyard", "Salt", "Night Ferry"], lambda: f"the crate, not {you.titles()}")
+    wait_for(
+        lambda: you.titles() == ["Halyard", "Salt", "Night Ferry"], lambda: f"the crate, not {you.titles()}"
+    )
     you.see_text("1 entry wanted")
     assert "Kelp Union – Sluice" in you.text("[aria-label=Wanted]") and "after “Halyard”" in you.text()
     song(music / "new" / "Sluice.mp3", "Sluice", "Kelp Union", 133)

@@ -1,0 +1,139 @@
+"""Writing tags into files: only what was asked for changes, the sound stays, and all can be put back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from mutagen.id3 import APIC, ID3, POPM, TIT2, TXXX
+
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.core.tag_form import WriteForm, file_name, texts_to_write, without_results
+from vinyl.media import rewriting
+from vinyl.media.encode import ENCODINGS, encode
+from vinyl.media.errors import MediaError
+from vinyl.media.rewriting import put_back, rewrite, sound_of
+from vinyl.media.tags import Chapter, Tags, read_tags, write_tags
+from vinyl.media.tags.editing import edit_tags
+
+THERE = Tags(
+    "Halyard", "Ilva Dune", "Tide", "House; Dub", comment="loud", year=2020, rating=2, picture=b"\xff\xd8p"
+)
+TEXTS = {
+    "title": "Fähre 灯台", "artist": "Kelp Union; Tern", "genre": "Techno", "comment": "A minor · warm",
+    "key": "Am", "tempo": "124", "energy": "70", "stars": "5", "catalogue": "PIER 9", "label": "Pierhead",
+}  # fmt: skip
+MARKS = (Chapter(1.5, None, "In"), Chapter(30.25, None, "Main"))
+
+
+@pytest.fixture(params=list(ENCODINGS))
+def song(request: pytest.FixtureRequest, tmp_path: Path) -> Path:
+    path = tmp_path / f"song{ENCODINGS[request.param].suffix}"
+    encode(drum_loop(120, 0.3, 4.0), RATE_HZ, path, request.param)
+    write_tags(path, THERE)
+    return path
+
+
+def test_what_is_written_is_read_and_all_else_stays(song: Path, tmp_path: Path) -> None:
+    before, sound, kept = song.read_bytes(), sound_of(song).packet_hash, tmp_path / "kept" / "1"
+    marks = None if song.suffix == ".m4a" else MARKS
+    song.chmod(0o640)
+    rewrite(song, kept, lambda part: edit_tags(part, TEXTS, marks))
+    found = read_tags(song)
+    assert (found.title, found.artist, found.genre) == ("Fähre 灯台", "Kelp Union; Tern", "Techno")
+    assert (found.comment, found.key, found.bpm, found.energy) == ("A minor · warm", "Am", 124.0, 70)
+    assert (found.rating, found.catalogue, found.label) == (5, "PIER 9", "Pierhead")
+    assert (found.album, found.year, found.picture) == ("Tide", 2020, THERE.picture), (
+        "not asked for: as it was"
+    )
+    if marks:
+        assert [(mark.start_s, mark.title) for mark in found.chapters] == [(1.5, "In"), (30.25, "Main")]
+    assert sound_of(song).packet_hash == sound and song.stat().st_mode & 0o777 == 0o640
+    assert not list(song.parent.glob(".*")), "nothing is left beside it"
+    put_back(song, kept)
+    assert read_tags(song) == THERE and sound_of(song).packet_hash == sound
+    if song.suffix != ".opus":
+        assert song.read_bytes() == before, "to the byte"
+    with pytest.raises(MediaError, match="changed since"):
+        put_back(song, kept)
+
+
+def test_a_file_is_as_it_was_when_anything_goes_wrong(
+    song: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = song.read_bytes()
+
+    def cut(part: Path) -> None:
+        part.write_bytes(before[: len(before) * 3 // 4])
+
+    with pytest.raises(MediaError):
+        rewrite(song, tmp_path / "kept", cut)
+    monkeypatch.setattr(rewriting.shutil, "copyfile", _full_disk)
+    with pytest.raises(OSError, match="No space"):
+        rewrite(song, tmp_path / "kept", lambda part: edit_tags(part, TEXTS))
+    assert song.read_bytes() == before and not list(song.parent.glob(".*"))
+
+
+def _full_disk(*_: object) -> None:
+    raise OSError(28, "No space left on device")
+
+
+def test_old_tags_keep_their_version_and_what_other_programs_wrote(tmp_path: Path) -> None:
+    path = tmp_path / "old.mp3"
+    encode(drum_loop(120, 0.3, 4.0), RATE_HZ, path, "mp3")
+    tags = ID3()
+    for frame in (
+        TIT2(1, ["Old"]),
+        TXXX(1, "SOMEBODY'S OWN", ["kept"]),
+        POPM("somebody@example", 196, count=12),
+        APIC(1, "image/png", 3, "", b"png"),
+    ):
+        tags.add(frame)
+    tags.save(path, v2_version=3, v1=2)
+    rewrite(path, tmp_path / "kept", lambda part: edit_tags(part, {"artist": "A; B", "stars": "1"}))
+    after = ID3(path)
+    assert after.version == (2, 3, 0) and after["TXXX:SOMEBODY'S OWN"].text == ["kept"]
+    assert after["POPM:somebody@example"].count == 12 and read_tags(path).plays == 12
+    assert (read_tags(path).artist, read_tags(path).rating) == ("A; B", 1)
+
+
+VALUES = {"key": "A minor", "tempo": "124.0", "energy": "70", "title": "Salt", "artist": "Kelp / Union"}
+
+
+@pytest.mark.parametrize(
+    ("place", "expected"),
+    [
+        ("before", "Am · 124.0 BPM · Energy 70 · my words"),
+        ("after", "my words · Am · 124.0 BPM · Energy 70"),
+        ("replace", "Am · 124.0 BPM · Energy 70"),
+    ],
+)
+def test_results_in_a_comment_take_the_place_of_older_ones(place: str, expected: str) -> None:
+    form = WriteForm(
+        notation="short", tempo_digits=1, results=("key", "tempo", "energy"), results_place=place
+    )  # type: ignore[arg-type]
+    first = texts_to_write(form, VALUES, "my words")["comment"]
+    assert first == expected
+    newer = {**VALUES, "key": "C major"}
+    again = texts_to_write(form, newer, first)["comment"]
+    assert again == expected.replace("Am", "C") and texts_to_write(form, newer, again)["comment"] == again
+
+
+@given(st.text())
+def test_a_comment_of_ones_own_is_never_lost(words: str) -> None:
+    own = without_results(words)
+    form = WriteForm(results=("key", "energy"))
+    assert without_results(texts_to_write(form, VALUES, words)["comment"]) == own
+    assert texts_to_write(WriteForm(fields=frozenset({"comment", "label"})), {}, words) == {}
+
+
+def test_names_of_files_by_a_pattern() -> None:
+    form = WriteForm(notation="short", tempo_digits=0)
+    assert file_name("{artist} - {title} [{key} {tempo}]", VALUES, form) == "Kelp - Union - Salt [Am 124]"
+    assert file_name("{artist} - {title} ({label})", {"title": "Salt"}, form) == "Salt"
+    assert file_name("../{title}.", {"title": "a/../b\x00"}, form) == "-a-..-b-"
+    assert len(file_name("{title}", {"title": "x" * 900}, form)) == 200
+    assert replace(form, tempo_digits=2).tempo_digits == 2
