@@ -12,7 +12,7 @@ from tests.journeys.hands import Hands
 from tests.running import Server, wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
-from vinyl.media.tags import Tags, write_tags
+from vinyl.media.tags import Tags, read_tags, write_tags
 
 
 @pytest.fixture
@@ -98,3 +98,31 @@ def test_single_files_and_a_table_whose_columns_are_chosen(
         you.click(f"[aria-label='Column of the {name}']")
         you.press_option(column)
     you.see_text("2 entries: 2 not found, kept as wanted")
+
+
+def test_tags_are_written_after_a_preview_and_put_back(you: Hands, server: Server, tmp_path: Path) -> None:
+    path = song(tmp_path / "music" / "Halyard.mp3", "Halyard")
+    write_tags(path, Tags(comment="from the quay"))
+    before = path.read_bytes()
+    server.send("POST", "/api/imports", {"paths": [str(path)]})
+    wait_for(lambda: server.has_ended("import", "analysis"), "the analysis", 90)
+    you.go("/shelf")
+    you.row("Halyard").click()
+    you.chord(Keys.SHIFT, "w")
+    you.see_text("Write into 1 file")
+    you.see_text("The sound is not touched")
+    you.click("[aria-label='Into the comment'] button:nth-of-type(2)")
+    wait_for(lambda: "BPM · from the quay" in you.text("[role=dialog]"), "the comment as it will be")
+    you.see("[aria-label='Name of the file']").send_keys("{artist} - {title}")
+    you.see_text("Ilva Dune - Halyard.mp3")
+    assert path.read_bytes() == before, "nothing is written by looking"
+    you.press_button("Write into 1 file")
+    written = path.with_name("Ilva Dune - Halyard.mp3")
+    wait_for(lambda: written.exists() and not path.exists(), "the file under its new name")
+    wait_for(lambda: server.has_ended("write"), "the writing")
+    tags = read_tags(written)
+    assert tags.bpm and tags.comment == f"{tags.bpm:.2f} BPM · from the quay" and tags.title == "Halyard"
+    you.press_button("Work")
+    you.press_button("Put the old tags back")
+    wait_for(lambda: path.exists() and path.read_bytes() == before, "the file as it was, to the byte")
+    assert not you.complaints()

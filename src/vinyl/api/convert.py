@@ -27,8 +27,8 @@ from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
 from vinyl.library.routes import Route
 
-PAUSABLE = frozenset({"analysis", "import"})
-REPEATABLE = frozenset({"analysis", "import", "pack", "tags", "template"})
+PAUSABLE = frozenset({"analysis", "import", "write", "put back"})
+REPEATABLE = frozenset({"analysis", "import", "pack", "tags", "template", "write"})
 # Long lists of ids are the server's own affair.
 LONGEST_PAYLOAD = 20
 PLAIN = tuple(
@@ -139,6 +139,7 @@ def job_out(job: Job) -> JobOut:
             **{name: getattr(job, name) for name in JobOut.model_fields if hasattr(job, name)},
             "payload": {name: value for name, value in job.payload.items() if _is_short(value)},
             "can_pause": job.kind in PAUSABLE,
+            "can_put_back": job.kind == "write" and bool((job.result or {}).get("written")),
             "can_retry": job.kind in REPEATABLE and job.finished_at is not None and _wants_retry(job),
         }
     )

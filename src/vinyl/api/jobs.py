@@ -11,7 +11,7 @@ from fastapi.responses import FileResponse
 from vinyl.api.convert import job_out
 from vinyl.api.models.jobs import FailureOut, JobOut
 from vinyl.api.services import Services, Use
-from vinyl.jobs import analysing, importing, packing, rereading, templating
+from vinyl.jobs import analysing, importing, packing, rereading, tag_writing, templating
 from vinyl.library import jobs, templates, tracks
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
@@ -85,6 +85,12 @@ def get_file(use: Use, job_id: int) -> FileResponse:
     return FileResponse(path, filename=f"{name}{path.suffix}", media_type="application/octet-stream")
 
 
+@router.post("/{job_id}/put-back")
+def put_tags_back(use: Use, job_id: int) -> JobOut:
+    """Give the files of a writing back the tags and names that they had before."""
+    return job_out(use.tag_writer.add_putting_back(use.runner.get(job_id)))
+
+
 def _again(use: Services, job: Job) -> Job:
     match job.kind:
         case analysing.KIND:
@@ -98,6 +104,9 @@ def _again(use: Services, job: Job) -> Job:
             return use.packer.add(job.payload["stick_id"])
         case rereading.KIND:
             return use.rereader.add(job.payload["track_ids"])
+        case tag_writing.KIND:
+            form, pattern = tag_writing.form_of(job.payload["form"]), job.payload["pattern"]
+            return use.tag_writer.add(job.payload["track_ids"], form, pattern)
         case templating.KIND:
             template = templates.get_template(use.database.read(), job.payload["template_id"])
             return use.templater.add(template, job.payload["track_ids"])

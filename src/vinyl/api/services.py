@@ -18,6 +18,7 @@ from vinyl.jobs.listing import Lister
 from vinyl.jobs.packing import Packer
 from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
+from vinyl.jobs.tag_writing import TagWriter
 from vinyl.jobs.templating import Templater
 from vinyl.jobs.watching import Watcher
 from vinyl.jobs.workers import Workers
@@ -75,7 +76,16 @@ class Services:
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.templater = Templater(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)
-        for part in (self.analyser, self.importer, self.packer, self.listener, self.templater, self.rereader):
+        self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
+        for part in (
+            self.tag_writer,
+            self.analyser,
+            self.importer,
+            self.packer,
+            self.listener,
+            self.templater,
+            self.rereader,
+        ):
             part.register(self.runner)
 
     def start(self) -> None:

@@ -12,7 +12,7 @@ import json
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError
@@ -23,6 +23,8 @@ Field = Literal[
     "key", "tempo", "grid", "structure", "chapters", "quality",
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
+
+FieldName = TypeVar("FieldName", bound=str)
 
 TEXT_FIELDS: tuple[Field, ...] = (
     "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
@@ -126,6 +128,17 @@ def winner(connection: sqlite3.Connection, track_id: int, field: Field) -> Sourc
     return next(
         (v for v in sources_of(connection, track_id, [field]) if v.wins and v.value.text is not None), None
     )
+
+
+def winning_texts(
+    connection: sqlite3.Connection, track_id: int, fields: Sequence[FieldName]
+) -> dict[FieldName, str]:
+    """What holds of a track, field by field; fields without a value are left out."""
+    return {
+        each.field: each.value.text  # type: ignore[misc]
+        for each in sources_of(connection, track_id, fields)  # type: ignore[arg-type]
+        if each.wins and each.value.text
+    }
 
 
 def sources_of(

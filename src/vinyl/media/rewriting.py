@@ -81,6 +81,14 @@ def rewrite(path: Path, kept: Path, change: Callable[[Path], None]) -> Written:
     return _written(path)
 
 
+def is_written(path: Path, kept: Path) -> bool:
+    """Whether a file is what ``rewrite`` made of it when it wrote ``kept``."""
+    try:
+        return bool(_read_kept(kept)[0]["digest"] == _digest(path))
+    except (OSError, ValueError, zlib.error):
+        return False
+
+
 def put_back(path: Path, kept: Path) -> Written:
     """Give a file the bytes around its sound, or the comments, that it had before.
 

@@ -34,6 +34,7 @@ export function useJobActions() {
     pause: useChange((job: Job) => unwrap(client.POST("/api/jobs/{job_id}/pause", at(job)))),
     resume: useChange((job: Job) => unwrap(client.POST("/api/jobs/{job_id}/resume", at(job)))),
     cancel: useChange((job: Job) => unwrap(client.POST("/api/jobs/{job_id}/cancel", at(job)))),
+    putBack: useChange((job: Job) => unwrap(client.POST("/api/jobs/{job_id}/put-back", at(job)))),
     retry: useChange((job: Job) => unwrap(client.POST("/api/jobs/{job_id}/retry", at(job)))),
   };
 }

@@ -18,9 +18,11 @@ const VERBS: Record<Job["kind"], string> = {
   "route export": "Writing a route",
   template: "Using a",
   tags: "Reading the tags of",
+  write: "Writing into",
+  "put back": "Putting the tags back into",
 };
 /** Work whose name does not stand well after "Cancel". */
-const PLAIN: readonly Job["kind"][] = ["template", "tags"];
+const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back"];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
@@ -61,6 +63,11 @@ export function JobLine({ job }: { job: Job }) {
           {isOpen(job) && (
             <Button onClick={() => act.cancel.mutate(job)} aria-label={`Cancel ${nameOf(job)}`}>
               Cancel {!PLAIN.includes(job.kind) && VERBS[job.kind].toLowerCase()}
+            </Button>
+          )}
+          {job.can_put_back && (
+            <Button onClick={() => act.putBack.mutate(job)} title="Give these files the tags they had before">
+              Put the old tags back
             </Button>
           )}
           {job.can_retry && <Button onClick={() => act.retry.mutate(job)}>Try again</Button>}

@@ -8,17 +8,20 @@ import { useRate } from "../api/changes";
 import type { SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
+import { KEYS } from "./keys";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 import { TemplateDialog } from "./template-dialog";
+import { TrackActions } from "./track-actions";
 import { COLUMNS, leftOut, PLACE_REM } from "./track-columns";
 import { Head, HEAD } from "./track-table-head";
 import { DraggableRow, rowName, SortableRow, useRowActions, type RowActions } from "./track-table-row";
-import type { TrackSource } from "./tracks";
+import { inOrder, type TrackSource } from "./tracks";
 import { useFixed } from "./use-fixed";
 import type { Selection } from "./use-selection";
 import { useWidth } from "./use-width";
 import { useTableKeys } from "./use-table-keys";
+import { WriteDialog } from "./write-dialog";
 import "./table.css";
 
 export interface TrackTableProps {
@@ -69,7 +72,9 @@ export function TrackTable(props: TrackTableProps) {
     useTemplate: (ids) => setAsked({ what: TemplateDialog, ids }),
     repair: (ids) => setAsked({ what: RepairDialog, ids }),
     reread: (ids) => setAsked({ what: RereadDialog, ids }),
+    write: (ids) => setAsked({ what: WriteDialog, ids }),
   });
+  const ask = (what: Asked["what"]) => () => setAsked({ what, ids: inOrder(source, selection.ids) });
   const active = selection.focus >= 0 ? rowName(selection.focus) : undefined;
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
@@ -86,6 +91,15 @@ export function TrackTable(props: TrackTableProps) {
       >
         <Body {...props} rows={rows} height={height} room={room} />
       </Box>
+      <TrackActions
+        chosen={selection.ids.size}
+        actions={[
+          { words: "Use a cue template", at: KEYS.lists.template, act: ask(TemplateDialog) },
+          { words: "Repair texts", at: KEYS.lists.repair, act: ask(RepairDialog) },
+          { words: "Read tags again", at: KEYS.lists.reread, act: ask(RereadDialog) },
+          { words: "Write into files", at: KEYS.lists.write, act: ask(WriteDialog) },
+        ]}
+      />
       {asked && <asked.what ids={asked.ids} onClose={() => setAsked(null)} />}
     </Box>
   );

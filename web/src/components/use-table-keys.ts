@@ -12,6 +12,7 @@ interface Hands {
   useTemplate: (ids: number[]) => void;
   repair: (ids: number[]) => void;
   reread: (ids: number[]) => void;
+  write: (ids: number[]) => void;
 }
 
 export function useTableKeys(props: TrackTableProps, hands: Hands): void {
@@ -40,6 +41,7 @@ export function useTableKeys(props: TrackTableProps, hands: Hands): void {
   useKeys(lists.template, () => selection.ids.size && hands.useTemplate(chosen()));
   useKeys(lists.repair, () => selection.ids.size && hands.repair(chosen()));
   useKeys(lists.reread, () => selection.ids.size && hands.reread(chosen()));
+  useKeys(lists.write, () => selection.ids.size && hands.write(chosen()));
   useKeys(lists.rate, (e) => {
     if (selection.ids.size) rate.mutate({ ids: chosen(), stars: Number(e.key) });
   });

@@ -6,7 +6,9 @@ from typing import Any, Literal
 
 from vinyl.api.models.shared import Model
 
-JobKind = Literal["import", "analysis", "pack", "rescan", "route", "route export", "template", "tags"]
+JobKind = Literal[
+    "import", "analysis", "pack", "rescan", "route", "route export", "template", "tags", "write", "put back"
+]
 
 
 class JobOut(Model):
@@ -29,6 +31,7 @@ class JobOut(Model):
     failures: int
     can_pause: bool
     can_retry: bool
+    can_put_back: bool
 
 
 class FailureOut(Model):

@@ -56,9 +56,7 @@ function Entry({ entry, onDrop }: { entry: Schema["WantedOut"]; onDrop: () => vo
       title={entry.path}
       sx={{ display: "flex", alignItems: "center", gap: 1.2, fontSize: "0.86rem", minHeight: 30 }}
     >
-      <Box sx={{ fontFamily: FIGURES, width: 34, textAlign: "right", color: "text.secondary" }}>
-        ?
-      </Box>
+      <Box sx={{ fontFamily: FIGURES, width: 34, textAlign: "right", color: "text.secondary" }}>?</Box>
       <Box sx={{ fontWeight: 600 }}>{name}</Box>
       <Box sx={{ color: "text.secondary", flex: 1, minWidth: 0 }}>
         {entry.after ? `after “${entry.after}”` : "at the beginning"}, from {entry.came_from}

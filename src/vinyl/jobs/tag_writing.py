@@ -1,0 +1,192 @@
+"""Writing what the library knows into files: shown for some, done for many, and taken back as a whole."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from vinyl.core.tag_form import TAG_FIELDS, WriteForm, as_parts
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.settling import said_by
+from vinyl.jobs.workers import WorkerError, Workers
+from vinyl.library import cues, imports, jobs, tracks, values
+from vinyl.library.database import Database
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.jobs import Job
+from vinyl.library.storage import storage_words
+from vinyl.media.files import AllowedRoots
+from vinyl.media.tag_plans import (
+    SUFFIX,
+    TagPlan,
+    ToWrite,
+    WrittenFile,
+    plan_all,
+    put_one_back,
+    write_one,
+)
+from vinyl.media.tags import Chapter
+
+KIND, BACK = "write", "put back"
+LIMIT_S = 300.0
+# Originals of so many writings are kept.
+KEPT_WRITINGS = 20
+
+
+class TagWriter:
+    """The kinds of job that write tags into files, and that put the old ones back."""
+
+    def __init__(self, database: Database, roots: AllowedRoots, workers: Workers, kept: Path) -> None:
+        self._database, self._roots, self._workers, self._kept = database, roots, workers, kept
+        self._runner: Runner | None = None
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(
+            Kind(KIND, "file", "files", self._write, can_pause=True),
+            Kind(BACK, "file", "files", self._put_back, can_pause=True),
+        )
+
+    def plan(self, track_ids: Sequence[int], form: WriteForm, pattern: str) -> list[TagPlan]:
+        """What would change in the files of tracks."""
+        files = list(self._to_write(track_ids))
+        return self._workers.run(plan_all, files, form, pattern, self._roots, timeout_s=LIMIT_S)
+
+    def add(self, track_ids: Sequence[int], form: WriteForm, pattern: str) -> Job:
+        """Begin to write."""
+        assert self._runner is not None, "the writer is registered before it is used"
+        many = "a file" if len(track_ids) == 1 else f"{len(track_ids)} files"
+        payload = {"track_ids": list(track_ids), "form": form_json(form), "pattern": pattern}
+        return self._runner.add(KIND, many, payload)
+
+    def add_putting_back(self, job: Job) -> Job:
+        """Begin to give the files of an earlier writing back what they had.
+
+        Raises:
+            LibraryError: if it was no writing, or its originals are not kept any more.
+        """
+        assert self._runner is not None, "the writer is registered before it is used"
+        if job.kind != KIND or job.state in jobs.OPEN:
+            raise LibraryError("Only a writing of tags that has ended can be taken back.")
+        if not self._folder(job.id).is_dir():
+            raise LibraryError("The tags that these files had before are not kept any more.")
+        return self._runner.add(BACK, job.subject, {"job_id": job.id})
+
+    def can_put_back(self, job: Job) -> bool:
+        """Whether a job has written tags whose originals are kept."""
+        return job.kind == KIND and job.state not in jobs.OPEN and self._folder(job.id).is_dir()
+
+    def _write(self, task: Task) -> None:
+        payload = task.job.payload
+        form, pattern, folder = form_of(payload["form"]), payload["pattern"], self._folder(task.job.id)
+        ids: list[int] = payload["track_ids"]
+
+        def write(file: ToWrite) -> WrittenFile | None:
+            kept = folder / f"{file.track_id}{SUFFIX}"
+            return self._workers.run(
+                write_one, file, form, pattern, kept, self._roots, timeout_s=LIMIT_S, check=task.check
+            )
+
+        self._go_through(task, len(ids), self._to_write(ids), write)
+        self._forget_old()
+
+    def _put_back(self, task: Task) -> None:
+        folder = self._folder(task.job.payload["job_id"])
+        ids = sorted({int(kept.stem) for kept in folder.glob("*")})
+
+        def put_back(file: ToWrite) -> WrittenFile:
+            kept = folder / f"{file.track_id}{SUFFIX}"
+            return self._workers.run(
+                put_one_back, file.track_id, file.path, kept, self._roots, timeout_s=LIMIT_S
+            )
+
+        self._go_through(task, len(ids), self._to_write(ids), put_back)
+        if not task.job.failures:
+            shutil.rmtree(folder, ignore_errors=True)
+
+    def _go_through(
+        self,
+        task: Task,
+        total: int,
+        files: Iterable[ToWrite],
+        act: Callable[[ToWrite], WrittenFile | None],
+    ) -> None:
+        """Do something with each file, one after the other; what goes wrong with one stays its own."""
+        written = 0
+        for number, file in enumerate(files):
+            task.check()
+            task.progress(number, total, Path(file.path).name)
+            try:
+                done = act(file)
+            except (WorkerError, OSError) as error:
+                done = WrittenFile(file.track_id, refused=storage_words(error) or str(error))
+            if done is not None and done.refused:
+                task.fail_item(Path(file.path).name, done.refused, file.track_id)
+            elif done is not None:
+                self._take_in(done)
+                written += 1
+        task.progress(total, total)
+        task.keep_result({"written": written, "unchanged": total - written - task.job.failures})
+        task.changed("tracks", "undo")
+
+    def _take_in(self, done: WrittenFile) -> None:
+        """Note what a file is now, so that it is not taken for changed by somebody else."""
+        if done.written is None or done.tags is None:
+            raise ValueError("a file that was written has a size and tags")
+        size, modified = done.written.size_bytes, done.written.modified_ns
+        with self._database.write() as connection:
+            imports.note_place(connection, done.track_id, done.path, size, modified)
+            tracks.keep_said(connection, done.track_id, said_by(done.path, replace(done.tags, picture=None)))
+
+    def _to_write(self, track_ids: Iterable[int]) -> Iterator[ToWrite]:
+        """Tracks with what is known of them; those that are not in the library any more are left out."""
+        read = self._database.read()
+        for track_id in track_ids:
+            try:
+                file = tracks.get_file(read, track_id)
+            except NotFoundError:
+                continue
+            yield ToWrite(
+                track_id,
+                file["path"],
+                file["size_bytes"],
+                file["modified_ns"],
+                values.winning_texts(read, track_id, TAG_FIELDS),
+                tuple(
+                    Chapter(
+                        cue.position_s,
+                        cue.position_s + cue.length_s if cue.length_s else None,
+                        cue.label or cue.role or "cue",
+                    )
+                    for cue in cues.list_cues(read, track_id)
+                ),
+            )
+
+    def _folder(self, job_id: int) -> Path:
+        return self._kept / str(job_id)
+
+    def _forget_old(self) -> None:
+        """Originals are kept of the newest writings."""
+        folders = sorted((f for f in self._kept.glob("*") if f.name.isdecimal()), key=lambda f: int(f.name))
+        for folder in folders[:-KEPT_WRITINGS]:
+            shutil.rmtree(folder, ignore_errors=True)
+
+
+def form_json(form: WriteForm) -> dict[str, Any]:
+    """A form as a job keeps it."""
+    return {
+        "fields": sorted(form.fields),
+        "notation": form.notation,
+        "tempo_digits": form.tempo_digits,
+        "results": list(form.results),
+        "results_place": form.results_place,
+        "energy_word": form.energy_word,
+        "cues": form.cues,
+    }
+
+
+def form_of(kept: Mapping[str, Any]) -> WriteForm:
+    """A form from how a job keeps it."""
+    return WriteForm(**{**kept, "fields": frozenset(kept["fields"]), "results": as_parts(kept["results"])})
