@@ -11,7 +11,7 @@ from tests.library.making import new_track
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.conditions import AllOf
-from vinyl.library import analyses, crates, cues, find, grids, locks, repairs, tracks, undo, values
+from vinyl.library import crates, cues, find, grids, locks, queue, repairs, tracks, undo, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -25,7 +25,7 @@ def database(tmp_path: Path) -> Database:
     made = Database(tmp_path / "library.db")
     with made.write() as connection:
         for name in ("Anchor", "Buoy", "Cleat", "Dock", "Ebb"):
-            analyses.enqueue(connection, [new_track(connection, name)])
+            queue.enqueue(connection, [new_track(connection, name)])
     return made
 
 
@@ -88,18 +88,18 @@ def test_the_queue_is_newest_first_and_gives_up_after_three_tries(database: Data
     with database.write() as connection:
         connection.execute("UPDATE track SET added_at = '2030' WHERE id = 2")
         connection.execute("UPDATE track SET away = 1 WHERE id = 5")
-        first = analyses.next_waiting(connection, set())
+        first = queue.next_waiting(connection, set())
         assert first is not None and first.track_id == 2
-        second = analyses.next_waiting(connection, {2})
+        second = queue.next_waiting(connection, {2})
         assert second is not None and second.track_id == 4
         for _ in range(3):
-            analyses.fail(connection, 2, "crashed", final=False)
-        analyses.fail(connection, 4, "no sound", final=True)
-        assert analyses.counts(connection) == analyses.QueueCounts(waiting=2, paused=0, failed=2)
-        analyses.pause_all(connection)
-        assert analyses.next_waiting(connection, set()) is None
-        analyses.resume_all(connection)
-        assert analyses.counts(connection) == analyses.QueueCounts(waiting=4, paused=0, failed=0)
+            queue.fail(connection, 2, "crashed", final=False)
+        queue.fail(connection, 4, "no sound", final=True)
+        assert queue.counts(connection) == queue.QueueCounts(waiting=2, paused=0, failed=2)
+        queue.pause_all(connection)
+        assert queue.next_waiting(connection, set()) is None
+        queue.resume_all(connection)
+        assert queue.counts(connection) == queue.QueueCounts(waiting=4, paused=0, failed=0)
 
 
 def test_sources_stay_side_by_side_and_the_order_of_a_field_says_who_wins(database: Database) -> None:

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from vinyl.core.rules.conditions import AllOf
-from vinyl.library import analyses, crates, cues, grids, tracks, undo, values
+from vinyl.library import crates, cues, grids, queue, tracks, undo, values
 from vinyl.library.database import Database, connect
 from vinyl.library.errors import DamagedLibraryError
 from vinyl.library.find import Order, find_ids
@@ -52,7 +52,7 @@ def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None
     assert find_ids(read, AllOf(), Order("title")) == [1, 2, 3, 4]
     sources = {(each.field, each.source) for each in values.sources_of(read, 1)}
     assert {("grid", "by hand"), ("grid", "analysis"), ("title", "file tag")} <= sources
-    assert analyses.counts(read).waiting == 4, "all are heard again, for what is heard newly"
+    assert queue.counts(read).waiting == 4, "all are heard again, for what is heard newly"
     with database.write("Rate") as connection:
         tracks.rate(connection, [1], 4)
     with database.write() as connection:

@@ -16,6 +16,7 @@ from fastapi.staticfiles import StaticFiles
 
 from vinyl import __version__
 from vinyl.api import (
+    analysis,
     arrivals,
     crates,
     cues,
@@ -44,6 +45,7 @@ from vinyl.standin_player.app import player_app
 from vinyl.sticks.errors import StickError
 
 ROUTERS = (
+    analysis,
     arrivals,
     jobs,
     tracks,

@@ -72,7 +72,9 @@ def offered_folders(use: Use) -> list[OfferedFolder]:
 @router.post("/imports", status_code=201)
 def start_import(use: Use, wanted: ImportIn) -> ImportOut:
     """Import files and folders in the background."""
-    job = use.importer.add([use.roots.check_file_or_folder(Path(path)) for path in wanted.paths])
+    paths = [use.roots.check_file_or_folder(Path(path)) for path in wanted.paths]
+    window = (wanted.window.low, wanted.window.high) if wanted.window else None
+    job = use.importer.add(paths, window_bpm=window)
     use.changed("imports")
     return _out(use, job)
 

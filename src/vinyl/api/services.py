@@ -11,6 +11,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from vinyl.jobs.analysing import Analyser
+from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.listening_again import Listener
@@ -77,8 +78,10 @@ class Services:
         self.templater = Templater(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
+        self.comparer = Comparer(self.database, self.roots, self._analysing)
         for part in (
             self.tag_writer,
+            self.comparer,
             self.analyser,
             self.importer,
             self.packer,

@@ -1,4 +1,4 @@
-"""Analysis in worker processes, newest track first; the queue in SQLite outlives the server."""
+"""Analysis in worker processes, as the queue says (vinyl.library.queue), which outlives the server."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from vinyl.core.analysis import RATE_HZ, Analysis, analyse_blocks
 from vinyl.core.errors import VinylError
 from vinyl.jobs.runner import Kind, Runner, Stopped, Task
 from vinyl.jobs.workers import WorkerDiedError, Workers, result_of
-from vinyl.library import analyses, jobs
-from vinyl.library.analyses import Waiting
+from vinyl.library import analyses, jobs, queue
 from vinyl.library.database import Database
+from vinyl.library.queue import Waiting
 from vinyl.library.waveforms import WaveformStore
 from vinyl.media.decode import decode_blocks
 
@@ -57,7 +57,7 @@ class Analyser:
         """See to it that a job is there for the tracks that wait."""
         if self._runner is None or jobs.open_jobs(self._database.read(), KIND):
             return
-        if analyses.counts(self._database.read()).waiting:
+        if queue.counts(self._database.read()).waiting:
             self._runner.add(KIND, SUBJECT, {})
 
     def try_again(self) -> None:
@@ -67,12 +67,12 @@ class Analyser:
 
     def _pause(self) -> None:
         with self._database.write() as connection:
-            analyses.pause_all(connection)
+            queue.pause_all(connection)
         self._tell_all()
 
     def _resume(self) -> None:
         with self._database.write() as connection:
-            analyses.resume_all(connection)
+            queue.resume_all(connection)
         self._tell_all()
 
     def _tell_all(self) -> None:
@@ -87,7 +87,7 @@ class Analyser:
             while True:
                 task.check()
                 self._fill(in_hand)
-                waiting = analyses.counts(self._database.read()).waiting
+                waiting = queue.counts(self._database.read()).waiting
                 task.progress(done, done + waiting, _names(in_hand))
                 if not in_hand:
                     return
@@ -114,11 +114,13 @@ class Analyser:
     def _fill(self, in_hand: dict[Future[Analysis], Waiting]) -> None:
         while len(in_hand) < self._workers.count:
             taken = {waiting.track_id for waiting in in_hand.values()}
-            waiting = analyses.next_waiting(self._database.read(), taken)
+            waiting = queue.next_waiting(self._database.read(), taken)
             if waiting is None:
                 return
             limit_s = max(LEAST_LIMIT_S, LIMIT_SHARE * waiting.duration_s)
-            in_hand[self._workers.submit(analyse_file, waiting.path, timeout_s=limit_s)] = waiting
+            in_hand[
+                self._workers.submit(analyse_file, waiting.path, waiting.window_bpm, timeout_s=limit_s)
+            ] = waiting
 
     def _settle(self, task: Task, track: Waiting, future: Future[Analysis]) -> int:
         """Keep a result or a failure; returns whether the track is out of the queue."""
@@ -137,19 +139,19 @@ class Analyser:
                 final=True,
             )
         else:
-            self._keep(track.track_id, result)
+            self._keep(track, result)
             gone = True
         task.changed("analysed", track_ids=(track.track_id,))
         return int(gone)
 
-    def _keep(self, track_id: int, result: Analysis) -> None:
+    def _keep(self, track: Waiting, result: Analysis) -> None:
         with self._database.write() as connection:
-            self._waveforms.store(track_id, result.waveform)
-            analyses.store(connection, track_id, result)
+            self._waveforms.store(track.track_id, result.waveform)
+            analyses.store(connection, track.track_id, result, track.parts)
 
     def _fail(self, task: Task, track: Waiting, message: str, final: bool) -> bool:
         with self._database.write() as connection:
-            gone = analyses.fail(connection, track.track_id, message, final)
+            gone = queue.fail(connection, track.track_id, message, final)
         if gone:
             task.fail_item(Path(track.path).name, message, track.track_id)
         return gone

@@ -17,6 +17,7 @@ from stat import S_ISREG
 from typing import Any, TypeVar
 
 from vinyl.core.errors import VinylError
+from vinyl.core.rhythm.windows import Window
 from vinyl.jobs.events import Topic
 from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.settling import note, settle_file, settle_new
@@ -120,9 +121,12 @@ class Importer:
         self._runner = runner
         runner.register(Kind(KIND, "file", KIND, self._step, can_pause=True))
 
-    def add(self, paths: Sequence[Path], subject: str = "") -> Job:
+    def add(self, paths: Sequence[Path], subject: str = "", window_bpm: Window | None = None) -> Job:
         """Begin importing files and folders (checked by the caller), or find the import of just these that is
         going on.
+
+        Args:
+            window_bpm: between which tempi the beat of new tracks is counted; else by their styles.
         """
         assert self._runner is not None, "the importer is registered before it is used"
         wanted = [str(path) for path in paths]
@@ -130,7 +134,7 @@ class Importer:
             if job.payload.get("paths") == wanted:
                 return job
         subject = subject or (wanted[0] if len(wanted) == 1 else f"{len(wanted)} files and folders")
-        return self._runner.add(KIND, subject, {"paths": wanted})
+        return self._runner.add(KIND, subject, {"paths": wanted, "window_bpm": window_bpm})
 
     def add_list(
         self, paths: Sequence[Path], subject: str, noted: Sequence[ImportedFile], sheets: Mapping[str, str]
@@ -234,17 +238,17 @@ class Importer:
     def _store(self, task: Task, batch: list[Examined]) -> None:
         """Keep what became of a batch of files: the new ones together, the others each for itself."""
         lists = wanted.is_any(self._database.read())
-        settled = {file.path for file in self._keep_new(task.job.id, batch)}
-        rest = [self._keep(task.job.id, file) for file in batch if file.path not in settled]
+        settled = {file.path for file in self._keep_new(task, batch)}
+        rest = [self._keep(task, file) for file in batch if file.path not in settled]
         self._on_added()
         added = bool(settled) or any(file.outcome in ("added", "changed") for file in rest)
         topics: tuple[Topic, ...] = ("added", *(("lists",) if lists else ())) if added else ()
         task.changed("imports", *topics)
 
-    def _keep_new(self, job_id: int, batch: list[Examined]) -> list[ImportedFile]:
+    def _keep_new(self, task: Task, batch: list[Examined]) -> list[ImportedFile]:
         """What is new of a batch; none of it if they cannot be kept together, so that each is tried alone."""
         try:
-            return settle_new(self._database, job_id, batch)
+            return settle_new(self._database, task.job.id, batch, window_of(task.job))
         except Exception as error:
             if is_passing(error):
                 raise
@@ -259,9 +263,10 @@ class Importer:
             log.info("reading %s: %s", path, error)
             return None
 
-    def _keep(self, job_id: int, file: Examined) -> ImportedFile:
+    def _keep(self, task: Task, file: Examined) -> ImportedFile:
+        job_id = task.job.id
         try:
-            return settle_file(self._database, job_id, file, self._digest)
+            return settle_file(self._database, job_id, file, self._digest, window_of(task.job))
         except Exception as error:
             if is_passing(error):
                 raise
@@ -269,6 +274,12 @@ class Importer:
             words = str(error) if isinstance(error, VinylError) else storage_words(error)
             reason = words or f"It could not be kept ({type(error).__name__})."
             return note(self._database, job_id, ImportedFile(file.path, "broken", reason, None))
+
+
+def window_of(job: Job) -> Window | None:
+    """The tempo window that an import was given."""
+    window = job.payload.get("window_bpm")
+    return (window[0], window[1]) if window else None
 
 
 def paths_of(job: Job) -> list[str]:

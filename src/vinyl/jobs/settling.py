@@ -9,7 +9,8 @@ from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from vinyl.library import analyses, flat, imports, sounds, tracks, values, wanted
+from vinyl.core.rhythm.windows import Window
+from vinyl.library import analyses, flat, imports, queue, sounds, tracks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
 from vinyl.library.sounds import KnownSound
@@ -32,8 +33,14 @@ OTHER_SOUND = (
 Digest = Callable[[str], str | None]
 
 
-def settle_file(database: Database, job_id: int, file: Examined, digest: Digest) -> ImportedFile:
-    """Decide what becomes of a file; keep what follows from it, and that it did, in one transaction."""
+def settle_file(
+    database: Database, job_id: int, file: Examined, digest: Digest, window_bpm: Window | None = None
+) -> ImportedFile:
+    """Decide what becomes of a file; keep what follows from it, and that it did, in one transaction.
+
+    Args:
+        window_bpm: the tempo window that the import was given.
+    """
     if file.refused:
         return note(database, job_id, ImportedFile(file.path, *file.refused, None))
     if file.facts is None or file.tags is None:
@@ -44,14 +51,16 @@ def settle_file(database: Database, job_id: int, file: Examined, digest: Digest)
     sound, twin = _find_twin(database, file, file.facts, digest)
     with database.write() as connection:
         if twin is None:
-            outcome = _add(connection, file, sound, file.tags)
+            outcome = _add(connection, file, sound, file.tags, window_bpm)
         else:
             outcome = _settle_twin(connection, file, twin, sound)
         imports.note_file(connection, job_id, outcome)
     return outcome
 
 
-def settle_new(database: Database, job_id: int, files: Sequence[Examined]) -> list[ImportedFile]:
+def settle_new(
+    database: Database, job_id: int, files: Sequence[Examined], window_bpm: Window | None = None
+) -> list[ImportedFile]:
     """Add, in one transaction, those of some files whose paths and sounds the library does not know; returns
     what became of them. The others are for ``settle_file``.
     """
@@ -67,7 +76,7 @@ def settle_new(database: Database, job_id: int, files: Sequence[Examined]) -> li
     with database.write() as connection:
         made = [(facts_of(*each), said_by(each[0].path, each[2])) for each in plain.values()]
         ids = tracks.add_tracks(connection, made)
-        analyses.enqueue(connection, ids)
+        queue.arrive(connection, ids, window_bpm)
         placed = wanted.fulfil(connection, ids)
         outcomes = [
             ImportedFile(file.path, "added", _and_placed(tags.problem, placed.get(track_id)), track_id)
@@ -109,9 +118,15 @@ def _read_whole(sound: SoundFacts, path: str, digest: Digest) -> SoundFacts:
     return sound if sound.packet_hash else replace(sound, packet_hash=digest(path))
 
 
-def _add(connection: sqlite3.Connection, file: Examined, sound: SoundFacts, tags: Tags) -> ImportedFile:
+def _add(
+    connection: sqlite3.Connection,
+    file: Examined,
+    sound: SoundFacts,
+    tags: Tags,
+    window_bpm: Window | None,
+) -> ImportedFile:
     track_id = tracks.add_track(connection, facts_of(file, sound, tags), said_by(file.path, tags))
-    analyses.enqueue(connection, [track_id])
+    queue.arrive(connection, [track_id], window_bpm)
     placed = wanted.fulfil(connection, [track_id]).get(track_id)
     return ImportedFile(file.path, "added", _and_placed(tags.problem, placed), track_id)
 
@@ -195,7 +210,7 @@ def _take_in(connection: sqlite3.Connection, track_id: int, facts: FileFacts, sa
     connection.execute("DELETE FROM track_analysis WHERE track_id = ?", (track_id,))
     connection.execute("DELETE FROM track_likeness WHERE track_id = ?", (track_id,))
     tracks.note_replaced(connection, track_id)
-    analyses.enqueue(connection, [track_id])
+    queue.enqueue(connection, [track_id])
     flat.settle(connection, [track_id])
 
 

@@ -14,27 +14,15 @@ from vinyl.core.rhythm.grid import GridEstimate
 from vinyl.library import flat, values
 from vinyl.library.clock import now
 from vinyl.library.grids import grid_value
+from vinyl.library.queue import PARTS, Part
 from vinyl.library.values import Field, Value
 
-MOST_ATTEMPTS = 3
 NO_BEAT = ("no beat was found",)
+# Which results go together when only some are to be replaced; what is not listed goes with any.
+PART_OF: Mapping[Field, Part] = {
+    "grid": "grid", "tempo": "grid", "structure": "grid", "key": "key", "energy": "energy",
+}  # fmt: skip
 ANALYSED: tuple[Field, ...] = ("grid", "tempo", "structure", "key", "energy", "quality")
-
-
-@dataclass(frozen=True, slots=True)
-class Waiting:
-    """A track in the queue, with its file as the library knows it."""
-
-    track_id: int
-    path: str
-    duration_s: float
-
-
-@dataclass(frozen=True, slots=True)
-class QueueCounts:
-    waiting: int
-    paused: int
-    failed: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,54 +57,38 @@ class Heard:
     tuning_cents: float | None
 
 
-def enqueue(connection: sqlite3.Connection, track_ids: Sequence[int]) -> None:
-    """Put tracks into the queue, or back into it if they had failed."""
-    connection.executemany(
-        """INSERT INTO analysis_queue (track_id, state) VALUES (?, 'waiting')
-           ON CONFLICT (track_id) DO UPDATE SET state = 'waiting', attempts = 0, error = NULL""",
-        [(track_id,) for track_id in track_ids],
+def store(
+    connection: sqlite3.Connection, track_id: int, result: Analysis, parts: Sequence[Part] = PARTS
+) -> None:
+    """Keep a track's results and take it out of the queue. What is locked goes on to win over them.
+
+    Args:
+        parts: of a track that was analysed before, what is to be replaced.
+    """
+    if "loudness" in parts or not _is_analysed(connection, track_id):
+        _store_loudness(connection, track_id, result)
+    found = {**_values(result), "quality": _quality(connection, track_id, result)}
+    wanted = {field: value for field, value in found.items() if PART_OF.get(field, parts[0]) in parts}
+    values.put(connection, [track_id], "analysis", wanted)
+    connection.execute(
+        "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) "
+        "SELECT id, ?, ? FROM track WHERE id = ?",
+        (result.descriptor.astype("<f4").tobytes(), result.fingerprint.astype("<u4").tobytes(), track_id),
     )
-    flat.settle(connection, track_ids, ["analysis"])
+    connection.execute("UPDATE track SET duration_s = ? WHERE id = ?", (result.duration_s, track_id))
+    connection.execute("DELETE FROM analysis_queue WHERE track_id = ?", (track_id,))
+    flat.settle(connection, [track_id], ["analysis", "facts", *ANALYSED])
 
 
-def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting | None:
-    """The newest waiting track that is not in hand already."""
-    rows = connection.execute(
-        """SELECT q.track_id, t.path, t.duration_s FROM analysis_queue q JOIN track t ON t.id = q.track_id
-           WHERE q.state = 'waiting' AND NOT t.away ORDER BY t.added_at DESC, q.track_id DESC LIMIT ?""",
-        (len(but_not) + 1,),
-    )
-    return next((Waiting(*row) for row in rows if row["track_id"] not in but_not), None)
+def _is_analysed(connection: sqlite3.Connection, track_id: int) -> bool:
+    row = connection.execute("SELECT 1 FROM track_analysis WHERE track_id = ?", (track_id,)).fetchone()
+    return row is not None
 
 
-def counts(connection: sqlite3.Connection) -> QueueCounts:
-    """How many tracks wait and can be worked on, are paused, and have failed."""
-    rows = dict(
-        connection.execute(
-            """SELECT q.state, count(*) FROM analysis_queue q JOIN track t ON t.id = q.track_id
-               WHERE NOT (q.state = 'waiting' AND t.away) GROUP BY q.state"""
-        ).fetchall()
-    )
-    return QueueCounts(rows.get("waiting", 0), rows.get("paused", 0), rows.get("failed", 0))
-
-
-def pause_all(connection: sqlite3.Connection) -> None:
-    """Take all waiting tracks out of turn."""
-    _change_states(connection, "state = 'paused'", "state = 'waiting'")
-
-
-def resume_all(connection: sqlite3.Connection) -> None:
-    """Put paused tracks back, and give failed ones another try."""
-    _change_states(
-        connection, "state = 'waiting', attempts = 0, error = NULL", "state IN ('paused', 'failed')"
-    )
-
-
-def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
-    """Keep a track's results and take it out of the queue. What is locked goes on to win over them."""
+def _store_loudness(connection: sqlite3.Connection, track_id: int, result: Analysis) -> None:
     connection.execute(
         """INSERT OR REPLACE INTO track_analysis (track_id, version, lufs, range_lu, true_peak_db,
-          analysed_at)
+             analysed_at)
            SELECT id, ?, ?, ?, ?, ? FROM track WHERE id = ?""",
         (
             VERSION,
@@ -127,16 +99,6 @@ def store(connection: sqlite3.Connection, track_id: int, result: Analysis) -> No
             track_id,
         ),
     )
-    quality = _quality(connection, track_id, result)
-    values.put(connection, [track_id], "analysis", {**_values(result), "quality": quality})
-    connection.execute(
-        "INSERT OR REPLACE INTO track_likeness (track_id, descriptor, fingerprint) "
-        "SELECT id, ?, ? FROM track WHERE id = ?",
-        (result.descriptor.astype("<f4").tobytes(), result.fingerprint.astype("<u4").tobytes(), track_id),
-    )
-    connection.execute("UPDATE track SET duration_s = ? WHERE id = ?", (result.duration_s, track_id))
-    connection.execute("DELETE FROM analysis_queue WHERE track_id = ?", (track_id,))
-    flat.settle(connection, [track_id], ["analysis", "facts", *ANALYSED])
 
 
 def structure_of(connection: sqlite3.Connection, track_id: int) -> StoredStructure:
@@ -185,26 +147,6 @@ def heard_of(connection: sqlite3.Connection, track_id: int) -> Heard:
         runner_up_key=key.get("runner_up"),  # type: ignore[arg-type]
         tuning_cents=key.get("tuning_cents"),  # type: ignore[arg-type]
     )
-
-
-def fail(connection: sqlite3.Connection, track_id: int, error: str, final: bool) -> bool:
-    """Note a failed try; after MOST_ATTEMPTS, or when it is final, the track waits no longer. Returns whether
-    that is so.
-    """
-    connection.execute(
-        """UPDATE analysis_queue SET attempts = attempts + 1, error = ?,
-             state = CASE WHEN ? OR attempts + 1 >= ? THEN 'failed' ELSE state END WHERE track_id = ?""",
-        (error, final, MOST_ATTEMPTS, track_id),
-    )
-    flat.settle(connection, [track_id], ["analysis"])
-    row = connection.execute("SELECT state FROM analysis_queue WHERE track_id = ?", (track_id,)).fetchone()
-    return row is not None and row["state"] == "failed"
-
-
-def _change_states(connection: sqlite3.Connection, change: str, where: str) -> None:
-    ids = [row[0] for row in connection.execute(f"SELECT track_id FROM analysis_queue WHERE {where}")]
-    connection.execute(f"UPDATE analysis_queue SET {change} WHERE {where}")
-    flat.settle(connection, ids, ["analysis"])
 
 
 def _values(result: Analysis) -> dict[Field, Value | None]:

@@ -55,6 +55,11 @@ export const rowsQuery = (ids: readonly number[]) =>
     staleTime: 60_000,
   });
 
+export const analysisQuery = queryOptions({
+  queryKey: ["value-rules", "analysis"],
+  queryFn: () => unwrap(client.GET("/api/analysis")),
+});
+
 export const wantedQuery = (crateId: number) =>
   queryOptions({
     queryKey: ["crates", crateId, "wanted"],

@@ -7,6 +7,7 @@ import { counted } from "../api/changes";
 import type { Job } from "../api/client";
 import { isOpen, shareOf, useJobActions } from "../api/jobs";
 import { failuresQuery } from "../api/queries";
+import { CompareDialog } from "./compare-dialog";
 import { ago, size, timeLeft } from "./format";
 
 const VERBS: Record<Job["kind"], string> = {
@@ -20,9 +21,10 @@ const VERBS: Record<Job["kind"], string> = {
   tags: "Reading the tags of",
   write: "Writing into",
   "put back": "Putting the tags back into",
+  compare: "Hearing again",
 };
 /** Work whose name does not stand well after "Cancel". */
-const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back"];
+const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back", "compare"];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
@@ -65,6 +67,7 @@ export function JobLine({ job }: { job: Job }) {
               Cancel {!PLAIN.includes(job.kind) && VERBS[job.kind].toLowerCase()}
             </Button>
           )}
+          {job.kind === "compare" && !isOpen(job) && <Differences job={job} />}
           {job.can_put_back && (
             <Button onClick={() => act.putBack.mutate(job)} title="Give these files the tags they had before">
               Put the old tags back
@@ -92,6 +95,16 @@ export function JobLine({ job }: { job: Job }) {
       )}
       {job.failures > 0 && <Failures job={job} />}
     </Box>
+  );
+}
+
+function Differences({ job }: { job: Job }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>See what is different</Button>
+      {open && <CompareDialog job={job} onClose={() => setOpen(false)} />}
+    </>
   );
 }
 

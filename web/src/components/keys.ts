@@ -38,6 +38,7 @@ const ROOMS = {
     template: { key: "t", says: "Use a cue template on the chosen", shown: "T" },
     repair: { key: "shift+t", says: "Repair texts in a wrong encoding", shown: "⇧ T" },
     reread: { key: "shift+f", says: "Read the files’ tags again", shown: "⇧ F" },
+    analyse: { key: "shift+e", says: "Analyse, again or what is missing", shown: "⇧ E" },
     write: { key: "shift+w", says: "Write tags into the files", shown: "⇧ W" },
     rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5", fixed: true },
     remove: { key: "delete, backspace", says: "Take out of this crate (Crates)", shown: "Del" },

@@ -8,6 +8,7 @@ import { useRate } from "../api/changes";
 import type { SortName } from "../api/queries";
 import { useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
+import { AnalyseDialog } from "./analyse-dialog";
 import { KEYS } from "./keys";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
@@ -72,6 +73,7 @@ export function TrackTable(props: TrackTableProps) {
     useTemplate: (ids) => setAsked({ what: TemplateDialog, ids }),
     repair: (ids) => setAsked({ what: RepairDialog, ids }),
     reread: (ids) => setAsked({ what: RereadDialog, ids }),
+    analyse: (ids) => setAsked({ what: AnalyseDialog, ids }),
     write: (ids) => setAsked({ what: WriteDialog, ids }),
   });
   const ask = (what: Asked["what"]) => () => setAsked({ what, ids: inOrder(source, selection.ids) });
@@ -95,6 +97,7 @@ export function TrackTable(props: TrackTableProps) {
         chosen={selection.ids.size}
         actions={[
           { words: "Use a cue template", at: KEYS.lists.template, act: ask(TemplateDialog) },
+          { words: "Analyse", at: KEYS.lists.analyse, act: ask(AnalyseDialog) },
           { words: "Repair texts", at: KEYS.lists.repair, act: ask(RepairDialog) },
           { words: "Read tags again", at: KEYS.lists.reread, act: ask(RereadDialog) },
           { words: "Write into files", at: KEYS.lists.write, act: ask(WriteDialog) },

@@ -13,6 +13,7 @@ interface Hands {
   repair: (ids: number[]) => void;
   reread: (ids: number[]) => void;
   write: (ids: number[]) => void;
+  analyse: (ids: number[]) => void;
 }
 
 export function useTableKeys(props: TrackTableProps, hands: Hands): void {
@@ -42,6 +43,7 @@ export function useTableKeys(props: TrackTableProps, hands: Hands): void {
   useKeys(lists.repair, () => selection.ids.size && hands.repair(chosen()));
   useKeys(lists.reread, () => selection.ids.size && hands.reread(chosen()));
   useKeys(lists.write, () => selection.ids.size && hands.write(chosen()));
+  useKeys(lists.analyse, () => selection.ids.size && hands.analyse(chosen()));
   useKeys(lists.rate, (e) => {
     if (selection.ids.size) rate.mutate({ ids: chosen(), stars: Number(e.key) });
   });

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vinyl.api.models.analysis import WindowBody
 from vinyl.api.models.shared import Model
 from vinyl.library.imports import Outcome
 
@@ -42,6 +43,7 @@ class ImportIn(Model):
     """Files and folders to import."""
 
     paths: Annotated[list[PathText], Field(min_length=1, max_length=10_000)]
+    window: WindowBody | None = None
 
 
 class AgainIn(Model):

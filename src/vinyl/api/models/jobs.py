@@ -7,8 +7,9 @@ from typing import Any, Literal
 from vinyl.api.models.shared import Model
 
 JobKind = Literal[
-    "import", "analysis", "pack", "rescan", "route", "route export", "template", "tags", "write", "put back"
-]
+    "import", "analysis", "pack", "rescan", "route", "route export", "template", "tags", "write",
+    "put back", "compare",
+]  # fmt: skip
 
 
 class JobOut(Model):

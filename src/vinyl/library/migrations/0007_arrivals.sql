@@ -55,3 +55,9 @@ CREATE TABLE import_new (
 INSERT INTO import_new SELECT * FROM import_file;
 DROP TABLE import_file;
 ALTER TABLE import_new RENAME TO import_file;
+
+-- What is asked of an analysis: before others, within a tempo window (low, high; both or none), and which results count.
+ALTER TABLE analysis_queue ADD COLUMN first INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE analysis_queue ADD COLUMN window_low REAL;
+ALTER TABLE analysis_queue ADD COLUMN window_high REAL;
+ALTER TABLE analysis_queue ADD COLUMN parts TEXT;

@@ -3,13 +3,15 @@ import { Box, Button, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useChange } from "../../api/changes";
-import { client, unwrap, type ImportRun } from "../../api/client";
+import { client, unwrap, type ImportRun, type Schema } from "../../api/client";
 import { isOpen } from "../../api/jobs";
 import { importsQuery, jobsQuery, offeredQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { ago } from "../../components/format";
 import { JobLine } from "../../components/job-line";
+import type { Window } from "../../components/tempo-window";
 import { FIGURES } from "../../theme";
+import { AnalysisRules } from "./analysis-rules";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
 import { PlaylistDialog } from "./playlist-dialog";
@@ -21,8 +23,9 @@ export function ArrivalsPage() {
   const [chosen, setChosen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
   const [playlist, setPlaylist] = useState<string | null>(null);
-  const start = useChange((paths: string[]) => unwrap(client.POST("/api/imports", { body: { paths } })));
-  const add = (paths: string[]) => start.mutate(paths, { onSuccess: (run) => setChosen(run.id) });
+  const start = useChange((body: Schema["ImportIn"]) => unwrap(client.POST("/api/imports", { body })));
+  const add = (paths: string[], window: Window | null = null) =>
+    start.mutate({ paths, window }, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   const analysis = jobs.find((job) => job.kind === "analysis");
   const shown = jobs.filter((job) => job.kind === "import" && isOpen(job));
@@ -43,6 +46,7 @@ export function ArrivalsPage() {
       >
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
         <Watched />
+        <AnalysisRules />
         {shown.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}

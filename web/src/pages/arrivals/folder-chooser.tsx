@@ -15,6 +15,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
+import { NO_WINDOW, TempoWindow, windowOf, type Window } from "../../components/tempo-window";
 import { FIGURES } from "../../theme";
 
 type Listing = Schema["FolderListing"];
@@ -22,7 +23,7 @@ type Listing = Schema["FolderListing"];
 interface Props {
   title?: string;
   action: string;
-  onChoose: (paths: string[]) => void;
+  onChoose: (paths: string[], window: Window | null) => void;
   /** Where files can be chosen too: what a playlist is for. */
   onPlaylist?: (path: string) => void;
   onClose: () => void;
@@ -31,6 +32,7 @@ interface Props {
 export function FolderChooser({ title = "Choose a folder", action, onChoose, onPlaylist, onClose }: Props) {
   const [path, setPath] = useState<string | null>(null);
   const [files, setFiles] = useState<ReadonlySet<string>>(new Set());
+  const [range, setRange] = useState(NO_WINDOW);
   const query = useFolder(path);
   const first = useFolder(null).data;
   const listing = query.isError ? first : query.data;
@@ -39,7 +41,7 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
     setFiles(new Set());
   };
   const choose = () => {
-    if (listing) onChoose(files.size ? [...files] : [listing.path]);
+    if (listing) onChoose(files.size ? [...files] : [listing.path], windowOf(range) ?? null);
     onClose();
   };
   const pick = (file: Schema["FileOut"]) => {
@@ -56,6 +58,13 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
         <PathLine there={(query.isError ? path : listing?.path) ?? ""} onGo={go} />
         <Roots roots={listing?.roots ?? []} onGo={go} />
         {query.error && <Alert severity="error">{query.error.message}</Alert>}
+        {onPlaylist && (
+          <Box sx={{ fontSize: "0.86rem" }}>
+            Count the beat of new tracks from{" "}
+            <TempoWindow label="Tempo of this import" value={range} onChange={setRange} /> bpm (empty: by
+            style)
+          </Box>
+        )}
         <Folders listing={listing} chosen={files} onGo={go} onPick={onPlaylist && pick} />
       </DialogContent>
       <DialogActions>
@@ -63,7 +72,12 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
           {listing && `${counted(listing.audio_files, "audio file")} here, and what lies in its folders`}
         </Box>
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" color="error" disabled={!listing || query.isError} onClick={choose}>
+        <Button
+          variant="contained"
+          color="error"
+          disabled={!listing || query.isError || windowOf(range) === undefined}
+          onClick={choose}
+        >
           {files.size ? `Add ${counted(files.size, "file")}` : action}
         </Button>
       </DialogActions>

@@ -1,7 +1,23 @@
 /** What stands in the page's place while there is none, and what to do about it. */
 import { Button } from "@mui/material";
-import type { Workbench } from "../../api/client";
+import { useChange } from "../../api/changes";
+import { client, unwrap, type Schema, type Workbench } from "../../api/client";
 import { Empty } from "../../components/empty";
+
+/** Analysis waits until it is asked for. */
+function NotAsked({ id }: { id: number }) {
+  const ask = useChange(() => unwrap(client.POST("/api/analysis/again", { body: analyse(id) })));
+  return (
+    <Empty title="Not analysed">
+      <p>New tracks are not analysed by themselves, as it is chosen in Arrivals. You can listen already.</p>
+      <Button disabled={ask.isPending} onClick={() => ask.mutate(undefined)}>
+        Analyse it now
+      </Button>
+    </Empty>
+  );
+}
+
+const analyse = (id: number): Schema["AnalyseIn"] => ({ ids: [id], only_missing: false, first: true });
 
 export function NoPage({ data, onType }: { data: Workbench; onType: () => void }) {
   const { analysis_state: state, analysis_error: error } = data.track;
@@ -11,6 +27,7 @@ export function NoPage({ data, onType }: { data: Workbench; onType: () => void }
         <p>{error}</p>
       </Empty>
     );
+  if (state === "none") return <NotAsked id={data.track.id} />;
   if (state !== "done")
     return (
       <Empty title="Waiting for its analysis">

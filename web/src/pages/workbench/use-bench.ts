@@ -1,7 +1,7 @@
 /** Puts the four parts of a bench together, and keeps the sound in step with them. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import type { Proposal, Workbench } from "../../api/client";
+import { client, type Proposal, type Workbench } from "../../api/client";
 import { coloursQuery, driftQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
 import { useSay } from "../../components/messages";
@@ -22,7 +22,17 @@ export function useBench(data: Workbench, ids: number[]): Bench {
   const [asked, ask] = useState<Asked>(null);
   useSound(data, track.map, settings.clickGain);
   usePreparedNeighbours(ids, data.track.id);
+  useOpened(data);
   return { track, chosen, transport: { state, goTo }, settings, asked, ask, say };
+}
+
+/** Tells of a track that was not analysed that it is open: it may have waited for that. */
+function useOpened({ track }: Workbench): void {
+  const unheard = track.analysis_state === "none";
+  useEffect(() => {
+    if (unheard)
+      void client.POST("/api/analysis/opened/{track_id}", { params: { path: { track_id: track.id } } });
+  }, [track.id, unheard]);
 }
 
 function useTrackPart(data: Workbench): TrackPart {

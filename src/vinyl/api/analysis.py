@@ -1,0 +1,126 @@
+"""Analysis: how it is done, asking for it, and comparing before anything is replaced."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from fastapi import APIRouter
+
+from vinyl.api.convert import job_out
+from vinyl.api.models.analysis import (
+    AnalyseIn,
+    AnalysisIn,
+    AnalysisOut,
+    HeardDifferenceOut,
+    QueuedOut,
+    StyleWindowOut,
+    TakeIn,
+    WindowBody,
+)
+from vinyl.api.models.jobs import JobOut
+from vinyl.api.services import Services, Use
+from vinyl.core.analysis import VERSION
+from vinyl.core.rhythm.windows import Window
+from vinyl.jobs import comparing
+from vinyl.library import queue, tracks
+from vinyl.library.errors import LibraryError
+from vinyl.library.queue import AnalysisChoice, Part
+
+router = APIRouter(prefix="/api/analysis", tags=["analysis"])
+
+
+@router.get("")
+def get_analysis(use: Use) -> AnalysisOut:
+    """How tracks are analysed, with the tempo windows of all styles."""
+    read = use.database.read()
+    choice = queue.get_choice(read)
+    return AnalysisOut(
+        arrival=choice.arrival,
+        turn=choice.turn,
+        waiting=queue.counts(read).waiting,
+        windows=[
+            StyleWindowOut(
+                style=each.style,
+                tracks=each.tracks,
+                known=each.known,
+                learnt=_body(each.learnt),
+                own=_body(each.own),
+            )
+            for each in queue.style_windows(read)
+        ],
+    )
+
+
+@router.put("")
+def set_analysis(use: Use, wanted: AnalysisIn) -> AnalysisOut:
+    """Change how tracks are analysed from now on."""
+    windows = {style: (window.low, window.high) for style, window in wanted.windows.items()}
+    with use.database.write("Change how tracks are analysed") as connection:
+        queue.set_choice(connection, AnalysisChoice(wanted.arrival, wanted.turn, windows))
+    use.changed("rules", "undo")
+    return get_analysis(use)
+
+
+@router.post("/again")
+def analyse_again(use: Use, wanted: AnalyseIn) -> QueuedOut:
+    """Put tracks into the queue; what is locked or done by hand goes on to win."""
+    there = tracks.existing(use.database.read(), wanted.ids)
+    if wanted.only_missing:
+        there = queue.without_analysis(use.database.read(), there, VERSION)
+    _enqueue(use, there, _window(wanted.window), wanted.parts, wanted.first)
+    return QueuedOut(queued=len(there))
+
+
+@router.post("/compare", status_code=202)
+def compare(use: Use, wanted: AnalyseIn) -> JobOut:
+    """Hear tracks again and keep what would be different, without replacing anything."""
+    there = tracks.existing(use.database.read(), wanted.ids)
+    return job_out(use.comparer.add(there, _window(wanted.window), wanted.parts))
+
+
+@router.get("/compare/{job_id}")
+def get_comparison(use: Use, job_id: int) -> list[HeardDifferenceOut]:
+    """What a comparison found to be different."""
+    job = use.runner.get(job_id)
+    if job.kind != comparing.KIND:
+        raise LibraryError("This work has compared nothing.")
+    found = (job.result or {}).get("differences", [])
+    return [HeardDifferenceOut.model_validate(each) for each in found]
+
+
+@router.post("/compare/{job_id}/take")
+def take_comparison(use: Use, job_id: int, wanted: TakeIn) -> QueuedOut:
+    """Analyse tracks of a comparison with its settings, and keep the results this time."""
+    payload = use.runner.get(job_id).payload
+    if "parts" not in payload:
+        raise LibraryError("This work has compared nothing.")
+    there = tracks.existing(use.database.read(), wanted.ids)
+    window = payload["window_bpm"]
+    _enqueue(use, there, window and (window[0], window[1]), payload["parts"], first=True)
+    return QueuedOut(queued=len(there))
+
+
+@router.post("/opened/{track_id}", status_code=204)
+def note_opened(use: Use, track_id: int) -> None:
+    """Tell that a track is on the Workbench: it is analysed now, if that waits until tracks are opened."""
+    read = use.database.read()
+    state = tracks.get_track(read, track_id)["analysis_state"]
+    if state == "none" and queue.get_choice(read).arrival == "when opened":
+        _enqueue(use, [track_id], None, queue.PARTS, first=True)
+
+
+def _enqueue(
+    use: Services, track_ids: Sequence[int], window: Window | None, parts: Sequence[Part], first: bool
+) -> None:
+    with use.database.write() as connection:
+        queue.enqueue(connection, track_ids, first, window, parts)
+    use.analyser.begin()
+    use.changed("tracks", track_ids=tuple(track_ids))
+
+
+def _window(body: WindowBody | None) -> Window | None:
+    return (body.low, body.high) if body else None
+
+
+def _body(window: Window | None) -> WindowBody | None:
+    return WindowBody(low=window[0], high=window[1]) if window else None
