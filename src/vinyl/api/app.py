@@ -18,6 +18,7 @@ from vinyl import __version__
 from vinyl.api import (
     analysis,
     arrivals,
+    away,
     crates,
     cues,
     events,
@@ -47,6 +48,7 @@ from vinyl.sticks.errors import StickError
 ROUTERS = (
     analysis,
     arrivals,
+    away,
     jobs,
     tracks,
     values,

@@ -13,6 +13,7 @@ from fastapi import Depends, Request
 from vinyl.jobs.analysing import Analyser
 from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.events import Broadcaster, Changed, Topic
+from vinyl.jobs.finding_again import Finder
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.listing import Lister
@@ -79,7 +80,9 @@ class Services:
         self.rereader = Rereader(self.database, self.roots, self.quick)
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
+        self.finder = Finder(self.database, self.roots, self.quick, self.importer)
         for part in (
+            self.finder,
             self.tag_writer,
             self.comparer,
             self.analyser,

@@ -157,7 +157,7 @@ def _noted(resolved: Resolved) -> ImportedFile:
     entry = resolved.entry
     words = " – ".join(filter(None, (entry.artist, entry.title))) or entry.path
     if resolved.state == "wanted":
-        return ImportedFile(entry.path or words, "wanted", f"{resolved.reason} {words}".strip(), None)
+        return ImportedFile(entry.path or words, "wanted", f"{words}: {resolved.reason}", None)
     how = "under another path, by its artist and title" if resolved.state == "by name" else "by its path"
     return ImportedFile(
         resolved.file or entry.path or words, "already here", f"It was found {how}.", resolved.track_id

@@ -55,6 +55,11 @@ export const rowsQuery = (ids: readonly number[]) =>
     staleTime: 60_000,
   });
 
+export const awayQuery = queryOptions({
+  queryKey: ["tracks", "away"],
+  queryFn: () => unwrap(client.GET("/api/away")),
+});
+
 export const analysisQuery = queryOptions({
   queryKey: ["value-rules", "analysis"],
   queryFn: () => unwrap(client.GET("/api/analysis")),

@@ -44,7 +44,7 @@ export function CompareDialog({ job, onClose }: { job: Job; onClose: () => void 
             {differences[0]?.title}
           </Box>
           {differences.map((each) => (
-            <BeforeAfter key={each.field} {...each} />
+            <BeforeAfter key={each.field} field={each.field} before={each.before} after={each.after} />
           ))}
         </Box>
       ))}

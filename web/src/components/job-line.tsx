@@ -8,6 +8,7 @@ import type { Job } from "../api/client";
 import { isOpen, shareOf, useJobActions } from "../api/jobs";
 import { failuresQuery } from "../api/queries";
 import { CompareDialog } from "./compare-dialog";
+import { FoundDialog } from "./found-dialog";
 import { ago, size, timeLeft } from "./format";
 
 const VERBS: Record<Job["kind"], string> = {
@@ -21,10 +22,11 @@ const VERBS: Record<Job["kind"], string> = {
   tags: "Reading the tags of",
   write: "Writing into",
   "put back": "Putting the tags back into",
-  compare: "Hearing again",
+  compare: "Hearing again:",
+  "find again": "Looking for missing files in",
 };
 /** Work whose name does not stand well after "Cancel". */
-const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back", "compare"];
+const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back", "compare", "find again"];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
@@ -67,7 +69,7 @@ export function JobLine({ job }: { job: Job }) {
               Cancel {!PLAIN.includes(job.kind) && VERBS[job.kind].toLowerCase()}
             </Button>
           )}
-          {job.kind === "compare" && !isOpen(job) && <Differences job={job} />}
+          {!isOpen(job) && <Outcome job={job} />}
           {job.can_put_back && (
             <Button onClick={() => act.putBack.mutate(job)} title="Give these files the tags they had before">
               Put the old tags back
@@ -98,12 +100,20 @@ export function JobLine({ job }: { job: Job }) {
   );
 }
 
-function Differences({ job }: { job: Job }) {
+/** What waits to be looked at once a job has ended. */
+const OUTCOMES: Partial<Record<Job["kind"], { words: string; what: typeof CompareDialog }>> = {
+  compare: { words: "See what is different", what: CompareDialog },
+  "find again": { words: "See what was found", what: FoundDialog },
+};
+
+function Outcome({ job }: { job: Job }) {
   const [open, setOpen] = useState(false);
+  const outcome = OUTCOMES[job.kind];
+  if (!outcome) return null;
   return (
     <>
-      <Button onClick={() => setOpen(true)}>See what is different</Button>
-      {open && <CompareDialog job={job} onClose={() => setOpen(false)} />}
+      <Button onClick={() => setOpen(true)}>{outcome.words}</Button>
+      {open && <outcome.what job={job} onClose={() => setOpen(false)} />}
     </>
   );
 }

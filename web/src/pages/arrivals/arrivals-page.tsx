@@ -12,6 +12,7 @@ import { JobLine } from "../../components/job-line";
 import type { Window } from "../../components/tempo-window";
 import { FIGURES } from "../../theme";
 import { AnalysisRules } from "./analysis-rules";
+import { Away } from "./away";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
 import { PlaylistDialog } from "./playlist-dialog";
@@ -29,29 +30,21 @@ export function ArrivalsPage() {
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   const analysis = jobs.find((job) => job.kind === "analysis");
   const shown = jobs.filter((job) => job.kind === "import" && isOpen(job));
+  const search = jobs.find((job) => job.kind === "find again");
+  if (search) shown.unshift(search);
   if (analysis && (isOpen(analysis) || analysis.failures)) shown.push(analysis);
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "340px 1fr" }}>
-      <Box
-        sx={(theme) => ({
-          bgcolor: theme.inks.panel,
-          borderRight: 1,
-          borderColor: "divider",
-          overflow: "auto",
-          p: 2,
-          display: "flex",
-          flexDirection: "column",
-          gap: 2.5,
-        })}
-      >
+      <Side>
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
         <Watched />
+        <Away />
         <AnalysisRules />
         {shown.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
         <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
-      </Box>
+      </Side>
       {run ? <ImportReport key={run.id} run={run} onAgain={setChosen} /> : <NothingYet />}
       {choosing && (
         <FolderChooser
@@ -72,6 +65,25 @@ export function ArrivalsPage() {
           onClose={() => setPlaylist(null)}
         />
       )}
+    </Box>
+  );
+}
+
+function Side({ children }: { children: React.ReactNode }) {
+  return (
+    <Box
+      sx={(theme) => ({
+        bgcolor: theme.inks.panel,
+        borderRight: 1,
+        borderColor: "divider",
+        overflow: "auto",
+        p: 2,
+        display: "flex",
+        flexDirection: "column",
+        gap: 2.5,
+      })}
+    >
+      {children}
     </Box>
   );
 }
