@@ -126,3 +126,66 @@ def test_tags_are_written_after_a_preview_and_put_back(you: Hands, server: Serve
     you.press_button("Put the old tags back")
     wait_for(lambda: path.exists() and path.read_bytes() == before, "the file as it was, to the byte")
     assert not you.complaints()
+
+
+def test_a_drive_goes_away_comes_back_and_is_found_under_another_name(
+    you: Hands, server: Server, tmp_path: Path
+) -> None:
+    drive = tmp_path / "drive"
+    for number, title in enumerate(("Halyard", "Night Ferry")):
+        song(drive / f"{title}.mp3", title, bpm=110 + 9 * number)
+    server.send("POST", "/api/imports", {"paths": [str(drive)]})
+    wait_for(lambda: server.has_ended("import", "analysis"), "the analysis", 90)
+    crate = server.send("POST", "/api/crates", {"name": "Friday"})["id"]
+    server.send("POST", f"/api/crates/{crate}/tracks", {"ids": sorted(server.ids().values())})
+    for there, words in ((tmp_path / "unplugged", "2 tracks are not there"), (drive, "")):
+        server.stop()
+        (drive if words else tmp_path / "unplugged").rename(there)
+        server.start()
+        you.go("/crates")
+        wait_for(
+            lambda: sorted(you.titles()) == ["Halyard", "Night Ferry"], "nothing is dropped from the crate"
+        )
+        away = 2 if words else 0
+        wait_for(lambda n=away: sum("away" in row for row in you.texts("[data-track]")) == n, f"{away} away")
+    server.stop()
+    drive.rename(tmp_path / "other drive")
+    (tmp_path / "other drive" / "Halyard.mp3").rename(tmp_path / "other drive" / "01.mp3")
+    server.start()
+    you.go("/arrivals")
+    you.see_text("The files of 2 tracks are not there")
+    you.press_button("Look for them in a folder")
+    choose(you, tmp_path / "other drive")
+    you.press_button("Look here")
+    you.press_button("See what was found")
+    you.see_text("the same sound")
+    you.press_button("These are the files of 2 tracks")
+    wait_for(lambda: server.get("/api/away")["tracks"] == 0, "both tracks to be there again")
+    assert {Path(track["path"]).name for track in server.tracks()} == {"01.mp3", "Night Ferry.mp3"}
+    wait_for(lambda: "are not there" not in you.text(), "the notice gone")
+    assert not you.complaints()
+
+
+def test_another_source_is_preferred_after_a_preview(you: Hands, server: Server, tmp_path: Path) -> None:
+    path = song(tmp_path / "music" / "Halyard.mp3", "Halyard", bpm=120)
+    write_tags(path, Tags(bpm=97.0))
+    server.send("POST", "/api/imports", {"paths": [str(path)]})
+    wait_for(lambda: server.has_ended("import", "analysis"), "the analysis", 90)
+    (track,) = server.tracks()
+    assert round(track["bpm"]) == 120
+    energy = track["energy"]
+    write_tags(path, Tags(comment=f"Energy {9 if energy != 90 else 4}"))
+    server.send("POST", "/api/tracks/tags/again", {"ids": [track["id"]]})
+    wait_for(lambda: server.has_ended("tags"), "the tags read again")
+    you.go(f"/workbench/{track['id']}")
+    you.press_button("Track")
+    you.press_button("Sources…")
+    you.press_button("Prefer file tag for energy")
+    you.see_text("1 track would have another value")
+    assert server.tracks()[0]["energy"] == energy, "a preview changes nothing"
+    you.press_button("Change 1 track")
+    wait_for(lambda: server.tracks()[0]["energy"] in (40, 90), "the value of the file")
+    you.press_button("Close")
+    you.press_button("Undo")
+    wait_for(lambda: server.tracks()[0]["energy"] == energy, "the rule taken back")
+    assert not you.complaints()

@@ -28,11 +28,12 @@ from vinyl.core.rules.conditions import (
     matches,
     validate,
 )
-from vinyl.library import crates, find, locks, values
+from vinyl.library import crates, find, locks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.find import Order, find_ids, find_window
 from vinyl.library.flat import settle
 from vinyl.library.values import Value
+from vinyl.library.wanted import WantedEntry
 
 NAMES = (
     "Café del Muelle",
@@ -68,6 +69,8 @@ def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
                 "UPDATE track SET added_at = ? WHERE id = ?", (f"2026-{1 + i % 12:02}-15T10", track)
             )
         crates.add_tracks(connection, crates.make_crate(connection, "Gig"), [9, 3, 21, 14])
+        wanted.append(connection, 1, [WantedEntry("Kelp Union", "Sluice", "", "gig.m3u")])
+        values.put(connection, [4, 9, 12], "analysis", {"quality": Value('[{"kind": "clipped"}]')})
         locks.set_lock(connection, [2, 3, 5], "tags", True)
         settle(connection, range(1, 41))
     return made
@@ -84,6 +87,7 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
             "locks": set(filter(None, row["locks"].split(","))),
             "has picture": row["has_picture"],
             "analysed": row["analysis_state"] == "done",
+            "has findings": row["findings"] != "[]",
         }
         for row in read.execute("SELECT * FROM shelf")
     }
@@ -105,7 +109,9 @@ LEAVES = st.one_of(
     st.builds(Between, st.sampled_from(("bpm", "rating", "year", "energy", "cue_count")), NUMBER, NUMBER),
     st.builds(Added, MONTH, MONTH),
     st.builds(KeyIs, st.sampled_from(KEYS[1:]), st.booleans()),
-    st.sampled_from((InList(1), InList(9), Locked("tags"), Locked("grid"), Is("away"), Is("analysed"))),
+    st.sampled_from(
+        (InList(1), InList(9), Locked("tags"), Locked("grid"), Is("away"), Is("analysed"), Is("has findings"))
+    ),
 )
 CONDITIONS = st.recursive(
     LEAVES,

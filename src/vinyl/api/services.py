@@ -102,6 +102,7 @@ class Services:
 
     def stop(self) -> None:
         self.watcher.stop()
+        self.importer.stop()
         self.runner.stop()
         for workers in (self._analysing, self._reading, self.quick):
             workers.stop()

@@ -40,6 +40,8 @@ BATCH_FILES = 100
 CHUNK_FILES = 8
 BATCH_S = 0.4
 LIMIT_S = 300.0
+# Known files are looked at so often; where that takes long, as on a slow drive, seldom enough not to matter.
+LOOK_AGAIN_S, LOOK_SHARE = 120.0, 20.0
 AWAY_BATCH = 500
 CHANGED_SUBJECT = "Files that were changed since they were imported"
 NOT_READ = "Vinyl may not read this folder: check its permissions, then import it again."
@@ -116,6 +118,7 @@ class Importer:
         self._workers = workers
         self._on_added = on_added
         self._runner: Runner | None = None
+        self._stopping = threading.Event()
 
     def register(self, runner: Runner) -> None:
         self._runner = runner
@@ -155,8 +158,18 @@ class Importer:
         return self._runner.add(KIND, subject, payload, note_all)
 
     def look_after_files(self) -> None:
-        """In a thread of its own, look which known files are there and whether they are still the same."""
-        threading.Thread(target=self._look, name="look after files", daemon=True).start()
+        """In a thread of its own, look now and then which known files are there and still the same."""
+        threading.Thread(target=self._look_now_and_then, name="look after files", daemon=True).start()
+
+    def stop(self) -> None:
+        """Look after files no more."""
+        self._stopping.set()
+
+    def _look_now_and_then(self) -> None:
+        while not self._stopping.is_set():
+            began = time.monotonic()
+            self._look()
+            self._stopping.wait(max(LOOK_AGAIN_S, LOOK_SHARE * (time.monotonic() - began)))
 
     def _look(self) -> None:
         try:

@@ -30,6 +30,7 @@ FLAGS = {
     "has picture": "shelf.has_picture",
     "analysed": "shelf.analysis_state = 'done'",
     "replaced": "shelf.replaced",
+    "has findings": "shelf.findings <> '[]'",
 }
 TRUE, FALSE = "1", "0"
 TRIGRAM = 3

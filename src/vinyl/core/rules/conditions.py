@@ -22,7 +22,7 @@ NumberField = Literal[
     "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
     "bit_rate", "cue_count", "route_count",
 ]  # fmt: skip
-Flag = Literal["away", "has picture", "analysed", "replaced"]
+Flag = Literal["away", "has picture", "analysed", "replaced", "has findings"]
 Part = Literal["grid", "key", "cues", "tags"]
 How = Literal["is", "contains", "begins"]
 

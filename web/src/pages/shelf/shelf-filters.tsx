@@ -1,6 +1,6 @@
 /** The Shelf's search line, and the filters that are on, each of which can be taken away. */
-import { Chip, InputBase } from "@mui/material";
-import type { Changes, Filters } from "./use-shelf-query";
+import { Chip, InputBase, MenuItem, Select } from "@mui/material";
+import { ONLY, type Changes, type Filters } from "./use-shelf-query";
 
 export function Search({ text, onChange }: { text: string; onChange: (text: string) => void }) {
   const press = (event: React.KeyboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
@@ -58,6 +58,28 @@ function chipsOf({
   if (stars) chips.push({ text: `${stars} stars or more`, drop: { rating_from: null } });
   if (energy !== undefined) chips.push({ text: `energy ${energy} and up`, drop: { energy: null } });
   return chips;
+}
+
+/** All tracks, or those that need to be looked at. */
+export function Only({ value, onChange }: { value: string; onChange: (changes: Changes) => void }) {
+  return (
+    <Select
+      variant="standard"
+      size="small"
+      value={value}
+      displayEmpty
+      SelectDisplayProps={{ "aria-label": "Which tracks" }}
+      onChange={(e) => onChange({ only: e.target.value || null })}
+      sx={{ fontSize: "0.86rem", ml: 0.5 }}
+    >
+      <MenuItem value="">all tracks</MenuItem>
+      {ONLY.map(({ name, words }) => (
+        <MenuItem key={name} value={name}>
+          tracks {words}
+        </MenuItem>
+      ))}
+    </Select>
+  );
 }
 
 export function Chips({ filters, onChange }: { filters: Filters; onChange: (changes: Changes) => void }) {

@@ -12,7 +12,7 @@ import { inOrder, useFound, type TrackSource } from "../../components/tracks";
 import { useSelection, type Selection } from "../../components/use-selection";
 import { rememberQueue } from "../workbench/queue-order";
 import { ShelfDragging } from "./crate-drop";
-import { Chips, Search } from "./shelf-filters";
+import { Chips, Only, Search } from "./shelf-filters";
 import { ShelfIndex } from "./shelf-index";
 import { useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
 
@@ -106,6 +106,7 @@ function FilterBar({ filters, source, selection, onChange, onPut }: BarProps) {
       })}
     >
       <Search text={filters.q ?? ""} onChange={(q) => onChange({ q })} />
+      <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={filters} onChange={onChange} />
       <Box sx={{ flex: 1 }} />
       <Box sx={{ fontSize: "0.8rem", color: "text.secondary" }} data-testid="count">

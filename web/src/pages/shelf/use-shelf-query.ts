@@ -5,7 +5,7 @@ import type { Condition } from "../../api/client";
 import type { Found, SortName } from "../../api/queries";
 
 const REMEMBERED = "vinyl.shelf";
-const TEXTS = ["q", "key", "genre", "month"] as const;
+const TEXTS = ["q", "key", "genre", "month", "only"] as const;
 const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy"] as const;
 const DOWN_FIRST: readonly SortName[] = ["added_at", "rating", "doubt"];
 export const ENERGY_STEP = 10;
@@ -13,6 +13,18 @@ export const ENERGY_STEP = 10;
 export type Filters = Partial<Record<(typeof TEXTS)[number], string>> &
   Partial<Record<(typeof NUMBERS)[number], number>>;
 export type Changes = Partial<Record<keyof Filters, string | number | null>>;
+
+/** Tracks that need to be looked at, by what for. */
+export const ONLY: { name: string; words: string; where: Condition }[] = [
+  { name: "findings", words: "with a flaw in the sound", where: { kind: "flag", flag: "has findings" } },
+  { name: "away", words: "that are away", where: { kind: "flag", flag: "away" } },
+  { name: "replaced", words: "whose file was replaced", where: { kind: "flag", flag: "replaced" } },
+  {
+    name: "unheard",
+    words: "not analysed",
+    where: { kind: "none", parts: [{ kind: "flag", flag: "analysed" }] },
+  },
+];
 
 /** Where the Shelf was left in this window. */
 export function rememberedShelf(): string {
@@ -35,6 +47,8 @@ export function conditionOf(filters: Filters): Condition {
     const top = energy + ENERGY_STEP >= 100 ? 100 : energy + ENERGY_STEP - 1;
     parts.push({ kind: "between", field: "energy", low: energy, high: top });
   }
+  const only = ONLY.find(({ name }) => name === filters.only);
+  if (only) parts.push(only.where);
   return { kind: "all", parts };
 }
 
