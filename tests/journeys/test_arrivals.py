@@ -35,6 +35,18 @@ def choose(you: Hands, folder: Path) -> None:
     you.see_text("one folder up")
 
 
+def drop(you: Hands, name: str, size_bytes: int) -> None:
+    """Let a file go over the window, of which the browser tells name and size."""
+    you.browser.execute_script(
+        "const held = new DataTransfer();"
+        "held.items.add(new File([new Uint8Array(arguments[1])], arguments[0]));"
+        "for (const type of ['dragover', 'drop'])"
+        "  window.dispatchEvent(new DragEvent(type, { dataTransfer: held, cancelable: true }));",
+        name,
+        size_bytes,
+    )
+
+
 def test_a_foreign_playlist_becomes_a_crate_with_what_is_wanted_in_its_place(
     you: Hands, server: Server, tmp_path: Path
 ) -> None:
@@ -98,6 +110,13 @@ def test_single_files_and_a_table_whose_columns_are_chosen(
         you.click(f"[aria-label='Column of the {name}']")
         you.press_option(column)
     you.see_text("2 entries: 2 not found, kept as wanted")
+    you.press_button("Cancel")
+    drop(you, "One.mp3", (music / "One.mp3").stat().st_size)
+    wait_for(
+        lambda: set(server.ids()) == {"One", "Two"}, "what was dropped to be found beside its neighbour", 30
+    )
+    drop(you, "Nowhere.mp3", 12345)
+    you.see_text("Nowhere.mp3 could not be found: a browser does not tell where files lie")
 
 
 def test_tags_are_written_after_a_preview_and_put_back(you: Hands, server: Server, tmp_path: Path) -> None:

@@ -11,6 +11,8 @@ from fastapi.responses import PlainTextResponse
 from vinyl.api.convert import import_out
 from vinyl.api.models.arrivals import (
     AgainIn,
+    DroppedIn,
+    DroppedOut,
     FileOut,
     FolderListing,
     FolderOut,
@@ -28,6 +30,7 @@ from vinyl.jobs.importing import KIND
 from vinyl.library import imports, jobs, watched
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
+from vinyl.media.dropped import Dropped, find_dropped, usual_folders
 from vinyl.media.files import FolderError, count_audio, list_files, list_folders
 from vinyl.media.probe import AUDIO_SUFFIXES
 
@@ -77,6 +80,23 @@ def start_import(use: Use, wanted: ImportIn) -> ImportOut:
     job = use.importer.add(paths, window_bpm=window)
     use.changed("imports")
     return _out(use, job)
+
+
+@router.post("/dropped")
+def look_up_dropped(use: Use, wanted: DroppedIn) -> DroppedOut:
+    """Find files that were dropped into the window, where music usually comes from; nothing is imported."""
+    files = [Dropped(each.name, each.size_bytes) for each in wanted.files]
+    read = use.database.read()
+    known = [*watched.get_folders(read), *imports.folders_of_tracks(read)]
+    folders = [Path(folder) for folder in known if Path(folder).is_dir()]
+    home = [root for root in usual_folders(Path.home()) if use.roots.is_allowed(root)]
+    found = find_dropped(files, [*home, *(folder for folder in folders if use.roots.is_allowed(folder))])
+    paths = sorted({path for alike in found.values() for path in alike[:1]})
+    return DroppedOut(
+        audio=[path for path in paths if Path(path).suffix.lower() in AUDIO_SUFFIXES],
+        playlists=[path for path in paths if Path(path).suffix.lower() in LIST_SUFFIXES],
+        missing=[each.name for each in files if each not in found],
+    )
 
 
 @router.post("/imports/{job_id}/again", status_code=201)

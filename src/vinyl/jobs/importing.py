@@ -18,6 +18,7 @@ from typing import Any, TypeVar
 
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.windows import Window
+from vinyl.exchange.lists import LIST_SUFFIXES
 from vinyl.jobs.events import Topic
 from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.settling import note, settle_file, settle_new
@@ -77,9 +78,7 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
         if known == (stat.st_size, stat.st_mtime_ns):
             return Examined(path, refused=("already here", "It was imported before and has not changed."))
         if file.suffix.lower() not in AUDIO_SUFFIXES:
-            return Examined(
-                path, refused=("not audio", f"Vinyl reads no files that end in “{file.suffix or file.name}”.")
-            )
+            return Examined(path, refused=("not audio", _no_audio_words(file)))
         roots.check(file)
         parsed = parse(file)
         facts = glance(file, parsed) or probe(file)
@@ -92,6 +91,12 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
         return Examined(path, refused=("broken", str(error)))
     except OSError as error:
         return Examined(path, refused=("broken", f"The file could not be read: {error.strerror}."))
+
+
+def _no_audio_words(file: Path) -> str:
+    if file.suffix.lower() in LIST_SUFFIXES:
+        return "This is a playlist: choose it by itself, and it becomes a crate."
+    return f"Vinyl reads no files that end in “{file.suffix or file.name}”."
 
 
 def examine_some(files: Sequence[tuple[str, tuple[int, int] | None]], roots: AllowedRoots) -> list[Examined]:

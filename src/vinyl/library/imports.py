@@ -81,6 +81,15 @@ def note_file(connection: sqlite3.Connection, job_id: int, file: ImportedFile) -
     )
 
 
+def folders_of_tracks(connection: sqlite3.Connection) -> list[str]:
+    """The folders in which files of tracks lie, those with most of them first."""
+    rows = connection.execute(
+        """SELECT rtrim(path, replace(path, '/', '')) AS folder FROM track
+           GROUP BY folder ORDER BY count(*) DESC, folder"""
+    )
+    return [row[0].rstrip("/") or "/" for row in rows]
+
+
 def at_paths(connection: sqlite3.Connection, paths: Sequence[str]) -> dict[str, int]:
     """The tracks whose files lie at some paths."""
     rows = connection.execute(

@@ -49,6 +49,14 @@ class AllowedRoots:
             )
         return real
 
+    def is_allowed(self, path: Path) -> bool:
+        """Whether a file or folder may be looked at."""
+        try:
+            self.check(path)
+        except FolderError:
+            return False
+        return True
+
     def check_file_or_folder(self, path: Path) -> Path:
         """Like check, for something that must be there."""
         real = self.check(path)

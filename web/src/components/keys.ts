@@ -134,6 +134,7 @@ const ROOMS = {
     starMore: { key: "shift+up", says: "A star more", shown: "⇧ ↑" },
     starLess: { key: "shift+down", says: "A star less", shown: "⇧ ↓" },
     crate: { key: "p", says: "Put the track into a crate", shown: "P" },
+    write: { key: "shift+w", says: "Write tags into the track’s file", shown: "⇧ W" },
     record: { key: "shift+j", says: "Record jumps as a route, and stop", shown: "⇧ J" },
     route: { key: "alt+j", says: "Play the chosen route", shown: "Alt J" },
     lockKey: { key: "alt+k", says: "Lock or unlock the key", shown: "Alt K" },

@@ -46,6 +46,25 @@ class ImportIn(Model):
     window: WindowBody | None = None
 
 
+class DroppedBody(Model):
+    name: Annotated[str, Field(min_length=1, max_length=255)]
+    size_bytes: Annotated[int, Field(ge=0)]
+
+
+class DroppedIn(Model):
+    """Files that were dropped into the window, as the browser tells of them."""
+
+    files: Annotated[list[DroppedBody], Field(min_length=1, max_length=10_000)]
+
+
+class DroppedOut(Model):
+    """Where they lie: audio files and playlists, and the names of those that were not found."""
+
+    audio: list[str]
+    playlists: list[str]
+    missing: list[str]
+
+
 class AgainIn(Model):
     """Which files of an import to try again: all of an outcome, or these."""
 

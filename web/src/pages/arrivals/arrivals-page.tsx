@@ -13,6 +13,7 @@ import type { Window } from "../../components/tempo-window";
 import { FIGURES } from "../../theme";
 import { AnalysisRules } from "./analysis-rules";
 import { Away } from "./away";
+import { DropFiles } from "./drop-files";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
 import { PlaylistDialog } from "./playlist-dialog";
@@ -58,6 +59,7 @@ export function ArrivalsPage() {
           onClose={() => setChoosing(false)}
         />
       )}
+      <DropFiles onAudio={add} onPlaylist={setPlaylist} />
       {playlist && (
         <PlaylistDialog
           path={playlist}
@@ -92,7 +94,8 @@ function NothingYet() {
   return (
     <Empty title="Nothing has arrived yet">
       <p>
-        Add a folder on the left. Vinyl reads the files where they are; it moves and changes none of them.
+        Add a folder on the left, or drop files here. Vinyl reads the files where they are; it moves and
+        changes none of them.
       </p>
       <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
     </Empty>

@@ -8,7 +8,7 @@ import type { TrackActions } from "./use-track-actions";
 export type Snap = NonNullable<Schema["CueIn"]["snap"]>;
 export type Panel = "cues" | "grid" | "routes" | "track";
 export type Asked =
-  "tempo" | "crate" | "rescan" | "onto grid" | "template" | "colours" | "finish" | "sources" | null;
+  "tempo" | "crate" | "rescan" | "onto grid" | "template" | "colours" | "finish" | "sources" | "write" | null;
 
 export interface Mark {
   from: number;

@@ -1,6 +1,7 @@
 /** The one dialog of the Workbench that is open. */
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TemplateDialog } from "../../components/template-dialog";
+import { WriteDialog } from "../../components/write-dialog";
 import type { Bench } from "./bench";
 import { ColoursDialog } from "./colours-dialog";
 import { FinishDialog } from "./finish-dialog";
@@ -29,6 +30,8 @@ export function Dialogs({ bench }: { bench: Bench }) {
       return <FinishDialog onClose={close} />;
     case "sources":
       return <SourcesDialog id={id} onClose={close} />;
+    case "write":
+      return <WriteDialog ids={[id]} onClose={close} />;
     case null:
       return null;
   }

@@ -107,7 +107,13 @@ function TrackPanel({ bench }: { bench: Bench }) {
       )}
       {data.track.findings.length > 0 && <Sound findings={data.track.findings} />}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
-      <Box>
+      <Box sx={{ display: "flex", gap: 0.6, flexWrap: "wrap" }}>
+        <Tool
+          name="Write into the file…"
+          tip="Write what is known of the track into its tags, after a preview"
+          entry={KEYS.track.write}
+          onClick={() => bench.ask("write")}
+        />
         <Tool
           name="Sources…"
           tip="Where each value comes from, and which source wins"

@@ -122,6 +122,7 @@ function useTrackKeys(bench: Bench): void {
   useKeys(track.starMore, () => star(1));
   useKeys(track.starLess, () => star(-1));
   useKeys(track.crate, () => bench.ask("crate"));
+  useKeys(track.write, () => bench.ask("write"));
   useKeys(track.record, routes.record);
   useKeys(track.route, routes.play);
   useKeys(track.lockKey, () => lock("key"));
