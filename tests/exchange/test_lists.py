@@ -55,7 +55,7 @@ def test_pls_xspf_and_tables_say_the_same(tmp_path: Path) -> None:
     expected = Entry("/music/Night Ferry.mp3", "Ilva Dune", "Night Ferry")
     pls = "[playlist]\nFile2=b.mp3\nFile1=/music/Night Ferry.mp3\nTitle1=Ilva Dune - Night Ferry\n"
     xspf = """<?xml version="1.0"?><playlist version="1" xmlns="http://xspf.org/ns/0/"><title>Tide</title>
-      <trackList><track><location>/music/Night Ferry.mp3</location><creator>Ilva Dune</creator>
+      <trackList><track><location>/music/Night%20Ferry.mp3</location><creator>Ilva Dune</creator>
       <title>Night Ferry</title></track></trackList></playlist>"""
     table = 'Artist;Song;"File path"\nIlva Dune;Night Ferry;/music/Night Ferry.mp3\n\n;;\n'
     for name, text in (("a.pls", pls), ("a.xspf", xspf), ("a.csv", table)):

@@ -41,7 +41,7 @@ def test_a_foreign_list_becomes_a_crate_and_what_is_wanted_takes_its_place(house
         "#EXTM3U", r"D:\Musik\House\Halyard.mp3", "#EXTINF:9,Kelp Union - Not bought yet",
         r"D:\Musik\House\Not bought yet.mp3", r"D:\Musik\Dub\On the disk only.mp3",
         r"E:\elsewhere\House\Night Ferry.mp3", "#EXTINF:9,Ilva Dune - SALT", "gone/another name.mp3",
-        "/dev/zero.wav", "../../../../../../etc/passwd.mp3", r"D:\Musik\House\Halyard.mp3",
+        "/dev/zero.wav", "../../../../../../etc/passwd.mp3", r"D:\Musik\HOUSE\halyard.mp3",
     )  # fmt: skip
     path.write_text("\n".join(lines))
     lister = house.services.lister

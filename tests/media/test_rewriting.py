@@ -16,7 +16,7 @@ from vinyl.media import rewriting
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.errors import MediaError
 from vinyl.media.rewriting import put_back, rewrite, sound_of
-from vinyl.media.tags import Chapter, Tags, read_tags, write_tags
+from vinyl.media.tags import Chapter, Tags, parse, read_tags, write_tags
 from vinyl.media.tags.editing import edit_tags
 
 THERE = Tags(
@@ -79,6 +79,20 @@ def test_a_file_is_as_it_was_when_anything_goes_wrong(
 
 def _full_disk(*_: object) -> None:
     raise OSError(28, "No space left on device")
+
+
+@pytest.mark.parametrize("form", ENCODINGS)
+def test_a_file_without_any_tags_gets_them(form: str, tmp_path: Path) -> None:
+    path = tmp_path / f"bare{ENCODINGS[form].suffix}"
+    encode(drum_loop(120, 0.3, 4.0), RATE_HZ, path, form)
+    parsed = parse(path)
+    assert parsed is not None
+    parsed.delete()
+    before = path.read_bytes()
+    rewrite(path, tmp_path / "kept", lambda part: edit_tags(part, {"title": "Salt", "tempo": "124"}))
+    assert (read_tags(path).title, read_tags(path).bpm) == ("Salt", 124.0)
+    put_back(path, tmp_path / "kept")
+    assert read_tags(path).title == "" and (form == "opus" or path.read_bytes() == before)
 
 
 def test_old_tags_keep_their_version_and_what_other_programs_wrote(tmp_path: Path) -> None:

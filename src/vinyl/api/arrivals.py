@@ -26,7 +26,7 @@ from vinyl.api.models.arrivals import (
 )
 from vinyl.api.services import Services, Use
 from vinyl.exchange.lists import LIST_SUFFIXES
-from vinyl.jobs.importing import KIND
+from vinyl.jobs.importing import KIND, window_of
 from vinyl.library import imports, jobs, watched
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
@@ -102,12 +102,12 @@ def look_up_dropped(use: Use, wanted: DroppedIn) -> DroppedOut:
 @router.post("/imports/{job_id}/again", status_code=201)
 def try_again(use: Use, job_id: int, wanted: AgainIn) -> ImportOut:
     """Import files of an earlier import once more: all of an outcome, or single ones."""
-    use.runner.get(job_id)
+    window = window_of(use.runner.get(job_id))
     listed = imports.paths_of(use.database.read(), job_id, wanted.outcome, wanted.paths)
     there = [Path(path) for path in listed if Path(path).exists()]
     if not there:
         raise FolderError("None of these files is there any more.")
-    job = use.importer.add(there)
+    job = use.importer.add(there, window_bpm=window)
     use.changed("imports")
     return _out(use, job)
 

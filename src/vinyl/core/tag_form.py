@@ -26,6 +26,7 @@ ENERGY = re.compile(r"Energy \d{1,3}|E\d{1,3}")
 # In a file name: what a drive or a system does not take.
 NOT_IN_NAMES = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*]+')
 PLACEHOLDER = re.compile(r"\{(\w+)\}")
+# In bytes of UTF-8; with a suffix and a mark for what is not whole yet, every file system takes it.
 LONGEST_NAME = 200
 
 
@@ -79,7 +80,8 @@ def file_name(pattern: str, values: Mapping[TagField, str], form: WriteForm) -> 
     text = NOT_IN_NAMES.sub("-", text)
     text = re.sub(r"\(\s*\)|\[\s*\]", "", text)
     text = re.sub(r"(\s+-)+(?=\s+-|\s*$)|^(\s*-\s+)+", "", text)
-    return " ".join(text.split()).strip(" .")[:LONGEST_NAME].strip(" .")
+    short = " ".join(text.split()).strip(" .").encode()[:LONGEST_NAME]
+    return short.decode(errors="ignore").strip(" .")
 
 
 def unknown_placeholders(pattern: str) -> list[str]:

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Literal
+from urllib.parse import unquote
 
 from vinyl.core.foreign_paths import (
     ForeignPath,
@@ -106,7 +107,11 @@ class Resolver:
             return False
 
     def _candidates(self, text: str) -> list[str]:
-        """What a path may be here, the likeliest first."""
+        """What a path may be here, the likeliest first; some programs encode blanks in it."""
+        found = self._places(text)
+        return found + self._places(unquote(text)) if "%" in text else found
+
+    def _places(self, text: str) -> list[str]:
         path = parse_path(text) if text else None
         if path is None:
             return []
@@ -167,4 +172,5 @@ def _joined(folder: Path, path: ForeignPath) -> Path:
 
 
 def _key(path: str) -> str:
-    return unicodedata.normalize("NFC", path)
+    """A path as it is compared: other systems do not tell case and normal forms apart."""
+    return unicodedata.normalize("NFC", path).casefold()

@@ -13,7 +13,7 @@ from vinyl.core.rhythm.windows import Window
 from vinyl.library import analyses, flat, imports, queue, sounds, tracks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
-from vinyl.library.sounds import KnownSound
+from vinyl.library.sounds import KnownSound, Sought
 from vinyl.library.tracks import FileFacts, Said
 from vinyl.library.values import Field
 from vinyl.media.probe import SoundFacts
@@ -98,7 +98,8 @@ def _find_twin(
     database: Database, file: Examined, sound: SoundFacts, digest: Digest
 ) -> tuple[SoundFacts, KnownSound | None]:
     """The track with the very same sound, if there is one, and what was learnt of the sound meanwhile."""
-    likely = sounds.perhaps_same(database.read(), sound.sampled_hash, sound.packet_hash, file.size_bytes)
+    sought = Sought(sound.sampled_hash, sound.packet_hash, file.size_bytes, sound.codec, sound.duration_s)
+    likely = sounds.perhaps_same(database.read(), sought)
     for known in likely:
         sound = _read_whole(sound, file.path, digest)
         if _is_same(sound, known, digest):

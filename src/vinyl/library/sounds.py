@@ -25,18 +25,40 @@ def of_track(connection: sqlite3.Connection, track_id: int) -> KnownSound:
     return KnownSound(*row)
 
 
-def perhaps_same(
-    connection: sqlite3.Connection, sampled_hash: str | None, packet_hash: str | None, size_bytes: int
-) -> list[KnownSound]:
-    """Tracks that may hold a sound: those with one of its names, and those of an equally large file that have
-    no name by pieces yet.
+@dataclass(frozen=True, slots=True)
+class Sought:
+    """A sound that is looked for, with what is known of its file."""
+
+    sampled_hash: str | None
+    packet_hash: str | None
+    size_bytes: int
+    codec: str
+    duration_s: float
+
+
+# Sounds without a common name are compared if their lengths differ by less.
+SAME_LENGTH_S = 0.1
+
+
+def perhaps_same(connection: sqlite3.Connection, sought: Sought) -> list[KnownSound]:
+    """Tracks that may hold a sound: those with one of its names; those of an equally large file that have no
+    name by pieces; and, for a sound that has none, those of its length that were never read whole.
     """
     rows = connection.execute(
         f"""SELECT {COLUMNS} FROM track WHERE sampled_hash = ?1
             UNION SELECT {COLUMNS} FROM track WHERE packet_hash = ?2
             UNION SELECT {COLUMNS} FROM track WHERE sampled_hash IS NULL AND size_bytes = ?3 AND ?2 IS NULL
+            UNION SELECT {COLUMNS} FROM track WHERE ?1 IS NULL AND packet_hash IS NULL AND codec = ?4
+              AND duration_s BETWEEN ?5 - ?6 AND ?5 + ?6
             ORDER BY id""",
-        (sampled_hash, packet_hash, size_bytes),
+        (
+            sought.sampled_hash,
+            sought.packet_hash,
+            sought.size_bytes,
+            sought.codec,
+            sought.duration_s,
+            SAME_LENGTH_S,
+        ),
     )
     return [KnownSound(*row) for row in rows]
 

@@ -134,11 +134,14 @@ def part_of(path: Path) -> Path:
 
 
 @contextmanager
-def replacing(path: Path) -> Iterator[Path]:
+def replacing(path: Path, suffix: str = "") -> Iterator[Path]:
     """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on
     disk.
+
+    Args:
+        suffix: what the temporary path ends in, where that tells what kind of file it is.
     """
-    part = part_of(path)
+    part = part_of(path).with_suffix(f".part{suffix}")
     path.parent.mkdir(parents=True, exist_ok=True)
     try:
         yield part

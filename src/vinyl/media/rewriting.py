@@ -16,7 +16,7 @@ import mutagen
 from vinyl.media.decode import open_audio, packets_of
 from vinyl.media.errors import MediaError
 from vinyl.media.files import replacing
-from vinyl.media.tags.reading import KINDS
+from vinyl.media.tags.reading import open_tagged
 
 PIECE = 1 << 20
 OTHER_SOUND = "The sound would not be the same afterwards, so the file was left as it was."
@@ -67,7 +67,7 @@ def rewrite(path: Path, kept: Path, change: Callable[[Path], None]) -> Written:
         OSError: if the disk does not do it; the file is as it was.
     """
     before = sound_of(path)
-    with replacing(path) as part:
+    with replacing(path, path.suffix) as part:
         shutil.copyfile(path, part)
         shutil.copymode(path, part)
         try:
@@ -102,12 +102,14 @@ def put_back(path: Path, kept: Path) -> Written:
         raise MediaError(NO_ORIGINAL) from error
     if head["digest"] != _digest(path):
         raise MediaError(NO_ORIGINAL)
-    with replacing(path) as part:
+    with replacing(path, path.suffix) as part:
         if head["comments"] is None:
             _splice(path, part, head, bodies)
         else:
             shutil.copyfile(path, part)
-            audio = mutagen.File(part, KINDS)
+            audio = open_tagged(part)
+            if audio is None:
+                raise MediaError(NO_ORIGINAL)
             audio.tags[:] = [tuple(pair) for pair in head["comments"]]
             audio.save()
         shutil.copymode(path, part)
@@ -119,7 +121,7 @@ def put_back(path: Path, kept: Path) -> Written:
 def _keep(path: Path, part: Path, before: Sound, after: Sound, kept: Path) -> None:
     """Write down what the file was around its sound. In Ogg, where pages are numbered anew, its comments."""
     same = _digest(path, before.begins, before.ends) == _digest(part, after.begins, after.ends)
-    audio = None if same else mutagen.File(path, KINDS)
+    audio = None if same else open_tagged(path)
     head = {
         "digest": _digest(part),
         "packet_hash": before.packet_hash,

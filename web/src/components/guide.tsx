@@ -4,11 +4,11 @@ import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typogra
 const ROOMS: { name: string; text: string }[] = [
   {
     name: "Arrivals",
-    text: "Add a folder, or watch one: what is put into it comes in by itself. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Analysis begins by itself, the newest track first. Work, at the top of every room, pauses, cancels and tells what could not be done; a closed or crashed server goes on where it stopped. A file that was replaced by another sound keeps its cues, and is in doubt until you have looked.",
+    text: "Add a folder, or watch one: what is put into it comes in by itself. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Playlists of other programs become crates: confirm what their folders are here; what is not found stays wanted and takes its place when it arrives. Say when new tracks are analysed, and between which tempi a style’s beat is counted. Files of a drive that is unplugged are away and come back with it; moved ones can be looked for. Work, at the top of every room, pauses, cancels and tells what could not be done; a closed or crashed server goes on where it stopped. A file that was replaced by another sound keeps its cues, and is in doubt until you have looked.",
   },
   {
     name: "Shelf",
-    text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits, or a bar of the energy picture. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. A ! means that something is wrong with the sound; the Track panel says what. Enter or a double click opens the Workbench. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars.",
+    text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits, or a bar of the energy picture. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. A ! means that something is wrong with the sound; the Track panel says what. Enter or a double click opens the Workbench. Under the table stands what can be done with the chosen tracks: analyse them again, repair texts, read their tags again, or write into their files, each shown before it is done. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars.",
   },
   {
     name: "Workbench",

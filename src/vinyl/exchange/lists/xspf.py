@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from urllib.parse import unquote
 from xml.etree.ElementTree import Element, ParseError
 
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
+from vinyl.core.foreign_paths import SCHEME
 from vinyl.exchange.errors import ListError
 from vinyl.exchange.lists.model import Entry, Playlist
 
@@ -39,11 +41,16 @@ def read_xspf(data: bytes, name: str) -> Playlist:
 def _entry(track: Element) -> Entry:
     length = _text(track, "duration")
     return Entry(
-        _text(track, "location"),
+        _location(_text(track, "location")),
         _text(track, "creator"),
         _text(track, "title"),
         int(length) / 1000 if length.isdecimal() and int(length) else None,
     )
+
+
+def _location(text: str) -> str:
+    """A place as a path: what has no scheme is a relative URI, in which blanks and letters are encoded."""
+    return text if SCHEME.match(text) else unquote(text)
 
 
 def _text(element: Element, name: str) -> str:

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
-import mutagen
 from mutagen.flac import FLAC
 from mutagen.id3 import (
     CHAP,
@@ -38,7 +37,7 @@ from vinyl.media.errors import MediaError
 from vinyl.media.tags.meaning import LIST_SEPARATOR, STAR_STEPS
 from vinyl.media.tags.model import Chapter
 from vinyl.media.tags.mp4 import FREEFORM
-from vinyl.media.tags.reading import KINDS
+from vinyl.media.tags.reading import open_tagged
 from vinyl.media.tags.vorbis import CHAPTER
 
 UTF8, UTF16 = 3, 1
@@ -92,8 +91,8 @@ def edit_tags(path: Path, texts: Mapping[str, str], marks: Sequence[Chapter] | N
         MediaError: if the file holds no tags, or no marks.
         mutagen.MutagenError, OSError: if it cannot be written.
     """
-    audio = mutagen.File(path, KINDS)
-    if not can_hold_tags(audio):
+    audio = open_tagged(path)
+    if audio is None or not can_hold_tags(audio):
         raise MediaError(NO_TAGS)
     if audio.tags is None:
         audio.add_tags()

@@ -30,14 +30,22 @@ from vinyl.media.tags.vorbis import from_vorbis
 
 # Of the kinds of files that mutagen knows, those whose sound can be decoded: trying all takes twice as long.
 KINDS = (MP3, FLAC, MP4, WAVE, AIFF, OggVorbis, OggOpus, ASF, AAC)
+# What files begin with, at which byte, and what they are then; ID3 may stand before several kinds.
+MARKS = (
+    (b"fLaC", 0, (FLAC,)),
+    (b"OggS", 0, (OggVorbis, OggOpus)),
+    (b"RIFF", 0, (WAVE,)),
+    (b"FORM", 0, (AIFF,)),
+    (b"ftyp", 4, (MP4,)),
+)
 
 log = logging.getLogger("vinyl.tags")
 
 
 def parse(path: Path) -> mutagen.FileType | None:
-    """A file as mutagen sees it, or None where it cannot."""
+    """A file as mutagen sees it, or None; what it begins with counts for more than its suffix."""
     try:
-        return mutagen.File(path, KINDS)
+        return open_tagged(path)
     except Exception as error:  # a reader of damaged tags may raise anything
         log.info("parsing %s", path, exc_info=error)
         return None
@@ -66,9 +74,16 @@ def read_tags(path: Path, parsed: mutagen.FileType | None = None) -> Tags:
     return replace(first_of(found), problem=problem)
 
 
+def open_tagged(path: Path) -> mutagen.FileType | None:
+    with path.open("rb") as file:
+        head = file.read(12)
+    kinds = next((kinds for mark, at, kinds in MARKS if head[at : at + len(mark)] == mark), KINDS)
+    return mutagen.File(path, kinds)
+
+
 def _sources(path: Path, parsed: mutagen.FileType | None) -> Iterator[Tags]:
     """Each kind of tags that a file carries, the one that holds most first."""
-    audio = mutagen.File(path, KINDS) if parsed is None else parsed
+    audio = open_tagged(path) if parsed is None else parsed
     if isinstance(audio, MP4):
         yield from_mp4(audio) if audio.tags is not None else Tags()
     elif isinstance(audio, FLAC | OggOpus | OggVorbis):
