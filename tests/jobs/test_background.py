@@ -359,6 +359,21 @@ def test_a_drive_that_is_away_is_noticed_and_comes_back(house: House) -> None:
     assert not house.rows()["One"]["away"]
 
 
+def test_a_changed_file_is_taken_in_once_it_is_whole_and_not_again_and_again(house: House) -> None:
+    song = house.song("One")
+    house.bring_in()
+    break_file(song)
+    changed = importing.find_changes(house.database).changed
+    assert changed == [str(song)] and importing.to_import(house.database, changed) == [], (
+        "still being written"
+    )
+    os.utime(song, (song.stat().st_mtime - 60,) * 2)
+    changed = importing.find_changes(house.database).changed
+    assert importing.to_import(house.database, changed) == [song]
+    house.wait(house.services.importer.add([song]))
+    assert importing.to_import(house.database, changed) == [], "refused as it is"
+
+
 def test_what_cannot_be_analysed_is_told_and_the_rest_goes_on(
     house: House, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -2,7 +2,7 @@
 import { Box, CssBaseline } from "@mui/material";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { useServerEvents } from "./api/events";
 import { KeySheet } from "./components/key-sheet";
@@ -46,10 +46,26 @@ function Themed() {
   );
 }
 
+/** A file that is let go where nothing takes it must not be opened in Vinyl's place. */
+function useNoStrayDrops(): void {
+  useEffect(() => {
+    const stay = (event: DragEvent) => {
+      if (event.dataTransfer?.types.includes("Files")) event.preventDefault();
+    };
+    window.addEventListener("dragover", stay);
+    window.addEventListener("drop", stay);
+    return () => {
+      window.removeEventListener("dragover", stay);
+      window.removeEventListener("drop", stay);
+    };
+  }, []);
+}
+
 function Rooms() {
   const heard = useServerEvents();
   const [keySheet, setKeySheet] = useState(false);
   useGlobalKeys(() => setKeySheet((open) => !open));
+  useNoStrayDrops();
   return (
     <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
       <TopBar heard={heard} onHelp={() => setKeySheet(true)} />

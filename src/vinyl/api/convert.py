@@ -139,7 +139,7 @@ def job_out(job: Job) -> JobOut:
             **{name: getattr(job, name) for name in JobOut.model_fields if hasattr(job, name)},
             "payload": {name: value for name, value in job.payload.items() if _is_short(value)},
             "can_pause": job.kind in PAUSABLE,
-            "can_put_back": job.kind == "write" and bool((job.result or {}).get("written")),
+            "can_put_back": job.kind == "write" and _has_written(job),
             "can_retry": job.kind in REPEATABLE and job.finished_at is not None and _wants_retry(job),
         }
     )
@@ -157,6 +157,11 @@ def event_out(event: Event) -> ChangedEvent | JobEvent | ReloadEvent:
 
 def _is_short(value: object) -> bool:
     return not isinstance(value, list) or len(value) <= LONGEST_PAYLOAD
+
+
+def _has_written(job: Job) -> bool:
+    result = job.result or {}
+    return bool(result.get("written")) and not result.get("put_back")
 
 
 def _wants_retry(job: Job) -> bool:

@@ -44,6 +44,8 @@ LIMIT_S = 300.0
 # Known files are looked at so often; where that takes long, as on a slow drive, seldom enough not to matter.
 LOOK_AGAIN_S, LOOK_SHARE = 120.0, 20.0
 AWAY_BATCH = 500
+# A file that was not written to for so long is taken for whole.
+WRITTEN_S = 10.0
 CHANGED_SUBJECT = "Files that were changed since they were imported"
 NOT_READ = "Vinyl may not read this folder: check its permissions, then import it again."
 
@@ -178,11 +180,13 @@ class Importer:
 
     def _look(self) -> None:
         try:
-            changed = find_changes(self._database)
+            found = find_changes(self._database)
             if self._runner is not None:
-                self._runner.changed("tracks")
+                if found.moved:
+                    self._runner.changed("tracks")
+                changed = to_import(self._database, found.changed)
                 if changed:
-                    self.add([Path(path) for path in changed], CHANGED_SUBJECT)
+                    self.add(changed, CHANGED_SUBJECT)
         except Exception:
             log.exception("looking after files")
 
@@ -326,10 +330,32 @@ def _files_below(paths: Sequence[Path]) -> tuple[list[str], list[str]]:
     return list(files), unread
 
 
-def find_changes(database: Database) -> list[str]:
-    """Note which tracks' files are away or back, a few at a time; returns paths of files that are not what
-    they were.
-    """
+@dataclass(frozen=True, slots=True)
+class Changes:
+    """Whether files have gone away or come back, and the paths of those that are not what they were."""
+
+    moved: bool
+    changed: list[str]
+
+
+def to_import(database: Database, changed: Sequence[str]) -> list[Path]:
+    """Of files that were changed, those that are whole by now and were not refused as they are."""
+    if not changed:
+        return []
+    refused = imports.refused_at(database.read())
+    found = []
+    for path in changed:
+        try:
+            modified = Path(path).stat().st_mtime
+        except OSError:
+            continue
+        if time.time() - modified > WRITTEN_S and modified >= refused.get(path, 0.0):
+            found.append(Path(path))
+    return found
+
+
+def find_changes(database: Database) -> Changes:
+    """Note which tracks' files are away or back, a few at a time, and tell which are not what they were."""
     gone: list[int] = []
     back: list[int] = []
     changed: list[str] = []
@@ -343,7 +369,7 @@ def find_changes(database: Database) -> list[str]:
         for start in range(0, len(ids), AWAY_BATCH):
             with database.write() as connection:
                 imports.mark_away(connection, ids[start : start + AWAY_BATCH], away)
-    return changed
+    return Changes(bool(gone or back), changed)
 
 
 def _state_of(known: KnownFile) -> str:

@@ -105,6 +105,13 @@ class TagWriter:
         self._go_through(task, len(ids), self._to_write(ids), put_back)
         if not task.job.failures:
             shutil.rmtree(folder, ignore_errors=True)
+            self._note_put_back(task.job.payload["job_id"])
+
+    def _note_put_back(self, job_id: int) -> None:
+        """Note with a writing that it was taken back, so that nobody is offered to do it again."""
+        with self._database.write() as connection:
+            result = jobs.get_job(connection, job_id).result or {}
+            jobs.set_result(connection, job_id, {**result, "put_back": True})
 
     def _go_through(
         self,
