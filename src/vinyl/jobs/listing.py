@@ -73,7 +73,7 @@ class Lister:
         known, resolver = self._resolver(path, choice)
         resolved = [resolver.resolve(entry) for entry in entries_of(playlist)]
         missing = [each.entry for each in resolved if each.state in ("wanted", "by name")]
-        proposed = propose(missing, known, path.parent, resolver)
+        proposed = propose(missing, known, resolver)
         order = ("wanted", "by name", "on disk", "here")
         shown = sorted(resolved, key=lambda each: order.index(each.state))[:SHOWN]
         return ListLook(
@@ -113,8 +113,10 @@ class Lister:
         return self._quick.run(read_playlist, real, choice.columns, timeout_s=READ_LIMIT_S)
 
     def _resolver(self, path: Path, choice: ListChoice) -> tuple[Known, Resolver]:
-        known = known_of(self._database.read())
         folder = self._roots.check(path).parent
+        mapped = [Path(each.here) for each in choice.mappings]
+        near = [folder, *(each for each in mapped if self._roots.is_allowed(each) and each.is_dir())]
+        known = known_of(self._database.read(), near)
         return known, Resolver(known, self._roots, folder, choice.mappings, choice.by_names)
 
     def _import(self, path: Path, resolved: Sequence[Resolved], sheets: dict[str, str]) -> Job:

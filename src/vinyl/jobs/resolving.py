@@ -43,19 +43,24 @@ class Resolved:
 
 @dataclass(slots=True)
 class Known:
-    """What the library has, for looking up thousands of entries: tracks by path and by name."""
+    """What the library has, for looking up thousands of entries: tracks by path (as ``_key`` has it) and by
+    name, the paths as they are, and audio files near the playlist.
+    """
 
     paths: dict[str, int] = field(default_factory=dict)
+    files: list[str] = field(default_factory=list)
+    near: dict[str, str] = field(default_factory=dict)
     names: dict[str, int] = field(default_factory=dict)
 
 
-def known_of(connection: sqlite3.Connection) -> Known:
-    """The paths and names of all tracks; those of copies too."""
-    known = Known()
+def known_of(connection: sqlite3.Connection, folders: Iterable[Path]) -> Known:
+    """The paths and names of all tracks, those of copies too, and the audio files below some folders."""
+    known = Known(near={_key(path): path for folder in folders for path in _near(folder)})
     for track_id, path in connection.execute(
         "SELECT track_id, path FROM track_copy UNION ALL SELECT id, path FROM track"
     ):
         known.paths[_key(path)] = track_id
+        known.files.append(path)
     for track_id, artist, title in connection.execute("SELECT id, artist, title FROM shelf ORDER BY id DESC"):
         known.names[name_key(artist, title)] = track_id
     known.names.pop("", None)
@@ -121,13 +126,13 @@ class Resolver:
         return [*mapped, str(path)] if path.root == "/" else mapped
 
     def _on_disk(self, candidate: str) -> str | None:
-        """A file that can be imported, in whichever normal form its name is written on the disk.
+        """A file that can be imported, in whichever case or normal form its name is written on the disk.
 
         Raises:
             FolderError: if it lies outside the allowed folders.
         """
-        for form in NORMAL_FORMS:
-            path = Path(unicodedata.normalize(form, candidate))
+        forms = [unicodedata.normalize(form, candidate) for form in NORMAL_FORMS]
+        for path in map(Path, (self._known.near.get(_key(candidate), candidate), *forms)):
             if path.suffix.lower() not in AUDIO_SUFFIXES:
                 return None
             real = self._roots.check(path)
@@ -136,12 +141,10 @@ class Resolver:
         return None
 
 
-def propose(
-    entries: Iterable[Entry], known: Known, folder: Path, resolver: Resolver
-) -> list[tuple[ProposedMapping, int]]:
+def propose(entries: Iterable[Entry], known: Known, resolver: Resolver) -> list[tuple[ProposedMapping, int]]:
     """Mappings for entries that are not found by their paths, each with how many it finds."""
     paths = [path for entry in entries if (path := parse_path(entry.path)) is not None]
-    here = by_name([*known.paths, *_near(folder)])
+    here = by_name({*known.files, *known.near.values()})
     proposed = propose_mappings(paths, here)
     return [(each, _count(paths, each.mapping, known, resolver)) for each in proposed]
 
@@ -153,7 +156,7 @@ def _count(paths: Sequence[ForeignPath], mapping: PathMapping, known: Known, res
 
 
 def _near(folder: Path) -> list[str]:
-    """Audio files below a playlist's own folder."""
+    """Audio files below a folder, up to a number."""
     found: list[str] = []
     for path in walk_files(folder):
         if path.suffix.lower() in AUDIO_SUFFIXES:
