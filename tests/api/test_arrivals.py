@@ -1,0 +1,126 @@
+"""Arrivals through HTTP: foreign lists, wanted entries, analysis, tags written, files that are away."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import by_title, finished, row
+from vinyl.media.tags import read_tags
+
+
+@pytest.fixture
+def music(client: TestClient) -> Path:
+    return Path(client.get("/api/imports").json()[-1]["folder"])
+
+
+def test_a_list_is_looked_at_then_brought_in_and_what_is_wanted_can_be_dropped(
+    client: TestClient, music: Path
+) -> None:
+    path = music / "list.m3u8"
+    path.write_text("#EXTINF:1,Kelp Union - Sluice\nZ:\\x\\Sluice.mp3\nZ:\\x\\One.flac\nTwo.flac\n")
+    look = client.post("/api/playlists/look", json={"path": str(path), "by_names": False}).json()
+    assert look["counts"] == {"here": 1, "by_name": 0, "on_disk": 0, "wanted": 2} and look["total"] == 3
+    assert look["proposals"] == [{"there": "Z:/x", "here": str(music), "finds": 1}]
+    assert [entry["state"] for entry in look["entries"]] == ["wanted", "wanted", "here"], "missing ones first"
+    mapping = {"there": "Z:/x", "here": str(music)}
+    body = {"path": str(path), "name": "Friday", "mappings": [mapping]}
+    brought = client.post("/api/playlists", json=body)
+    assert brought.status_code == 201
+    crate = brought.json()["crate_id"]
+    assert next(c for c in client.get("/api/crates").json() if c["id"] == crate)["wanted"] == 1
+    (entry,) = client.get(f"/api/crates/{crate}/wanted").json()
+    assert (entry["artist"], entry["title"], entry["number"], entry["after"]) == (
+        "Kelp Union",
+        "Sluice",
+        1,
+        None,
+    )
+    assert (
+        client.post("/api/playlists", json=body).json()["detail"]
+        == "There is already a crate called “Friday”."
+    )
+    gone = f"/api/crates/{crate}/wanted/remove"
+    assert client.post(gone, json={"ids": [entry["id"]]}).status_code == 204
+    assert client.post(gone, json={"ids": [entry["id"]]}).status_code == 404
+    client.post("/api/undo")
+    assert client.get(f"/api/crates/{crate}/wanted").json() == [entry], "undo wants it again"
+    client.delete(f"/api/crates/{crate}")
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "status", "words"),
+    [
+        ("bomb.xspf", '<!DOCTYPE x [<!ENTITY a "aa">]><playlist>&a;</playlist>', 422, "XML entities"),
+        ("empty.m3u", "", 422, "holds no entries"),
+        ("/etc/hosts", None, 403, "outside the folders"),
+        ("nowhere.pls", None, 403, "nothing at"),
+    ],
+)
+def test_lists_that_cannot_be_read_are_refused_in_words(
+    client: TestClient, music: Path, name: str, data: str | None, status: int, words: str
+) -> None:
+    path = music / name
+    if data is not None:
+        path.write_text(data)
+    answer = client.post("/api/playlists/look", json={"path": str(path)})
+    assert answer.status_code == status and words in answer.json()["detail"]
+
+
+def test_tags_are_planned_written_and_put_back(client: TestClient, music: Path) -> None:
+    track, path = by_title(client, "Two"), music / "Two.flac"
+    before = path.read_bytes()
+    body = {"ids": [track], "fields": ["key", "tempo"], "notation": "short", "tempo_digits": 1}
+    (plan,) = client.post("/api/tags/plan", json=body).json()["files"]
+    assert {change["field"]: change["after"] for change in plan["changes"]}["tempo"] == "126.0"
+    assert path.read_bytes() == before
+    wrong = client.post("/api/tags/plan", json={**body, "pattern": "{titel}"})
+    assert wrong.status_code == 422 and "There is no {titel}" in wrong.json()["detail"]
+    job = finished(client, client.post("/api/tags/write", json=body))
+    assert job["can_put_back"] and job["result"] == {"written": 1, "unchanged": 0}
+    assert read_tags(path).bpm == 126.0
+    finished(client, client.post(f"/api/jobs/{job['id']}/put-back"))
+    assert path.read_bytes() == before
+    assert not client.get(f"/api/jobs/{job['id']}").json()["can_put_back"]
+    assert client.post(f"/api/jobs/{job['id']}/put-back").status_code == 422
+
+
+def test_analysis_is_chosen_asked_for_and_compared(client: TestClient) -> None:
+    track = by_title(client, "One")
+    chosen = {
+        "arrival": "when opened",
+        "turn": "oldest first",
+        "windows": {"House": {"low": 90, "high": 180}},
+    }
+    said = client.put("/api/analysis", json=chosen).json()
+    assert said["arrival"] == "when opened" and said["windows"][0]["own"] == {"low": 90.0, "high": 180.0}
+    wrong = {**chosen, "windows": {"House": {"low": 180, "high": 90}}}
+    assert client.put("/api/analysis", json=wrong).status_code == 422
+    assert client.post("/api/analysis/again", json={"ids": [track], "only_missing": True}).json() == {
+        "queued": 0
+    }
+    asked = {"ids": [track], "parts": ["grid"], "window": {"low": 40, "high": 80}}
+    job = finished(client, client.post("/api/analysis/compare", json=asked))
+    found = client.get(f"/api/analysis/compare/{job['id']}").json()
+    assert {each["field"]: each["after"] for each in found}["tempo"] == "60.00"
+    assert row(client, track)["bpm"] == pytest.approx(120, abs=0.05), "nothing is replaced by comparing"
+    other = next(job for job in client.get("/api/jobs").json() if job["kind"] == "import")
+    assert client.get(f"/api/analysis/compare/{other['id']}").status_code == 422
+    client.post("/api/undo")
+
+
+def test_dropped_files_are_looked_up_by_name_and_size(client: TestClient, music: Path) -> None:
+    size = (music / "One.flac").stat().st_size
+    files = [{"name": "One.flac", "size_bytes": size}, {"name": "One.flac", "size_bytes": size + 1}]
+    found = client.post("/api/dropped", json={"files": files}).json()
+    assert found == {"audio": [str(music / "One.flac")], "playlists": [], "missing": ["One.flac"]}
+
+
+def test_a_file_that_is_away_is_found_in_another_folder(client: TestClient, music: Path) -> None:
+    missing = by_title(client, "Missing")
+    assert client.post("/api/away/find", json={"folder": "/etc"}).status_code == 403
+    job = finished(client, client.post("/api/away/find", json={"folder": str(music)}))
+    assert client.get(f"/api/away/found/{job['id']}").json() == [], "a track's own file is nobody else's"
+    assert client.post(f"/api/away/found/{job['id']}/take", json={"ids": [missing]}).json() == {"taken": 0}
