@@ -17,7 +17,7 @@ from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, convert, encode
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, replacing, walk_files
-from vinyl.media.glance import glance
+from vinyl.media.glance import glance, with_parsed
 from vinyl.media.listening import FRAME_BYTES, ListeningCopies
 from vinyl.media.probe import probe
 from vinyl.media.tags import Tags, parse, read_tags, write_tags
@@ -89,6 +89,9 @@ def test_a_glance_tells_what_reading_all_tells(files: dict[str, Path], form: str
     same = ("codec", "rate_hz", "channels", "trimmed_samples")
     assert [getattr(quick, name) for name in same] == [getattr(whole, name) for name in same]
     assert quick.duration_s == pytest.approx(whole.duration_s, abs=0.05)
+    more = with_parsed(quick, parse(path))
+    assert (more.depth_bits, more.variable_rate) == (None if form in ("mp3", "m4a") else 16, False)
+    assert (quick.padding_samples > 0) == (form == "mp3")
     assert quick.bit_rate == pytest.approx(whole.bit_rate, rel=0.05)
     write_tags(path, Tags("Other words " * 200, picture=b"\xff\xd8" + bytes(30_000)))
     assert glance(path, parse(path)).sampled_hash == quick.sampled_hash  # type: ignore[union-attr]

@@ -31,7 +31,7 @@ from vinyl.library.storage import is_passing, storage_words
 from vinyl.library.values import Value, put
 from vinyl.media.errors import BrokenAudioError, MediaError, NotAudioError
 from vinyl.media.files import AllowedRoots, FolderError, walk_files
-from vinyl.media.glance import glance
+from vinyl.media.glance import glance, with_parsed
 from vinyl.media.probe import AUDIO_SUFFIXES, SoundFacts, probe
 from vinyl.media.tags import Tags, parse, read_tags
 
@@ -83,7 +83,7 @@ def examine(path: str, known: tuple[int, int] | None, roots: AllowedRoots) -> Ex
             return Examined(path, refused=("not audio", _no_audio_words(file)))
         roots.check(file)
         parsed = parse(file)
-        facts = glance(file, parsed) or probe(file)
+        facts = with_parsed(glance(file, parsed) or probe(file), parsed)
         tags = read_tags(file, parsed)
         bare = replace(tags, picture=None)  # pictures are large, and are read again where they are shown
         return Examined(path, stat.st_size, stat.st_mtime_ns, facts, bare, tags.picture is not None)

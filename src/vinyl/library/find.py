@@ -123,7 +123,8 @@ def get_rows(connection: sqlite3.Connection, track_ids: list[int]) -> list[sqlit
     out.
     """
     rows = connection.execute(
-        """SELECT shelf.*, track.path, track.rate_hz FROM json_each(?) wanted
+        """SELECT shelf.*, track.path, track.rate_hz, track.channels, track.depth_bits,
+             track.variable_rate, track.trimmed_samples, track.padding_samples FROM json_each(?) wanted
            JOIN shelf ON shelf.id = wanted.value JOIN track ON track.id = shelf.id ORDER BY wanted.key""",
         (str(list(track_ids)),),
     )

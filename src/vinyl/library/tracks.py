@@ -36,6 +36,9 @@ class FileFacts:
     has_picture: bool
     sampled_hash: str | None = None
     packet_hash: str | None = None
+    depth_bits: int | None = None
+    variable_rate: bool = False
+    padding_samples: int = 0
 
 
 @dataclass(frozen=True, slots=True)

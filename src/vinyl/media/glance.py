@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import struct
-from dataclasses import dataclass
+from dataclasses import replace
 from pathlib import Path
 
 import av
@@ -22,6 +22,7 @@ from mutagen.mp3 import MP3, BitrateMode
 from vinyl.media.decode import open_audio, packets_of
 from vinyl.media.errors import MediaError
 from vinyl.media.flac_frames import first_frame, last_frame
+from vinyl.media.mp3_info import read_info
 from vinyl.media.probe import (
     MISSING_S,
     MISSING_SHARE,
@@ -38,6 +39,10 @@ PROBE_BYTES = "32768"
 # Containers in which the bytes of the sound stay as they are when tags are written.
 STEADY_FORMATS = frozenset({"mov,mp4,m4a,3gp,3g2,mj2", "wav", "aiff"})
 TRIAL_PACKETS = 2
+# Codecs whose samples have a number of bits.
+WITH_DEPTH = frozenset(
+    {"flac", "alac", "pcm_s16le", "pcm_s24le", "pcm_s32le", "pcm_s16be", "pcm_s24be", "pcm_u8"}
+)
 # So much of the end is read to see that it is there.
 END_S = 1.0
 # An MP3 decoder gives so many samples before the first that the encoder was given (LAME's own figure).
@@ -46,16 +51,12 @@ DECODER_DELAY = 529
 LARGEST_TAIL_BYTES = 65536
 
 
-@dataclass(frozen=True, slots=True)
-class Info:
-    """The first frame of an MP3 file, which holds no sound but says how much there is: frames, bytes, and the
-    samples of padding at both ends.
-    """
-
-    frames: int
-    size_bytes: int
-    delay: int
-    padding: int
+def with_parsed(facts: SoundFacts, parsed: object) -> SoundFacts:
+    """Facts with what mutagen knows more of: the bits of a sample, and whether the bit rate varies."""
+    info = getattr(parsed, "info", None)
+    depth = getattr(info, "bits_per_sample", None) if facts.codec in WITH_DEPTH else None
+    varies = getattr(info, "bitrate_mode", None) in (BitrateMode.VBR, BitrateMode.ABR)
+    return replace(facts, depth_bits=depth or None, variable_rate=varies)
 
 
 def glance(path: Path, parsed: object) -> SoundFacts | None:
@@ -79,7 +80,7 @@ def _glance_mp3(path: Path, parsed: MP3) -> SoundFacts | None:
     size = path.stat().st_size
     with path.open("rb") as file:
         file.seek(info.frame_offset)
-        said = _info_frame(file.read(4096))
+        said = read_info(file.read(4096))
     if said is None:
         return None
     tail = size - info.frame_offset - said.size_bytes
@@ -99,21 +100,9 @@ def _glance_mp3(path: Path, parsed: MP3) -> SoundFacts | None:
         bit_rate=info.bitrate if constant else round(8 * said.size_bytes / duration_s),
         duration_s=duration_s,
         trimmed_samples=said.delay + DECODER_DELAY if said.delay else 0,
+        padding_samples=said.padding,
         sampled_hash=name,
     )
-
-
-def _info_frame(frame: bytes) -> Info | None:
-    """What the first frame says, in the form that LAME and FFmpeg write."""
-    start = max(frame.find(b"Xing", 0, 64), frame.find(b"Info", 0, 64))
-    if start < 0:
-        return None
-    flags, frames, size = struct.unpack_from(">III", frame, start + 4)
-    encoder = frame[start + 120 : start + 124]
-    if flags & 0b1111 != 0b1111 or encoder not in (b"LAME", b"Lavf", b"Lavc"):
-        return None
-    delays = int.from_bytes(frame[start + 141 : start + 144], "big")
-    return Info(frames, size, delays >> 12, delays & 0xFFF)
 
 
 def _glance_flac(path: Path, parsed: FLAC) -> SoundFacts | None:

@@ -28,9 +28,9 @@ UNKNOWN_SIZE = 0xFFFFFFFF
 class SoundFacts:
     """What the file itself says.
 
-    ``trimmed_samples`` is the codec's padding at the start, which other programs may count. Two names tell
-    the sound, whatever the tags and the path: ``sampled_hash`` of a few pieces of it (vinyl.media.glance),
-    ``packet_hash`` of all.
+    ``trimmed_samples`` and ``padding_samples`` are the codec's padding at both ends, which other programs may
+    count; ``depth_bits`` is None where a codec has no such thing. Two names tell the sound, whatever the tags
+    and the path: ``sampled_hash`` of a few pieces of it (vinyl.media.glance), ``packet_hash`` of all.
     """
 
     codec: str
@@ -41,6 +41,9 @@ class SoundFacts:
     trimmed_samples: int
     sampled_hash: str | None = None
     packet_hash: str | None = None
+    depth_bits: int | None = None
+    variable_rate: bool = False
+    padding_samples: int = 0
 
     @property
     def audio_hash(self) -> str:

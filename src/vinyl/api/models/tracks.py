@@ -34,7 +34,12 @@ class TrackOut(Model):
     duration_s: float
     codec: str
     rate_hz: int
+    channels: int
+    depth_bits: int | None
     bit_rate: int | None
+    variable_rate: bool
+    trimmed_samples: int
+    padding_samples: int
     has_picture: bool
     away: bool
     added_at: str

@@ -61,3 +61,8 @@ ALTER TABLE analysis_queue ADD COLUMN first INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE analysis_queue ADD COLUMN window_low REAL;
 ALTER TABLE analysis_queue ADD COLUMN window_high REAL;
 ALTER TABLE analysis_queue ADD COLUMN parts TEXT;
+
+-- More that a file says of its sound: bits of a sample, whether its bit rate varies, and the padding at its end.
+ALTER TABLE track ADD COLUMN depth_bits INTEGER;
+ALTER TABLE track ADD COLUMN variable_rate INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE track ADD COLUMN padding_samples INTEGER NOT NULL DEFAULT 0;

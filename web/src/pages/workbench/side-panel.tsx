@@ -130,13 +130,20 @@ function Facts({ bench }: { bench: Bench }) {
   const kind = [
     track.codec.toUpperCase(),
     `${(track.rate_hz / 1000).toFixed(1)} kHz`,
-    track.bit_rate && `${Math.round(track.bit_rate / 1000)} kbit/s`,
+    track.depth_bits && `${track.depth_bits} bit`,
+    track.channels === 1 ? "mono" : track.channels > 2 && `${track.channels} channels`,
+    track.bit_rate && `${Math.round(track.bit_rate / 1000)} kbit/s${track.variable_rate ? ", varying" : ""}`,
   ]
     .filter(Boolean)
     .join(", ");
   return (
     <Box sx={{ fontSize: "0.76rem", color: "text.secondary", overflowWrap: "anywhere" }}>
       <div>{kind}</div>
+      {track.trimmed_samples + track.padding_samples > 0 && (
+        <div title="Silence that the encoder put around the sound. Vinyl takes it off; other programs may count it.">
+          padding: {track.trimmed_samples} samples before, {track.padding_samples} after
+        </div>
+      )}
       <div>{track.path}</div>
       {copies.map((copy) => (
         <div key={copy}>also: {copy}</div>
