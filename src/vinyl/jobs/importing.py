@@ -158,8 +158,7 @@ class Importer:
         assert self._runner is not None, "the importer is registered before it is used"
 
         def note_all(connection: sqlite3.Connection, job_id: int) -> None:
-            for each in noted:
-                imports.note_file(connection, job_id, each)
+            imports.note_files(connection, job_id, noted)
 
         payload = {"paths": [str(path) for path in paths], "sheets": dict(sheets)}
         return self._runner.add(KIND, subject, payload, note_all)

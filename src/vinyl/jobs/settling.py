@@ -82,8 +82,7 @@ def settle_new(
             ImportedFile(file.path, "added", _and_placed(tags.problem, placed.get(track_id)), track_id)
             for track_id, (file, _, tags) in zip(ids, plain.values(), strict=True)
         ]
-        for outcome in outcomes:
-            imports.note_file(connection, job_id, outcome)
+        imports.note_files(connection, job_id, outcomes)
     return outcomes
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -75,9 +75,15 @@ def paths_of(
 
 
 def note_file(connection: sqlite3.Connection, job_id: int, file: ImportedFile) -> None:
-    connection.execute(
+    """Keep what became of a file."""
+    note_files(connection, job_id, [file])
+
+
+def note_files(connection: sqlite3.Connection, job_id: int, files: Iterable[ImportedFile]) -> None:
+    """Keep what became of files."""
+    connection.executemany(
         "INSERT OR REPLACE INTO import_file (job_id, path, outcome, reason, track_id) VALUES (?, ?, ?, ?, ?)",
-        (job_id, file.path, file.outcome, file.reason, file.track_id),
+        ((job_id, file.path, file.outcome, file.reason, file.track_id) for file in files),
     )
 
 

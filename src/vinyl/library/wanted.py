@@ -6,7 +6,6 @@ import json
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from pathlib import PurePath
 
 from vinyl.core.naming import file_key, name_key
 from vinyl.core.ordering import keys_between
@@ -48,35 +47,42 @@ def append(connection: sqlite3.Connection, crate_id: int, places: Sequence[Place
     last = connection.execute(
         "SELECT max(position) FROM crate_place WHERE crate_id = ?", (crate_id,)
     ).fetchone()[0]
-    for place, position in zip(places, keys_between(last, None, len(places)), strict=True):
-        if isinstance(place, WantedEntry):
-            connection.execute(
-                "INSERT INTO crate_place (crate_id, wanted_id, position) VALUES (?, ?, ?)",
-                (crate_id, _add(connection, place), position),
-            )
-        else:
-            connection.execute(
-                "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?) "
-                "ON CONFLICT (crate_id, track_id) DO NOTHING",
-                (crate_id, place, position),
-            )
+    wanted_ids = iter(_add(connection, [place for place in places if isinstance(place, WantedEntry)]))
+    connection.executemany(
+        "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?) "
+        "ON CONFLICT (crate_id, track_id) DO NOTHING",
+        [
+            (crate_id, None, next(wanted_ids), position)
+            if isinstance(place, WantedEntry)
+            else (crate_id, place, None, position)
+            for place, position in zip(places, keys_between(last, None, len(places)), strict=True)
+        ],
+    )
 
 
-def _add(connection: sqlite3.Connection, entry: WantedEntry) -> int:
-    cursor = connection.execute(
-        """INSERT INTO wanted (artist, title, path, came_from, name_key, file_key, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?)""",
+def _add(connection: sqlite3.Connection, entries: Sequence[WantedEntry]) -> range:
+    """Keep wanted entries; returns their ids, which are never used again (AUTOINCREMENT)."""
+    row = connection.execute("SELECT seq FROM sqlite_sequence WHERE name = 'wanted'").fetchone()
+    ids = range((row[0] if row else 0) + 1, (row[0] if row else 0) + 1 + len(entries))
+    made_at = now()
+    connection.executemany(
+        """INSERT INTO wanted (id, artist, title, path, came_from, name_key, file_key, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
         (
-            entry.artist,
-            entry.title,
-            entry.path,
-            entry.came_from,
-            name_key(entry.artist, entry.title),
-            file_key(_file_name(entry.path)),
-            now(),
+            (
+                wanted_id,
+                entry.artist,
+                entry.title,
+                entry.path,
+                entry.came_from,
+                name_key(entry.artist, entry.title),
+                file_key(_file_name(entry.path)),
+                made_at,
+            )
+            for wanted_id, entry in zip(ids, entries, strict=True)
         ),
     )
-    return int(cursor.lastrowid or 0)
+    return ids
 
 
 def list_places(connection: sqlite3.Connection, crate_id: int) -> list[WantedPlace]:
@@ -185,7 +191,7 @@ def _arrivals(connection: sqlite3.Connection, track_ids: Iterable[int]) -> list[
 
 def _file_name(path: str) -> str:
     """The name of a file, whichever system's path it is."""
-    return PurePath(path.replace("\\", "/")).name
+    return path.replace("\\", "/").rpartition("/")[2]
 
 
 def _json(ids: Iterable[int]) -> str:
