@@ -71,8 +71,9 @@ def settle_new(
         name = file.facts.sampled_hash if file.facts else None
         if name is None or file.facts is None or file.tags is None or file.path in known or name in plain:
             continue
-        if not sounds.any_same(read, name, file.size_bytes):
-            plain[name] = file, file.facts, file.tags
+        plain[name] = file, file.facts, file.tags
+    for name in sounds.perhaps_known(read, {name: file.size_bytes for name, (file, *_) in plain.items()}):
+        del plain[name]
     with database.write() as connection:
         made = [(facts_of(*each), said_by(each[0].path, each[2])) for each in plain.values()]
         ids = tracks.add_tracks(connection, made)

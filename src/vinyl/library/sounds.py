@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 
@@ -63,14 +65,14 @@ def perhaps_same(connection: sqlite3.Connection, sought: Sought) -> list[KnownSo
     return [KnownSound(*row) for row in rows]
 
 
-def any_same(connection: sqlite3.Connection, sampled_hash: str | None, size_bytes: int) -> bool:
-    """Whether a track may hold a sound that was not read whole."""
-    row = connection.execute(
-        """SELECT EXISTS (SELECT 1 FROM track WHERE sampled_hash = ?1)
-             OR EXISTS (SELECT 1 FROM track WHERE sampled_hash IS NULL AND size_bytes = ?2)""",
-        (sampled_hash, size_bytes),
-    ).fetchone()
-    return bool(row[0])
+def perhaps_known(connection: sqlite3.Connection, sounds: Mapping[str, int]) -> set[str]:
+    """Of sounds that were not read whole, by name and size of their file, those that a track may hold."""
+    rows = connection.execute(
+        """SELECT s.key FROM json_each(?) s WHERE EXISTS (SELECT 1 FROM track WHERE sampled_hash = s.key)
+             OR EXISTS (SELECT 1 FROM track WHERE sampled_hash IS NULL AND size_bytes = s.value)""",
+        (json.dumps(dict(sounds)),),
+    )
+    return {row[0] for row in rows}
 
 
 def keep_packet_hash(connection: sqlite3.Connection, track_id: int, packet_hash: str) -> None:

@@ -13,6 +13,9 @@ NO_END = 0xFFFFFFFF
 
 def from_id3(tags: ID3) -> Tags:
     """What ID3 frames say."""
+    free: dict[str, str] = {}
+    for frame in tags.getall("TXXX"):
+        free[frame.desc.casefold()] = free.get(frame.desc.casefold()) or joined(frame.text)
 
     def text(*names: str) -> str:
         frames = (tags.get(name) for name in names)
@@ -20,9 +23,7 @@ def from_id3(tags: ID3) -> Tags:
 
     def user(*names: str) -> str:
         """Free frames, whose names are written in any case."""
-        wanted = {name.casefold() for name in names}
-        frames = (frame for frame in tags.getall("TXXX") if frame.desc.casefold() in wanted)
-        return next((words for frame in frames if (words := joined(frame.text))), "")
+        return next((words for name in names if (words := free.get(name.casefold(), ""))), "")
 
     comment = _comment(tags)
     popularity = [frame for frame in tags.getall("POPM") if frame.rating]

@@ -24,9 +24,12 @@ LEAD_OUT = 170
 
 def from_vorbis(audio: Any) -> Tags:
     """What the comments of a file say, and its cue sheet."""
+    said: dict[str, list[str]] = {}
+    for name, value in audio.tags:
+        said.setdefault(name.casefold(), []).append(value)
 
     def text(*names: str) -> str:
-        return next((words for name in names if (words := joined(audio.tags.get(name, [])))), "")
+        return next((words for name in names if name in said and (words := joined(said[name]))), "")
 
     comment = text("comment", "description")
     return Tags(
