@@ -24,19 +24,17 @@ export function AnalysisRules() {
   return (
     <Box>
       <Typography variant="h2" sx={{ mb: 0.5 }}>
-        Analysis
+        New tracks
       </Typography>
       <Box sx={{ fontSize: "0.86rem", mb: 0.6 }}>
-        New tracks are analysed{" "}
+        are analysed{" "}
         <Words
           label="When"
           value={analysis.arrival}
           of={ARRIVALS}
           onChange={(arrival) => change({ arrival })}
-        />
-        ,{" "}
+        />{" "}
         <Words label="In which turn" value={analysis.turn} of={TURNS} onChange={(turn) => change({ turn })} />
-        .
       </Box>
       <Button onClick={() => setAsking(true)}>Tempo windows of styles…</Button>
       {asking && (
