@@ -8,12 +8,14 @@ from pathlib import Path
 import pytest
 
 from tests.jobs.test_background import House
+from tests.running import wait_for
 from vinyl.core.tag_form import WriteForm
 from vinyl.jobs import tag_writing
 from vinyl.library import cues
 from vinyl.library.cues import Cue
 from vinyl.library.values import Value, put
 from vinyl.media.rewriting import sound_of
+from vinyl.media.tag_plans import WrittenFile
 from vinyl.media.tags import Tags, read_tags, write_tags
 
 FORM = WriteForm(frozenset({"title", "key", "stars"}), "short", 0, ("key",), "after", cues=True)
@@ -106,3 +108,25 @@ def test_a_writing_that_was_broken_off_goes_on_where_it_was(
     house.wait(writer.add_putting_back(house.services.runner.get(job.id)))
     assert read_tags(first).comment == "mine"
     assert tag_writing.form_of(tag_writing.form_json(form)) == form
+
+
+def test_a_writing_that_was_cancelled_can_be_put_back(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    known = [track_id for title, track_id in ids(house).items() if title != "bare"]
+    writer, take_in = house.services.tag_writer, house.services.tag_writer._take_in
+    begun: list[int] = []
+
+    def then_cancel(each: WrittenFile) -> None:
+        take_in(each)
+        wait_for(lambda: begun, "the number of the job")
+        house.services.runner.cancel(begun[0])
+
+    monkeypatch.setattr(writer, "_take_in", then_cancel)
+    job = writer.add(known, WriteForm(results=("tempo",)), "")
+    begun.append(job.id)
+    cancelled = house.wait(job, "cancelled")
+    wait_for(lambda: house.services.runner.get(job.id).result, "what was written")
+    monkeypatch.setattr(writer, "_take_in", take_in)
+    assert house.services.runner.get(cancelled.id).result == {"written": 1, "unchanged": 0}
+    assert not list(house.music.glob(".*")), "nothing half written is left"
+    house.wait(writer.add_putting_back(house.services.runner.get(job.id)))
+    assert all("BPM" not in read_tags(Path(row["path"])).comment for row in house.rows().values())

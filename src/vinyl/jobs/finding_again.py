@@ -111,18 +111,23 @@ class Finder:
         while chunk := list(islice(remaining, CHUNK_FILES)):
             task.check()
             task.progress(done, len(files), Path(chunk[0]).name)
-            try:
-                asked = [(path, None) for path in chunk]
-                examined: list[Examined] = self._workers.run(
-                    examine_some, asked, self._roots, timeout_s=LIMIT_S, check=task.check
-                )
-            except WorkerError as error:
-                for path in chunk:
-                    task.fail_item(Path(path).name, str(error))
-                examined = []
             done += len(chunk)
-            yield from ((each.path, traits) for each in examined if (traits := traits_of(each)) is not None)
+            for each in self._look_at(task, chunk):
+                traits = traits_of(each)
+                if traits is not None:
+                    yield each.path, traits
         task.progress(len(files), len(files))
+
+    def _look_at(self, task: Task, paths: Sequence[str]) -> list[Examined]:
+        """Look at several files; if one is the end of its worker, at each for itself."""
+        asked = [(path, None) for path in paths]
+        try:
+            return self._workers.run(examine_some, asked, self._roots, timeout_s=LIMIT_S, check=task.check)
+        except WorkerError as error:
+            if len(paths) == 1:
+                task.fail_item(Path(paths[0]).name, str(error))
+                return []
+        return [each for path in paths for each in self._look_at(task, [path])]
 
 
 def traits_of(file: Examined) -> FileTraits | None:

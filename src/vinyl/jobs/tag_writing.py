@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import shutil
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
@@ -28,6 +29,8 @@ from vinyl.media.tag_plans import (
     write_one,
 )
 from vinyl.media.tags import Chapter
+
+log = logging.getLogger("vinyl.tags")
 
 KIND, BACK = "write", "put back"
 LIMIT_S = 300.0
@@ -85,9 +88,7 @@ class TagWriter:
 
         def write(file: ToWrite) -> WrittenFile | None:
             kept = folder / f"{file.track_id}{SUFFIX}"
-            return self._workers.run(
-                write_one, file, form, pattern, kept, self._roots, timeout_s=LIMIT_S, check=task.check
-            )
+            return self._workers.run(write_one, file, form, pattern, kept, self._roots, timeout_s=LIMIT_S)
 
         self._go_through(task, len(ids), self._to_write(ids), write)
         self._forget_old()
@@ -120,23 +121,26 @@ class TagWriter:
         files: Iterable[ToWrite],
         act: Callable[[ToWrite], WrittenFile | None],
     ) -> None:
-        """Do something with each file, one after the other; what goes wrong with one stays its own."""
-        written = 0
-        for number, file in enumerate(files):
-            task.check()
-            task.progress(number, total, Path(file.path).name)
-            try:
-                done = act(file)
-            except (WorkerError, OSError) as error:
-                done = WrittenFile(file.track_id, refused=storage_words(error) or str(error))
-            if done is not None and done.refused:
-                task.fail_item(Path(file.path).name, done.refused, file.track_id)
-            elif done is not None:
-                self._take_in(done)
-                written += 1
-        task.progress(total, total)
-        task.keep_result({"written": written, "unchanged": total - written - task.job.failures})
-        task.changed("tracks", "undo")
+        """Do something with each file in turn. What goes wrong with one stays its own; the file in hand is
+        finished when the job is stopped; what was written is told however it ends.
+        """
+        written, unchanged = int((task.job.result or {}).get("written", 0)), 0
+        try:
+            for number, file in enumerate(files):
+                task.check()
+                task.progress(number, total, Path(file.path).name)
+                done = _tried(act, file)
+                if done is None:
+                    unchanged += 1
+                elif done.refused:
+                    task.fail_item(Path(file.path).name, done.refused, file.track_id)
+                else:
+                    written += 1
+                    self._take_in(done)
+            task.progress(total, total)
+        finally:
+            task.keep_result({"written": written, "unchanged": unchanged})
+            task.changed("tracks", "undo")
 
     def _take_in(self, done: WrittenFile) -> None:
         """Note what a file is now, so that it is not taken for changed by somebody else."""
@@ -179,6 +183,17 @@ class TagWriter:
         folders = sorted((f for f in self._kept.glob("*") if f.name.isdecimal()), key=lambda f: int(f.name))
         for folder in folders[:-KEPT_WRITINGS]:
             shutil.rmtree(folder, ignore_errors=True)
+
+
+def _tried(act: Callable[[ToWrite], WrittenFile | None], file: ToWrite) -> WrittenFile | None:
+    """What came of one file; an error is its own."""
+    try:
+        return act(file)
+    except (WorkerError, OSError) as error:
+        return WrittenFile(file.track_id, refused=storage_words(error) or str(error))
+    except Exception as error:  # tags hold anything, and a writer of damaged ones may raise anything
+        log.exception("writing %s", file.path)
+        return WrittenFile(file.track_id, refused=f"It cannot be written ({type(error).__name__}).")
 
 
 def form_json(form: WriteForm) -> dict[str, Any]:
