@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -102,8 +101,7 @@ def test_a_table_and_a_list_of_fifty_thousand_lines(house: House) -> None:
     assert house.services.lister.look(table, columns).counts == {"by name": 1, "wanted": 1}
     long = house.music / "long.m3u8"
     long.write_text("".join(f"#EXTINF:1,A - {n}\nX:\\lost\\{n}.mp3\n" for n in range(50_000)))
-    began = time.monotonic()
     assert house.services.lister.look(long, ListChoice()).counts == {"wanted": 50_000}
     crate_id, job = house.services.lister.bring_in(long, ListChoice(), "Long")
-    assert house.wait(job).result["wanted"] == 50_000 and time.monotonic() - began < 60
+    assert house.wait(job).result["wanted"] == 50_000
     assert crates.get_crate(house.database.read(), crate_id or 0).wanted == 50_000
