@@ -75,6 +75,20 @@ def test_a_foreign_list_becomes_a_crate_and_what_is_wanted_takes_its_place(house
     assert not house.database.read().execute("SELECT 1 FROM wanted").fetchone()
 
 
+def test_a_listed_copy_of_a_track_takes_its_place_too(house: House) -> None:
+    song = house.song("Halyard")
+    house.bring_in()
+    (house.music / "Halyard again.mp3").write_bytes(song.read_bytes())
+    path = house.music / "copies.m3u"
+    path.write_text("Halyard again.mp3\n")
+    assert house.services.lister.look(path, ListChoice()).counts == {"on disk": 1}
+    crate_id, job = house.services.lister.bring_in(path, ListChoice(), "Copies")
+    outcome, reason = house.reasons(house.wait(job))["Halyard again.mp3"]
+    assert outcome == "already here" and "very same sound" in reason and "“Copies”" in reason
+    assert crate_id and titles(house, crate_id) == ["Halyard"]
+    assert not wanted.list_places(house.database.read(), crate_id)
+
+
 def test_a_cue_sheet_offers_its_tracks_as_cues_of_the_file(house: House) -> None:
     for name in ("known", "new"):
         house.song(name, bpm=100 + len(name))

@@ -149,11 +149,13 @@ def _settle_twin(
     place = (file.path, file.size_bytes, file.modified_ns)
     if not Path(twin.path).exists():
         imports.note_place(connection, twin.track_id, *place)
-        reason = f"It was moved here from {twin.path}; cues and crates came along."
-        return ImportedFile(file.path, "moved", reason, twin.track_id)
-    imports.note_copy(connection, twin.track_id, *place)
-    reason = f"It holds the very same sound as {Path(twin.path).name}; noted as a copy of it."
-    return ImportedFile(file.path, "already here", reason, twin.track_id)
+        outcome, reason = "moved", f"It was moved here from {twin.path}; cues and crates came along."
+    else:
+        imports.note_copy(connection, twin.track_id, *place)
+        outcome = "already here"
+        reason = f"It holds the very same sound as {Path(twin.path).name}; noted as a copy of it."
+    placed = wanted.fulfil(connection, [twin.track_id], file.path).get(twin.track_id)
+    return ImportedFile(file.path, outcome, _and_placed(reason, placed), twin.track_id)
 
 
 def _settle_known(

@@ -138,15 +138,20 @@ class _Arrival:
     track_id: int
 
 
-def fulfil(connection: sqlite3.Connection, track_ids: Iterable[int]) -> dict[int, list[str]]:
+def fulfil(
+    connection: sqlite3.Connection, track_ids: Iterable[int], path: str | None = None
+) -> dict[int, list[str]]:
     """Put tracks that have arrived where they were wanted; returns the names of the crates by track.
 
     An entry is met by the file that it names, else by a file of the same name or by artist and title.
+
+    Args:
+        path: where the file lies that arrived, if that is not the track's own: a copy of it.
     """
     if not is_any(connection):
         return {}
     crates: dict[int, list[str]] = {}
-    for arrival in _arrivals(connection, track_ids):
+    for arrival in _arrivals(connection, track_ids, path):
         for place in connection.execute(
             """SELECT p.id, p.crate_id, c.name FROM crate_place p JOIN crate c ON c.id = p.crate_id
                WHERE p.wanted_id = ?""",
@@ -169,7 +174,7 @@ def _fill(connection: sqlite3.Connection, place_id: int, crate_id: int, track_id
         )
 
 
-def _arrivals(connection: sqlite3.Connection, track_ids: Iterable[int]) -> list[_Arrival]:
+def _arrivals(connection: sqlite3.Connection, track_ids: Iterable[int], path: str | None) -> list[_Arrival]:
     """Which wanted entries are met by which tracks, each entry by one."""
     rows = connection.execute(
         """SELECT t.id, t.path, s.artist, s.title FROM json_each(?) i JOIN track t ON t.id = i.value
@@ -182,7 +187,11 @@ def _arrivals(connection: sqlite3.Connection, track_ids: Iterable[int]) -> list[
             """SELECT id FROM wanted WHERE path = ?1
                UNION SELECT id FROM wanted WHERE file_key = ?2 AND file_key <> ''
                UNION SELECT id FROM wanted WHERE name_key = ?3 AND name_key <> ''""",
-            (row["path"], file_key(_file_name(row["path"])), name_key(row["artist"], row["title"])),
+            (
+                path or row["path"],
+                file_key(_file_name(path or row["path"])),
+                name_key(row["artist"], row["title"]),
+            ),
         )
         for (wanted_id,) in found.fetchall():
             met.setdefault(wanted_id, row["id"])
