@@ -119,3 +119,4 @@ def test_a_table_and_a_list_of_fifty_thousand_lines(house: House) -> None:
     crate_id, job = house.services.lister.bring_in(long, ListChoice(), "Long")
     assert house.wait(job).result["wanted"] == 50_000
     assert crates.get_crate(house.database.read(), crate_id or 0).wanted == 50_000
+    assert len(wanted.list_places(house.database.read(), crate_id or 0)) == wanted.MOST_LISTED

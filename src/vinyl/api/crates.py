@@ -81,7 +81,7 @@ def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
 
 @router.get("/{crate_id}/wanted")
 def list_wanted(use: Use, crate_id: int) -> list[WantedOut]:
-    """What is wanted in a crate and not owned yet, in its order."""
+    """What is wanted in a crate and not owned yet, in its order; the first of it where it is much."""
     crates.get_crate(use.database.read(), crate_id)
     return [WantedOut.model_validate(place) for place in wanted.list_places(use.database.read(), crate_id)]
 

@@ -36,6 +36,9 @@ class WantedPlace:
     after: str | None
 
 
+# Entries of a crate that are shown at once.
+MOST_LISTED = 500
+
 # A place in a list that is brought in: a track, or an entry that is wanted.
 Placed = int | WantedEntry
 
@@ -85,18 +88,25 @@ def _add(connection: sqlite3.Connection, entries: Sequence[WantedEntry]) -> rang
     return ids
 
 
-def list_places(connection: sqlite3.Connection, crate_id: int) -> list[WantedPlace]:
-    """What is wanted in a crate, in order."""
+def list_places(connection: sqlite3.Connection, crate_id: int, most: int = MOST_LISTED) -> list[WantedPlace]:
+    """What is wanted in a crate, in order; the first of it where it is much."""
     rows = connection.execute(
-        """SELECT w.id, w.artist, w.title, w.path, w.came_from, p.number,
-             (SELECT s.title FROM crate_place q JOIN shelf s ON s.id = q.track_id
-              WHERE q.crate_id = ?1 AND q.position < p.position ORDER BY q.position DESC LIMIT 1) AS after
-           FROM (SELECT *, row_number() OVER (ORDER BY position, id) AS number
-                 FROM crate_place WHERE crate_id = ?1) p
-           JOIN wanted w ON w.id = p.wanted_id ORDER BY p.number""",
+        """SELECT p.track_id, s.title AS track, w.id, w.artist, w.title, w.path, w.came_from
+           FROM crate_place p LEFT JOIN wanted w ON w.id = p.wanted_id
+           LEFT JOIN shelf s ON s.id = p.track_id WHERE p.crate_id = ? ORDER BY p.position, p.id""",
         (crate_id,),
     )
-    return [WantedPlace(**dict(row)) for row in rows]
+    found: list[WantedPlace] = []
+    after: str | None = None
+    for number, row in enumerate(rows, 1):
+        if row["track_id"] is not None:
+            after = row["track"]
+        elif len(found) < most:
+            said = (row[name] for name in ("id", "artist", "title", "path", "came_from"))
+            found.append(WantedPlace(*said, number, after))
+        else:
+            break
+    return found
 
 
 def remove(connection: sqlite3.Connection, wanted_ids: Sequence[int]) -> None:

@@ -44,6 +44,11 @@ function Entries({ crate }: { crate: Crate }) {
       {entries.map((entry) => (
         <Entry key={entry.id} entry={entry} onDrop={() => drop.mutate([entry.id])} />
       ))}
+      {crate.wanted > entries.length && entries.length > 0 && (
+        <Box sx={{ pl: 5.8, color: "text.secondary", fontSize: "0.86rem" }}>
+          and {counted(crate.wanted - entries.length, "more entry", "more entries")}
+        </Box>
+      )}
     </Box>
   );
 }
