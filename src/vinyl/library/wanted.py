@@ -102,8 +102,8 @@ def list_places(connection: sqlite3.Connection, crate_id: int, most: int = MOST_
         if row["track_id"] is not None:
             after = row["track"]
         elif len(found) < most:
-            said = (row[name] for name in ("id", "artist", "title", "path", "came_from"))
-            found.append(WantedPlace(*said, number, after))
+            said = {name: row[name] for name in ("id", "artist", "title", "path", "came_from")}
+            found.append(WantedPlace(**said, number=number, after=after))
         else:
             break
     return found
