@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
+
+NOT_WORD = re.compile(r"[\W_]+")
 
 
 def fold(text: str) -> str:
@@ -11,3 +14,8 @@ def fold(text: str) -> str:
         return text.casefold()
     decomposed = unicodedata.normalize("NFKD", text.casefold())
     return "".join(c for c in decomposed if not unicodedata.combining(c))
+
+
+def words_of(folded: str) -> list[str]:
+    """The different words of a folded text, in order."""
+    return list(dict.fromkeys(word for word in NOT_WORD.split(folded) if word))

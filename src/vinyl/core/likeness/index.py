@@ -40,3 +40,13 @@ class DescriptorIndex:
         )
         best = best[np.argsort(likeness[best])[::-1]]
         return [(int(self._ids[i]), float(likeness[i])) for i in best]
+
+    def likeness(
+        self, wanted: Descriptor, track_ids: NDArray[np.int64], question: Question = "sounds similar"
+    ) -> dict[int, float]:
+        """The likeness of some tracks, those that have a descriptor."""
+        weighted = np.zeros(SIZE, np.float32)
+        for part, say in SAY[question]:
+            weighted[part] = say * wanted[part]
+        places = np.flatnonzero(np.isin(self._ids, track_ids))
+        return {int(self._ids[i]): float(self._descriptors[i] @ weighted) for i in places}

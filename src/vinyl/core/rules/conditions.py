@@ -17,12 +17,17 @@ from vinyl.core.errors import VinylError
 from vinyl.core.text import fold
 from vinyl.core.tonal.key import fitting_keys, parse_key
 
-TextField = Literal["title", "artist", "album", "genre", "label", "comment", "codec"]
+TextField = Literal[
+    "title", "artist", "album", "genre", "label", "comment", "codec", "remixer", "composer", "grouping",
+    "catalogue", "language", "isrc", "colour", "marks",
+]  # fmt: skip
 NumberField = Literal[
     "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
-    "bit_rate", "cue_count", "route_count",
+    "bit_rate", "cue_count", "route_count", "plays",
 ]  # fmt: skip
-Flag = Literal["away", "has picture", "analysed", "replaced", "has findings"]
+Flag = Literal[
+    "away", "has picture", "analysed", "replaced", "has findings", "explicit", "never again", "has tags"
+]
 Part = Literal["grid", "key", "cues", "tags"]
 How = Literal["is", "contains", "begins"]
 
@@ -61,7 +66,7 @@ class NoneOf:
 
 @dataclass(frozen=True, slots=True)
 class Words:
-    """Each word occurs somewhere in the track's text; case and accents do not count."""
+    """Each word occurs in the track's text, names of its tags too; case and accents do not count."""
 
     text: str
 
@@ -93,6 +98,14 @@ class Added:
 
 
 @dataclass(frozen=True, slots=True)
+class LastPlayed:
+    """Was last played between two dates, both included, written as for Added."""
+
+    since: str | None = None
+    until: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class KeyIs:
     """The key, or with ``fits`` any key that fits it (vinyl.core.tonal.key.fitting_keys)."""
 
@@ -105,6 +118,20 @@ class InList:
     """Has a place in a list."""
 
     list_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Tagged:
+    """Has a tag."""
+
+    tag_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class OverBacking:
+    """Lies over a shared instrumental."""
+
+    backing_id: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +148,10 @@ class Is:
     flag: Flag
 
 
-Condition = AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | KeyIs | InList | Locked | Is
+Condition = (
+    AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | LastPlayed | KeyIs | InList | Tagged
+    | OverBacking | Locked | Is
+)  # fmt: skip
 Joined = AllOf | AnyOf | NoneOf
 Facts = Mapping[str, Any]
 
@@ -144,7 +174,8 @@ def matches(condition: Condition, facts: Facts) -> bool:
 
     Args:
         facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``,
-            ``key``, ``lists`` and ``locks`` as sets, and a truth for each flag.
+            ``last_played``, ``key``, ``backing_id``, ``lists``, ``tags`` and ``locks`` as sets, and a
+            truth for each flag.
     """
     match condition:
         case AllOf(parts):
@@ -155,6 +186,10 @@ def matches(condition: Condition, facts: Facts) -> bool:
             return not any(matches(part, facts) for part in parts)
         case InList(list_id):
             return list_id in facts["lists"]
+        case Tagged(tag_id):
+            return tag_id in facts["tags"]
+        case OverBacking(backing_id):
+            return bool(facts["backing_id"] == backing_id)
         case Locked(part):
             return part in facts["locks"]
         case Is(flag):
@@ -174,9 +209,10 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
         case Between(field, low, high):
             number = facts[field]
             return number is not None and (low is None or number >= low) and (high is None or number <= high)
-        case Added(since, until):
-            when = facts["added_at"]
-            return (since is None or when >= since) and (until is None or when <= until + AFTER_ANY_TIME)
+        case Added(since, until) | LastPlayed(since, until):
+            when = facts["added_at" if isinstance(condition, Added) else "last_played"]
+            after = when is not None and (since is None or when >= since)
+            return after and (until is None or when <= until + AFTER_ANY_TIME)
         case KeyIs():
             return facts["key"] in wanted_keys(condition)
     raise TypeError(f"{condition!r} is no condition")
@@ -197,12 +233,17 @@ def explain(condition: Condition) -> str:
             return f"{NAMES[field]} {how} “{text}”"
         case Between(field, low, high):
             return f"{NAMES[field]} {_range(low, high)}"
-        case Added(since, until):
-            return f"added {since}" if since == until else f"added {_range(since, until)}"
+        case Added(since, until) | LastPlayed(since, until):
+            what = "added" if isinstance(condition, Added) else "last played"
+            return f"{what} {since}" if since == until else f"{what} {_range(since, until)}"
         case KeyIs(key, fits):
             return f"key {'fits' if fits else 'is'} {key}"
         case InList():
             return "in the list"
+        case Tagged():
+            return "with the tag"
+        case OverBacking():
+            return "over the backing"
         case Locked(part):
             return f"{part} locked"
         case Is(flag):
@@ -225,9 +266,8 @@ def wanted_keys(condition: KeyIs) -> list[str]:
 
 def subject(condition: Condition) -> str:
     """What a condition is about: a field's name, or its own kind."""
-    return getattr(condition, "field", None) or {KeyIs: "key", Added: "added_at"}.get(
-        type(condition), type(condition).__name__
-    )
+    kinds = {KeyIs: "key", Added: "added_at", LastPlayed: "last_played"}
+    return getattr(condition, "field", None) or kinds.get(type(condition), type(condition).__name__)
 
 
 def without(condition: Condition, about: str) -> Condition:
@@ -244,8 +284,10 @@ NAMES: Mapping[str, str] = {
                                                      "seconds", "lufs": "loudness",
     "key_confidence": "sureness of the key",
     "bit_rate": "bit rate", "cue_count": "cues", "route_count": "routes", "genre": "style",
+    "codec": "format", "catalogue": "catalogue number",
     **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment",
-                                  "codec")},
+                               "remixer", "composer", "grouping", "language", "isrc", "colour", "marks",
+                               "plays")},
 }  # fmt: skip
 
 
@@ -279,12 +321,13 @@ def _check_range(condition: Between) -> None:
             raise ConditionError(f"{NAMES[condition.field]} needs plain numbers.")
 
 
-def _check_dates(condition: Added) -> None:
+def _check_dates(condition: Added | LastPlayed) -> None:
     for date in (condition.since, condition.until):
         if date is not None and not DATE.fullmatch(date):
             raise ConditionError(f"“{date}” is no date: write 2026, 2026-11 or 2026-11-25.")
 
 
 _CHECKS: Mapping[type, Callable[[Any], object]] = {
-    Words: _check_text, TextIs: _check_text, Between: _check_range, Added: _check_dates, KeyIs: wanted_keys,
+    Words: _check_text, TextIs: _check_text, Between: _check_range, Added: _check_dates,
+    LastPlayed: _check_dates, KeyIs: wanted_keys,
 }  # fmt: skip

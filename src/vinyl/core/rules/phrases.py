@@ -1,0 +1,231 @@
+"""Limits in plain words, such as "tempo 120 to 126" or "played never": reading them, and offering how they go
+on while they are typed.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from vinyl.core.rules.conditions import (
+    Added,
+    Between,
+    Condition,
+    InList,
+    Is,
+    KeyIs,
+    LastPlayed,
+    Locked,
+    NoneOf,
+    NumberField,
+    OverBacking,
+    Tagged,
+    TextField,
+    TextIs,
+)
+from vinyl.core.text import fold
+from vinyl.core.tonal.key import TONICS, parse_key
+
+MOST_OFFERED = 9
+# A tempo that is said without a fraction stands for all that begin with it.
+ABOUT_BPM = 1.0
+
+NUMBERS: Mapping[str, tuple[NumberField, str]] = {
+    "tempo": ("bpm", "120 to 126"), "energy": ("energy", "over 60"), "stars": ("rating", "3 to 5"),
+    "year": ("year", "2019 to 2026"), "length": ("duration_s", "3:00 to 6:30"),
+    "loudness": ("lufs", "over -9"),
+    "doubt": ("doubt", "over 0.5"), "cues": ("cue_count", "4 to 8"), "plays": ("plays", "over 5"),
+}  # fmt: skip
+TEXTS: Mapping[str, TextField] = {
+    "artist": "artist", "album": "album", "label": "label", "style": "genre", "remixer": "remixer",
+    "composer": "composer", "language": "language", "format": "codec", "colour": "colour",
+}  # fmt: skip
+PLAIN: Mapping[str, Condition] = {
+    "without cues": Between("cue_count", None, 0), "with cues": Between("cue_count", 1, None),
+    "without tags": NoneOf((Is("has tags"),)), "with tags": Is("has tags"),
+    "without stars": Between("rating", None, 0), "without tempo": NoneOf((Between("bpm", None, None),)),
+    "without picture": NoneOf((Is("has picture"),)), "with picture": Is("has picture"),
+    "without routes": Between("route_count", None, 0), "with routes": Between("route_count", 1, None),
+    "with a flaw in the sound": Is("has findings"), "not analysed": NoneOf((Is("analysed"),)),
+    "away": Is("away"), "not away": NoneOf((Is("away"),)), "file replaced": Is("replaced"),
+    "explicit": Is("explicit"), "not explicit": NoneOf((Is("explicit"),)),
+    "never again": Is("never again"), "not never again": NoneOf((Is("never again"),)),
+    "grid locked": Locked("grid"), "cues locked": Locked("cues"), "key locked": Locked("key"),
+    "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
+    "played": Between("plays", 1, None),
+}  # fmt: skip
+KEYS = tuple(f"{tonic} {mode}" for tonic in TONICS for mode in ("minor", "major"))
+
+_NUMBER = r"-?\d+(?:[.:]\d+)?"
+_RANGE = re.compile(rf"({_NUMBER})\s*(?:to|-|–)\s*({_NUMBER})")
+_LOW = re.compile(rf"(?:over|from|above|at least|more than)\s+({_NUMBER})|({_NUMBER})\s*(?:\+|or more)")
+_HIGH = re.compile(rf"(?:under|up to|below|at most|less than)\s+({_NUMBER})")
+_ABOUT = re.compile(rf"(?:about|near)\s+({_NUMBER})")
+_DAYS = re.compile(r"in the last (\d{1,4}) (day|week|month|year)s?")
+_NOT_FOR = re.compile(r"not for (\d{1,4}) (day|week|month|year)s?")
+_DATE = re.compile(r"(in|since|before)\s+(\d{4}(?:-\d{2}(?:-\d{2})?)?)")
+_LENGTHS = {"day": 1, "week": 7, "month": 30, "year": 365}
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """A limit in words. Without a condition it is not whole yet: the words are to be gone on with."""
+
+    words: str
+    condition: Condition | None
+    rest: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """Names that limits can be about, and how texts of a field that begin so are found."""
+
+    tags: Sequence[tuple[int, str]]
+    lists: Sequence[tuple[int, str]]
+    backings: Sequence[tuple[int, str]]
+    texts: Callable[[TextField, str], Sequence[str]]
+    today: date
+
+
+def limits(text: str, known: Known) -> list[Limit]:
+    """What the end of a text may be as a limit, the likeliest first; what stands before is its ``rest``."""
+    words = text.split()
+    for start in range(len(words)):
+        phrase, rest = " ".join(words[start:]), " ".join(words[:start])
+        found = list(_ending(phrase, text.endswith(" "), known))
+        if found:
+            whole = {each.words: Limit(each.words, each.condition, rest) for each in found}
+            return list(whole.values())[:MOST_OFFERED]
+    return []
+
+
+def _ending(phrase: str, ended: bool, known: Known) -> Iterator[Limit]:
+    lead, _, said = phrase.partition(" ")
+    lead = fold(lead)
+    if lead in NUMBERS:
+        yield from _number(lead, said)
+    elif lead == "key":
+        yield from _key(said)
+    elif lead in ("added", "played"):
+        yield from _when(lead, said, known.today)
+    elif lead in TEXTS and (said or ended):
+        yield from (_text(lead, each) for each in known.texts(TEXTS[lead], said))
+    yield from _named(fold(phrase), known)
+    folded = fold(phrase)
+    yield from (Limit(words, made) for words, made in PLAIN.items() if words.startswith(folded))
+    if not said and not ended:
+        leads = (*NUMBERS, "key fits", "key", "added", "played", *TEXTS, "tag", "without tag", "in crate")
+        yield from (Limit(f"{each} ", None) for each in leads if each.startswith(lead) and each != lead)
+
+
+def _number(lead: str, said: str) -> Iterator[Limit]:
+    field, example = NUMBERS[lead]
+    said = fold(said)
+    if found := _RANGE.fullmatch(said):
+        low, high = sorted((_value(found[1]), _value(found[2])))
+        yield Limit(f"{lead} {found[1]} to {found[2]}", Between(field, low, high))
+    elif found := _LOW.fullmatch(said):
+        low = _value(found[1] or found[2])
+        yield Limit(f"{lead} over {found[1] or found[2]}", Between(field, low, None))
+    elif found := _HIGH.fullmatch(said):
+        yield Limit(f"{lead} under {found[1]}", Between(field, None, _value(found[1])))
+    elif found := _ABOUT.fullmatch(said):
+        near = 0.03 * abs(_value(found[1]))
+        yield Limit(f"{lead} about {found[1]}", _around(field, _value(found[1]), near))
+    elif re.fullmatch(_NUMBER, said):
+        yield from _alone(lead, field, said)
+    elif not said or example.startswith(said.split()[0]):
+        yield Limit(f"{lead} {example}", _number_of(lead, example))
+
+
+def _alone(lead: str, field: NumberField, said: str) -> Iterator[Limit]:
+    """One number: just it, from it on, up to it."""
+    value = _value(said)
+    top = value + ABOUT_BPM - 0.01 if field == "bpm" and value.is_integer() else value
+    yield Limit(f"{lead} {said}", Between(field, value, top))
+    yield Limit(f"{lead} over {said}", Between(field, value, None))
+    yield Limit(f"{lead} under {said}", Between(field, None, value))
+    if field == "bpm":
+        yield Limit(f"{lead} about {said}", _around(field, value, 0.03 * value))
+
+
+def _number_of(lead: str, example: str) -> Condition | None:
+    return next(_number(lead, example)).condition
+
+
+def _around(field: NumberField, value: float, near: float) -> Between:
+    return Between(field, round(value - near, 2), round(value + near, 2))
+
+
+def _value(text: str) -> float:
+    minutes, colon, seconds = text.partition(":")
+    return 60.0 * float(minutes) + float(seconds) if colon else float(text)
+
+
+def _key(said: str) -> Iterator[Limit]:
+    wanted, fits = said, False
+    if fold(said).startswith("fits") and (len(said) == 4 or said[4] == " "):
+        wanted, fits = said[5:], True
+    try:
+        exact = [str(parse_key(wanted))]
+    except ValueError:
+        exact = []
+    begun = [key for key in KEYS if fold(key).startswith(fold(wanted.strip()))]
+    for key in dict.fromkeys((*exact, *begun)):
+        if not fits:
+            yield Limit(f"key {key}", KeyIs(key, fits=False))
+        yield Limit(f"key fits {key}", KeyIs(key))
+
+
+def _when(lead: str, said: str, today: date) -> Iterator[Limit]:
+    kind = Added if lead == "added" else LastPlayed
+    said = fold(said)
+    spans: dict[str, tuple[str | None, str | None]] = {
+        "today": (str(today), None),
+        "this week": (str(today - timedelta(days=today.weekday())), None),
+        "this month": (f"{today:%Y-%m}", None),
+        "this year": (f"{today:%Y}", None),
+    }
+    if found := _DAYS.fullmatch(said):
+        spans[said] = (str(today - timedelta(days=int(found[1]) * _LENGTHS[found[2]])), None)
+    elif found := _DATE.fullmatch(said):
+        ends = {"in": (found[2], found[2]), "since": (found[2], None), "before": (None, found[2])}
+        spans[said] = ends[found[1]]
+    yield from (
+        Limit(f"{lead} {words}", kind(*span)) for words, span in spans.items() if words.startswith(said)
+    )
+    if lead == "played" and (found := _NOT_FOR.fullmatch(said)):
+        since = str(today - timedelta(days=int(found[1]) * _LENGTHS[found[2]]))
+        yield Limit(f"played {said}", NoneOf((LastPlayed(since, None),)))
+    for more in ("in the last 30 days", "since 2026-01", *(("not for 4 weeks",) * (lead == "played"))):
+        if said and more.startswith(said) and more != said:
+            yield from _when(lead, more, today)
+
+
+def _text(lead: str, value: str) -> Limit:
+    return Limit(f"{lead} {value}", TextIs(TEXTS[lead], value, "is"))
+
+
+def _named(phrase: str, known: Known) -> Iterator[Limit]:
+    """Tags, lists and shared backings by their names; a tag by its bare name too."""
+    groups: tuple[tuple[tuple[str, ...], Sequence[tuple[int, str]], Callable[[int], Condition]], ...] = (
+        (("tag", ""), known.tags, Tagged),
+        (("without tag",), known.tags, lambda i: NoneOf((Tagged(i),))),
+        (("in crate",), known.lists, InList),
+        (("not in crate",), known.lists, lambda i: NoneOf((InList(i),))),
+        (("backing",), known.backings, OverBacking),
+    )
+    for leads, names, made in groups:
+        for lead in leads:
+            begun = phrase[len(lead) :].strip() if lead and phrase.startswith(f"{lead} ") else phrase
+            if lead and begun is phrase:
+                continue
+            if not lead and len(begun) < 2:
+                continue
+            for number, name in names:
+                if fold(name).startswith(begun):
+                    yield Limit(f"{leads[0]} {name}", made(number))
+    if known.lists and phrase and "in no crate".startswith(phrase) and len(phrase) > 3:
+        yield Limit("in no crate", NoneOf(tuple(InList(number) for number, _ in known.lists)))
