@@ -1,5 +1,5 @@
-"""``./vinyl screen``: how fast the Workbench draws and answers in headless Chromium, on a ten-minute track
-and a mix of an hour.
+"""``./vinyl screen``: how fast the Workbench and the Shelf draw and answer in headless Chromium, on a track
+of ten minutes, a mix of an hour, and 100,000 rows.
 """
 
 from __future__ import annotations
@@ -17,6 +17,8 @@ from selenium.webdriver.common.keys import Keys
 from tests.journeys.hands import Hands
 from tests.running import Server, make_browser, wait_for
 from tests.signals import RATE_HZ, drum_loop
+from vinyl.demo.seed import seed_library
+from vinyl.library.database import Database
 from vinyl.media.encode import encode
 
 SECONDS = 10
@@ -85,9 +87,60 @@ DRAWN = """
 """
 
 
+# Scrolls so many pixels a frame; for each frame how long it took, and for how long a row in sight was empty.
+SCROLL = """
+  const [step, done] = arguments;
+  const rows = document.querySelector("[data-testid=rows]");
+  const frames = [], blank = [];
+  let last = performance.now(), began = last, empty = null;
+  const isEmpty = () => {
+    const box = rows.getBoundingClientRect();
+    const at = (y) => document.elementFromPoint(box.left + 120, y)?.closest("[data-track]");
+    return [80, box.height / 2, box.height - 60].some((y) => !at(box.top + y)?.querySelector(".title"));
+  };
+  const next = (now) => {
+    frames.push(now - last);
+    last = now;
+    if (isEmpty()) empty ??= now;
+    else if (empty !== null) { blank.push(now - empty); empty = null; }
+    rows.scrollTop += step;
+    if (now - began < 8000) requestAnimationFrame(next);
+    else done([frames.slice(1), blank]);
+  };
+  requestAnimationFrame(next);
+"""
+# Milliseconds from each letter until the count of what is found is another one; null where it stays.
+TYPE = """
+  const [text, done] = arguments;
+  const input = document.getElementById("shelf-search");
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set;
+  const count = () => document.querySelector("[data-testid=count] b").textContent;
+  const took = [];
+  input.focus();
+  const next = (end) => {
+    if (end > text.length) { done(took); return; }
+    const before = count(), began = performance.now();
+    set.call(input, text.slice(0, end));
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+    const look = () => {
+      const now = performance.now();
+      if (count() === before && now - began < 1000) { requestAnimationFrame(look); return; }
+      took.push(count() === before ? null : now - began);
+      setTimeout(() => next(end + 1), 200);
+    };
+    requestAnimationFrame(look);
+  };
+  next(1);
+"""
+SEEDED = 100_000
+# One row, and three rows, in each frame: 2,300 and 6,800 pixels a second.
+STEPS_PX = (38, 114)
+
+
 def main() -> int:
     folder = Path(tempfile.mkdtemp(prefix="screen-"))
     try:
+        measure_shelf(folder)
         server = make_library(folder)
         try:
             measure(server, folder)
@@ -96,6 +149,32 @@ def main() -> int:
     finally:
         shutil.rmtree(folder)
     return 0
+
+
+def measure_shelf(folder: Path) -> None:
+    seed_library(Database(folder / "seeded" / "library.db"), SEEDED)
+    profile = folder / "shelf profile"
+    server = Server(folder / "seeded").start()
+    browser = make_browser(profile)
+    browser.set_script_timeout(120)
+    you = Hands(browser, server.address)
+    try:
+        you.go("/shelf")
+        you.see("[data-track] .title", 60)
+        for step in STEPS_PX:
+            times, blank = browser.execute_async_script(SCROLL, step)
+            longest = f"a row empty for {max(blank):.0f} ms at most" if blank else "no row empty"
+            tell(
+                f"{SEEDED:,} rows, {step} pixels a frame",
+                f"{1000 / np.mean(times):.1f} frames a second, {longest}",
+            )
+        title = server.tracks()[0]["title"]
+        took = [ms for ms in browser.execute_async_script(TYPE, title.lower()) if ms is not None]
+        tell("from a letter to what is found", f"median {np.median(took):.0f} ms, most {max(took):.0f} ms")
+        tell("memory of the tab", f"{memory_mb(profile):.0f} MB")
+    finally:
+        browser.quit()
+        server.stop()
 
 
 def make_library(folder: Path) -> Server:

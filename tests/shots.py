@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import sys
 import tempfile
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from selenium.webdriver.common.keys import Keys
@@ -64,6 +65,22 @@ def main() -> int:
     return 0
 
 
+STILL = """
+  const loading = [...document.images].some((image) => !image.complete);
+  const moving = document.getAnimations().some(({ playState }) => playState === "running");
+  return !loading && !moving && document.fonts.status === "loaded";
+"""
+TAGGED = {
+    "Strings": ("Copper Tide", "Lantern Weather", "Foghorn Romance", "Harbour Clock"),
+    "Vocal": ("Foghorn Romance", "Harbour Clock", "Sea Glass Letters"),
+    "Warm": ("Copper Tide", "Warm Engine Room", "Ultramarine Hours"),
+    "Percussive": ("Salt Arithmetic", "Breakwater", "Rope & Tar"),
+    "Opener": ("Warm Engine Room", "Ultramarine Hours"),
+    "Peak": ("Copper Tide", "Salt Arithmetic", "Breakwater"),
+    "Closing": ("Last Boat Home",),
+}
+
+
 class Shots:
     def __init__(self, you: Hands, server: Server) -> None:
         self.you = you
@@ -82,6 +99,7 @@ class Shots:
         ]
         for cue in CUES:
             self.server.send("POST", f"/api/tracks/{ids['Copper Tide']}/cues", cue)
+        self.describe(ids)
         self.shelf()
         self.workbench(ids)
         self.crates(crates[1])
@@ -89,6 +107,8 @@ class Shots:
         self.player()
 
     def save(self, name: str) -> None:
+        """A picture, once everything stands still."""
+        wait_for(lambda: self.you.browser.execute_script(STILL), "everything to stand still")
         self.you.browser.save_screenshot(str(FOLDER / f"{name}.png"))
         print(f"docs/screenshots/{name}.png")
 
@@ -105,16 +125,45 @@ class Shots:
         self.save("arrivals")
         wait_for(lambda: self.server.has_ended("import", "analysis"), "the analysis", 240)
 
+    def describe(self, ids: dict[str, int]) -> None:
+        """Tags and plays, as a DJ would have left them."""
+        send = self.server.send
+        families = {family["name"]: family for family in self.server.get("/api/tag-families")}
+        style = families["Style"]["id"]
+        offers = self.server.get(f"/api/tag-families/{style}/offers")
+        send("POST", f"/api/tag-families/{style}/offers", {"mapping": {o["name"]: o["name"] for o in offers}})
+        send("POST", "/api/tags", {"family_id": families["Make-up"]["id"], "name": "Strings"})
+        families = {family["name"]: family for family in self.server.get("/api/tag-families")}
+        tags = {tag["name"]: tag["id"] for family in families.values() for tag in family["tags"]}
+        for name, titles in TAGGED.items():
+            tagged = {"ids": [ids[title] for title in titles], "tag_id": tags[name], "given": True}
+            send("PUT", "/api/tracks/tags", tagged)
+        for days, titles in ((5, MAIN), (12, MAIN[:4]), (19, WARM_UP)):
+            at = (datetime.now(UTC) - timedelta(days=days)).isoformat()
+            send("POST", "/api/tracks/played", {"ids": [ids[title] for title in titles], "at": at})
+        send("PUT", "/api/tracks/values", {"ids": [ids["Copper Tide"]], "values": {"marks": "🌊"}})
+
     def shelf(self) -> None:
-        self.you.go("/shelf?sort=bpm&order=up&bpm_from=112&bpm_to=130")
+        self.you.go("/shelf?sort=bpm,key&bpm_from=112&bpm_to=130")
         wait_for(lambda: len(self.you.titles()) > 8, "rows")
         self.you.row("Copper Tide").click()
         self.save("shelf")
-        self.you.browser.execute_script(
-            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', "
-            "'\"large\"')"
+        self.you.chord(Keys.ALT, "t")
+        wait_for(
+            lambda: self.you.see("[data-tag='Strings']").get_attribute("aria-checked") == "true", "ticks"
         )
-        self.you.go("/shelf?sort=added_at")
+        self.save("tags")
+        self.you.keys(Keys.ESCAPE, "f")
+        self.you.see("[aria-label='Tracks that fit'] li")
+        self.save("fits")
+        self.you.keys("f", "i", "v")
+        self.you.see("[data-testid=sleeves] img")
+        self.save("sleeves")
+        look = {"theme": "booth", "size": "large"}
+        self.you.browser.execute_script("localStorage.clear()")
+        for name, value in look.items():
+            self.you.browser.execute_script(f"localStorage.setItem('vinyl.{name}', '\"{value}\"')")
+        self.you.go("/shelf?sort=-added_at")
         wait_for(lambda: len(self.you.titles()) > 8, "rows")
         self.save("shelf-booth-large")
         self.you.browser.execute_script("localStorage.clear()")

@@ -74,7 +74,7 @@ REFUSED = [
     ("GET", "/api/tracks/999", None, 404, "not in the library"),
     ("GET", "/api/tracks/nonsense", None, 422, "track_id"),
     ("POST", "/api/tracks/rows", {"ids": ["x"]}, 422, "ids"),
-    ("POST", "/api/tracks/find", {"where": {"kind": "all"}, "sort": "colour"}, 422, "sort"),
+    ("POST", "/api/tracks/find", {"where": {"kind": "all"}, "sort": "shoe size"}, 422, "sort"),
     ("POST", "/api/tracks/find", {"where": {"kind": "all"}, "sort": "crate"}, 422, "order of their own"),
     ("POST", "/api/tracks/find", {"where": {"kind": "key", "key": "H"}}, 422, "is not a key"),
     ("POST", "/api/tracks/find", {"where": {"kind": "colour"}}, 422, "where"),

@@ -17,7 +17,21 @@ from vinyl.core.cues.routes import Jump
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.finishing import Part
-from vinyl.library import crates, cues, flat, grids, locks, routes, templates, tracks, undo
+from vinyl.library import (
+    backings,
+    crates,
+    cues,
+    describing,
+    flat,
+    grids,
+    locks,
+    plays,
+    routes,
+    tags,
+    templates,
+    tracks,
+    undo,
+)
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, LockedError
@@ -139,6 +153,46 @@ class UndoMachine(RuleBasedStateMachine):
             templates.save_template(connection, name, [TemplateCue("main", leaves)])
         self.changed()
 
+    @rule(which=st.lists(st.integers(0, 3), min_size=1, max_size=4), tag=st.integers(0, 9), on=st.booleans())
+    def tag(self, which: list[int], tag: int, on: bool) -> None:
+        there = [each.id for family in tags.list_families(self.database.read()) for each in family.tags]
+        with suppress(LockedError), self.database.write("tag") as connection:
+            tags.give(connection, there[tag % len(there)], [self.tracks[i] for i in which], on)
+        self.changed()
+
+    @rule(tag=st.integers(0, 9), name=st.sampled_from(("Hush", "Roll", "Peak")), how=st.integers(0, 3))
+    def change_tags(self, tag: int, name: str, how: int) -> None:
+        there = [each.id for family in tags.list_families(self.database.read()) for each in family.tags]
+        one, other = there[tag % len(there)], there[(tag + 3) % len(there)]
+        with suppress(LibraryError), self.database.write("tags") as connection:
+            if how == 0:
+                tags.make_tag(connection, 1 + tag % 3, name)
+            elif how == 1:
+                tags.change_tag(connection, one, {"name": name, "to": 0, "letter": name[0].lower()})
+            elif how == 2 and len(there) > 6:
+                tags.merge(connection, one, other)
+            else:
+                tags.change_family(connection, 1 + tag % 3, {"retired": bool(tag % 2), "to": tag % 3})
+        self.changed()
+
+    @rule(which=st.lists(st.integers(0, 3), min_size=1, max_size=3), text=st.sampled_from(("Å", "b c", "")))
+    def describe(self, which: list[int], text: str) -> None:
+        ids = [self.tracks[i] for i in which]
+        with suppress(LockedError), self.database.write("describe") as connection:
+            describing.edit(connection, ids, {"artist": text or None, "marks": text, "never again": "yes"})
+            plays.note(connection, ids, "2026-11-20T22:00:00+00:00")
+        self.changed()
+
+    @rule(which=st.lists(st.integers(0, 3), min_size=1, max_size=3), apart=st.booleans())
+    def backing(self, which: list[int], apart: bool) -> None:
+        ids = [self.tracks[i] for i in which]
+        with self.database.write("backing") as connection:
+            if apart:
+                backings.take_apart(connection, ids)
+            else:
+                backings.put_together(connection, ids, "Tide")
+        self.changed()
+
     @precondition(lambda self: undo.state(self.database.read()).undo is not None)
     @rule()
     def undo_one(self) -> None:
@@ -176,7 +230,7 @@ class UndoMachine(RuleBasedStateMachine):
 
 
 TestUndo = UndoMachine.TestCase
-TestUndo.settings = settings(max_examples=12, stateful_step_count=20, deadline=None)
+TestUndo.settings = settings(max_examples=6, stateful_step_count=200, deadline=None)
 
 
 def test_undo_survives_a_restart_and_new_work_forgets_redo(database: Database) -> None:

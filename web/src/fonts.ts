@@ -9,4 +9,4 @@ import "@fontsource-variable/noto-sans-kr";
 import "@fontsource-variable/noto-sans-sc";
 import "@fontsource/ibm-plex-mono/400.css";
 import "@fontsource/ibm-plex-mono/500.css";
-import "@fontsource/noto-color-emoji/400.css";
+import "@fontsource-variable/noto-emoji";

@@ -1,13 +1,21 @@
 /** How Vinyl looks, and choices that outlive the window. */
 import { createContext, use, useCallback, useMemo, useState, type ReactNode } from "react";
+import type { Notation } from "./components/key-name";
 import type { ThemeName, TypeSize } from "./theme";
 
 interface Settings {
   theme: ThemeName;
   size: TypeSize;
+  density: Density;
+  notation: Notation;
   setTheme: (theme: ThemeName) => void;
   setSize: (size: TypeSize) => void;
+  setDensity: (density: Density) => void;
+  setNotation: (notation: Notation) => void;
 }
+
+/** How much room rows of tracks have. */
+export type Density = "close" | "usual" | "roomy";
 
 const SettingsContext = createContext<Settings | null>(null);
 
@@ -35,7 +43,12 @@ export function useRemembered<T>(name: string, initial: T): [T, (value: T) => vo
 export function SettingsProvider({ children }: { children: ReactNode }) {
   const [theme, setTheme] = useRemembered<ThemeName>("theme", "paper");
   const [size, setSize] = useRemembered<TypeSize>("size", "normal");
-  const value = useMemo(() => ({ theme, size, setTheme, setSize }), [theme, size, setTheme, setSize]);
+  const [density, setDensity] = useRemembered<Density>("density", "usual");
+  const [notation, setNotation] = useRemembered<Notation>("notation", "flats");
+  const value = useMemo(
+    () => ({ theme, size, density, notation, setTheme, setSize, setDensity, setNotation }),
+    [theme, size, density, notation, setTheme, setSize, setDensity, setNotation],
+  );
   return <SettingsContext value={value}>{children}</SettingsContext>;
 }
 

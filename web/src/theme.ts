@@ -2,7 +2,7 @@
 import { createTheme, type Theme, type ThemeOptions } from "@mui/material/styles";
 
 export type ThemeName = "paper" | "booth";
-export type TypeSize = "normal" | "large";
+export type TypeSize = "normal" | "larger" | "large" | "largest";
 
 export interface Inks {
   paper: string;
@@ -29,7 +29,7 @@ const PAPER: Inks = {
   tab: "#c6d0b9",
   rule: "#b9c2ab",
   ink: "#14241d",
-  faint: "#55645a",
+  faint: "#47554c",
   now: "#d63a18",
   chosen: "#5b3b92",
   chosenWash: "#e7e0f3",
@@ -63,7 +63,7 @@ export const INKS: Record<ThemeName, Inks> = { paper: PAPER, booth: BOOTH };
 /** What has the letters that the fonts before it lack: Cyrillic and Greek, Hebrew, Arabic, Japanese, Chinese, Korean, emoji. */
 const OTHER_SCRIPTS = [
   ...["", " Hebrew", " Arabic", " JP", " SC", " KR"].map((script) => `'Noto Sans${script} Variable'`),
-  "'Noto Color Emoji'",
+  "'Noto Emoji Variable'",
 ].join(", ");
 export const NAMES = `'Bricolage Grotesque Variable', ${OTHER_SCRIPTS}, sans-serif`;
 export const TEXT = `'Instrument Sans Variable', ${OTHER_SCRIPTS}, sans-serif`;
@@ -108,7 +108,7 @@ declare module "@mui/material/styles" {
 }
 
 /** Sizes of type: pixels a rem. */
-export const TYPE_PX: Record<TypeSize, number> = { normal: 16, large: 20 };
+export const TYPE_PX: Record<TypeSize, number> = { normal: 16, larger: 18, large: 20, largest: 24 };
 
 export function makeTheme(name: ThemeName, size: TypeSize): Theme {
   const inks = INKS[name];

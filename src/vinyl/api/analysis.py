@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from fastapi import APIRouter
 
+from vinyl.api.chosen import chosen_ids, told
 from vinyl.api.convert import job_out
 from vinyl.api.models.analysis import (
     AnalyseIn,
@@ -64,7 +65,7 @@ def set_analysis(use: Use, wanted: AnalysisIn) -> AnalysisOut:
 @router.post("/again")
 def analyse_again(use: Use, wanted: AnalyseIn) -> QueuedOut:
     """Put tracks into the queue; what is locked or done by hand goes on to win."""
-    there = tracks.existing(use.database.read(), wanted.ids)
+    there = chosen_ids(use, wanted)
     if wanted.only_missing:
         there = queue.without_analysis(use.database.read(), there, VERSION)
     _enqueue(use, there, _window(wanted.window), wanted.parts, wanted.first)
@@ -74,7 +75,7 @@ def analyse_again(use: Use, wanted: AnalyseIn) -> QueuedOut:
 @router.post("/compare", status_code=202)
 def compare(use: Use, wanted: AnalyseIn) -> JobOut:
     """Hear tracks again and keep what would be different, without replacing anything."""
-    there = tracks.existing(use.database.read(), wanted.ids)
+    there = chosen_ids(use, wanted)
     return job_out(use.comparer.add(there, _window(wanted.window), wanted.parts))
 
 
@@ -115,7 +116,7 @@ def _enqueue(
     with use.database.write() as connection:
         queue.enqueue(connection, track_ids, first, window, parts)
     use.analyser.begin()
-    use.changed("tracks", track_ids=tuple(track_ids))
+    use.changed("tracks", track_ids=told(list(track_ids)))
 
 
 def _window(body: WindowBody | None) -> Window | None:

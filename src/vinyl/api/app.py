@@ -21,7 +21,9 @@ from vinyl.api import (
     away,
     crates,
     cues,
+    describing,
     events,
+    finding,
     history,
     jobs,
     playlists,
@@ -29,6 +31,7 @@ from vinyl.api import (
     routes,
     sticks,
     tag_writing,
+    tags,
     tracks,
     values,
     workbench,
@@ -51,6 +54,9 @@ ROUTERS = (
     away,
     jobs,
     tracks,
+    tags,
+    describing,
+    finding,
     values,
     workbench,
     cues,
@@ -92,6 +98,7 @@ def create_app(settings: Settings) -> FastAPI:
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
+        separate_input_output_schemas=False,
     )
     app.state.services = services
     app.add_middleware(TellChanges)

@@ -19,7 +19,7 @@ from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.jobs.events import Changed, Event, JobMoved
-from vinyl.library import choices, cues
+from vinyl.library import backings, choices, crates, cues
 from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
@@ -34,18 +34,25 @@ LONGEST_PAYLOAD = 20
 PLAIN = tuple(
     name
     for name in TrackOut.model_fields
-    if name not in ("doubt_reasons", "findings", "cues", "locks", "routes", "left")
+    if name
+    not in ("doubt_reasons", "findings", "cues", "locks", "routes", "left", "tags", "lists", "backing")
 )
 
 
 def tracks_out(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[TrackOut]:
     """Rows of the flat table as lists show them."""
-    marks = cues.cue_marks(connection, [row["id"] for row in rows])
-    rules = choices.get_finish_rules(connection)
-    return [_track_out(row, rules, marks.get(row["id"], "")) for row in rows]
+    ids = [row["id"] for row in rows]
+    marks, lists = cues.cue_marks(connection, ids), crates.lists_of(connection, ids)
+    rules, groups = choices.get_finish_rules(connection), backings.names(connection)
+    return [
+        _track_out(row, rules, marks.get(row["id"], ""), lists.get(row["id"], []), groups) for row in rows
+    ]
 
 
-def _track_out(row: sqlite3.Row, rules: FinishRules, marks: str) -> TrackOut:
+def _track_out(
+    row: sqlite3.Row, rules: FinishRules, marks: str, lists: list[int], groups: dict[int, str]
+) -> TrackOut:
+    group = groups.get(row["backing_id"])
     preparation = preparation_of(row)
     return TrackOut.model_validate(
         {
@@ -56,6 +63,9 @@ def _track_out(row: sqlite3.Row, rules: FinishRules, marks: str) -> TrackOut:
             "locks": sorted(preparation.locks),
             "routes": row["route_count"],
             "left": what_is_left(preparation, rules),
+            "tags": [int(tag) for tag in filter(None, row["tags"].split(","))],
+            "lists": lists,
+            "backing": {"id": row["backing_id"], "name": group} if group else None,
         }
     )
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks
+from vinyl.api.chosen import chosen_ids
+from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks, IntoCrate
 from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
 from vinyl.library import crates, wanted
@@ -52,13 +53,14 @@ def delete_crate(use: Use, crate_id: int) -> None:
 
 
 @router.post("/{crate_id}/tracks")
-def add_to_crate(use: Use, crate_id: int, wanted: CrateTracks) -> Added:
+def add_to_crate(use: Use, crate_id: int, wanted: IntoCrate) -> Added:
     """Put tracks into a crate, at a place or at its end."""
     name = crates.get_crate(use.database.read(), crate_id).name
-    with use.database.write(f"Put {_counted(len(wanted.ids))} into “{name}”") as connection:
-        added = crates.add_tracks(connection, crate_id, wanted.ids, wanted.at)
+    ids = chosen_ids(use, wanted)
+    with use.database.write(f"Put {_counted(len(ids))} into “{name}”") as connection:
+        added = crates.add_tracks(connection, crate_id, ids, wanted.at)
     use.changed("lists", "undo")
-    return Added(added=added, already_in=len(set(wanted.ids)) - added)
+    return Added(added=added, already_in=len(ids) - added)
 
 
 @router.post("/{crate_id}/tracks/remove", status_code=204)

@@ -6,6 +6,7 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
+from vinyl.api.chosen import chosen_ids, told
 from vinyl.api.convert import job_out
 from vinyl.api.models.preparing import (
     FinishRulesBody,
@@ -64,9 +65,10 @@ def preview_template(use: Use, template_id: int, wanted: TemplateUse) -> Templat
     """What a template would add to the first of the tracks."""
     connection = use.database.read()
     template = templates.get_template(connection, template_id)
-    results = templates.preview(connection, template, wanted.ids[:AT_ONCE])
+    ids = chosen_ids(use, wanted)
+    results = templates.preview(connection, template, ids[:AT_ONCE])
     shown = [TemplateResultOut.model_validate(result) for result in results]
-    return TemplatePreview(results=shown, more=len(wanted.ids) - len(results))
+    return TemplatePreview(results=shown, more=len(ids) - len(results))
 
 
 @router.post("/templates/{template_id}/use")
@@ -75,11 +77,12 @@ def use_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUse
     background.
     """
     template = templates.get_template(use.database.read(), template_id)
-    if len(wanted.ids) > AT_ONCE:
-        job = use.templater.add(template, wanted.ids)
+    ids = chosen_ids(use, wanted)
+    if len(ids) > AT_ONCE:
+        job = use.templater.add(template, ids)
         return TemplateUsed(cues=0, tracks=0, hindered=0, job=job_out(job))
-    applied = use.templater.use(template, wanted.ids)
-    use.changed("tracks", "undo", track_ids=tuple(wanted.ids))
+    applied = use.templater.use(template, ids)
+    use.changed("tracks", "undo", track_ids=told(ids))
     return TemplateUsed(cues=applied.cues, tracks=applied.tracks, hindered=len(applied.hindered), job=None)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import UTC
+
 from fastapi import APIRouter
 
 from vinyl.api.models.sticks import (
@@ -15,13 +17,15 @@ from vinyl.api.models.sticks import (
 )
 from vinyl.api.services import Services, Use
 from vinyl.jobs.packing import KIND
-from vinyl.library import jobs
+from vinyl.library import jobs, plays, tracks
 from vinyl.library.jobs import Job
+from vinyl.library.plays import Told
 from vinyl.sticks import store
 from vinyl.sticks.errors import StickError
 from vinyl.sticks.medium import make_medium
 from vinyl.sticks.names import safe_name
 from vinyl.sticks.plan import make_plan
+from vinyl.sticks.plays import read_plays
 from vinyl.sticks.profiles import PROFILES
 from vinyl.sticks.store import Stick
 
@@ -122,8 +126,26 @@ def pull_stick(use: Use, stick_id: int) -> StickOut:
 
 @router.post("/{stick_id}/insert")
 def insert_stick(use: Use, stick_id: int) -> StickOut:
-    """The stand-in for putting the stick into the computer."""
-    return _set_in(use, stick_id, True)
+    """The stand-in for putting the stick into the computer; what was played from it is taken in."""
+    out = _set_in(use, stick_id, True)
+    out.plays_taken = _take_plays(use, store.get_stick(use.database.read(), stick_id))
+    return out
+
+
+def _take_plays(use: Services, stick: Stick) -> int:
+    """Count what a player has written down, each play once; returns how many were new."""
+    entries = read_plays(stick.medium.folder)
+    home = tracks.by_audio_hash(use.database.read(), [entry.track for entry in entries])
+    told = [
+        Told(home[entry.track], entry.began_at.astimezone(UTC).isoformat(timespec="milliseconds"), entry.play)
+        for entry in entries
+        if entry.track in home
+    ]
+    with use.database.write(f"Take in the plays of “{stick.name}”") as connection:
+        taken = plays.take_in(connection, told)
+    if taken:
+        use.changed("tracks", "undo")
+    return taken
 
 
 def _set_in(use: Services, stick_id: int, is_in: bool) -> StickOut:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
+from vinyl.api.chosen import chosen_ids
 from vinyl.api.convert import job_out
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.tag_writing import TagPlanOut, TagPlansOut, WriteIn
@@ -20,13 +21,14 @@ MOST_LOOKED_AT = 60
 def plan_writing(use: Use, wanted: WriteIn) -> TagPlansOut:
     """What writing would change in the first of these tracks' files; nothing is written."""
     _check(wanted)
-    looked_at = wanted.ids[:MOST_LOOKED_AT]
+    ids = chosen_ids(use, wanted)
+    looked_at = ids[:MOST_LOOKED_AT]
     plans = use.tag_writer.plan(looked_at, wanted.form(), wanted.pattern)
     shown = [plan for plan in plans if plan.changes or plan.new_name or plan.refused or plan.note]
     return TagPlansOut(
         files=[TagPlanOut.model_validate(plan) for plan in shown],
         unchanged=len(plans) - len(shown),
-        more=len(wanted.ids) - len(looked_at),
+        more=len(ids) - len(looked_at),
     )
 
 
@@ -34,7 +36,7 @@ def plan_writing(use: Use, wanted: WriteIn) -> TagPlansOut:
 def write_tags(use: Use, wanted: WriteIn) -> JobOut:
     """Write into the files of tracks, in the background; what they had is kept."""
     _check(wanted)
-    return job_out(use.tag_writer.add(wanted.ids, wanted.form(), wanted.pattern))
+    return job_out(use.tag_writer.add(chosen_ids(use, wanted), wanted.form(), wanted.pattern))
 
 
 def _check(wanted: WriteIn) -> None:

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Response
 
+from vinyl.api.chosen import chosen_ids, many, order_of, told
 from vinyl.api.convert import cue_out, grid_out, heard_out, job_out, proposals_out, route_out, tracks_out
 from vinyl.api.models.conditions import to_core
 from vinyl.api.models.crates import CrateName
@@ -15,17 +16,18 @@ from vinyl.api.models.tracks import (
     DifferenceOut,
     DifferencesOut,
     FindIn,
+    IdsIn,
     IdsOut,
     IndexOut,
     LocksIn,
     ManyIn,
+    PicturesIn,
     RatedOut,
     RatingIn,
     RepairOut,
     RepairsOut,
     RowsIn,
     TrackOut,
-    WhereIn,
     WindowOut,
 )
 from vinyl.api.models.workbench import AlikeOut, WorkbenchOut
@@ -33,10 +35,22 @@ from vinyl.api.services import Use
 from vinyl.core.cues.proposals import still_open
 from vinyl.core.likeness.index import Question
 from vinyl.jobs.packing import sleeve_of
-from vinyl.library import analyses, crates, cues, find, grids, imports, locks, repairs, routes, tracks
+from vinyl.library import (
+    analyses,
+    crates,
+    cues,
+    find,
+    grids,
+    imports,
+    locks,
+    pictures,
+    repairs,
+    routes,
+    tracks,
+)
 from vinyl.library.errors import NotFoundError
-from vinyl.library.find import Order
 from vinyl.library.likeness import compare_tracks
+from vinyl.library.spelling import forgiving
 from vinyl.media.listening import RATE_HZ
 
 MOST_FRAMES = 60 * RATE_HZ
@@ -54,26 +68,32 @@ router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 def find_tracks(use: Use, wanted: FindIn) -> WindowOut:
     """A window of the tracks that meet a condition, sorted."""
     connection = use.database.read()
-    window = find.find_window(connection, to_core(wanted.where), _order(wanted), wanted.offset, wanted.limit)
+    meant = forgiving(connection, to_core(wanted.where))
+    window = find.find_window(connection, meant.condition, order_of(wanted), wanted.offset, wanted.limit)
     return WindowOut(
-        rows=tracks_out(connection, window.rows), total=window.total, library=find.count(connection)
+        rows=tracks_out(connection, window.rows),
+        total=window.total,
+        library=find.count(connection),
+        read_as=meant.read_as,
     )
 
 
 @router.post("/ids")
-def find_ids(use: Use, wanted: FindIn) -> IdsOut:
-    """Ids of all tracks that meet a condition, sorted: for lists that are gone through one by one, and for
-    choosing all.
-    """
+def find_ids(use: Use, wanted: IdsIn) -> IdsOut:
+    """Ids of a stretch of the tracks that meet a condition, sorted: for going through them one by one."""
     connection = use.database.read()
-    ids = find.find_ids(connection, to_core(wanted.where), _order(wanted))
-    return IdsOut(ids=ids, library=find.count(connection))
+    condition = forgiving(connection, to_core(wanted.where)).condition
+    ids = find.find_ids(connection, condition, order_of(wanted), wanted.offset, wanted.limit)
+    return IdsOut(ids=ids, total=find.count(connection, condition), library=find.count(connection))
 
 
 @router.post("/pictures")
-def count_pictures(use: Use, wanted: WhereIn) -> IndexOut:
+def count_pictures(use: Use, wanted: PicturesIn) -> IndexOut:
     """Counts for the pictures above the Shelf."""
-    return IndexOut(**find.count_pictures(use.database.read(), to_core(wanted.where)))
+    connection = use.database.read()
+    condition = forgiving(connection, to_core(wanted.where)).condition
+    counts = pictures.count_pictures(connection, condition, wanted.names, wanted.tags)
+    return IndexOut(**{name: counts.get(name, {}) for name in IndexOut.model_fields})
 
 
 @router.post("/rows")
@@ -86,17 +106,18 @@ def get_rows(use: Use, wanted: RowsIn) -> list[TrackOut]:
 @router.put("/rating")
 def rate_tracks(use: Use, rating: RatingIn) -> RatedOut:
     """Give stars to tracks by hand; those whose tags are locked are left out."""
-    with use.database.write(f"Rate {_many(rating.ids)} {rating.stars} stars") as connection:
-        there = tracks.existing(connection, rating.ids)
-        locked = tracks.rate(connection, there, rating.stars)
-    use.changed("tracks", "undo", track_ids=tuple(rating.ids))
-    return RatedOut(rated=len(there) - locked, locked=locked)
+    ids = chosen_ids(use, rating)
+    with use.database.write(f"Rate {many(ids)} {rating.stars} stars") as connection:
+        locked = tracks.rate(connection, ids, rating.stars)
+    use.changed("tracks", "undo", track_ids=told(ids))
+    return RatedOut(rated=len(ids) - locked, locked=locked)
 
 
 @router.post("/tags/differences")
 def tag_differences(use: Use, wanted: ManyIn) -> DifferencesOut:
     """What the files of the first of these tracks say that is not what was read of them before."""
-    looked_at = wanted.ids[:MOST_REREAD]
+    ids = chosen_ids(use, wanted)
+    looked_at = ids[:MOST_REREAD]
     found = use.rereader.differences(looked_at)
     titles = {row["id"]: row["title"] for row in find.get_rows(use.database.read(), looked_at)}
     return DifferencesOut(
@@ -110,7 +131,7 @@ def tag_differences(use: Use, wanted: ManyIn) -> DifferencesOut:
             )
             for each in found
         ],
-        more=len(wanted.ids) - len(looked_at),
+        more=len(ids) - len(looked_at),
     )
 
 
@@ -119,13 +140,13 @@ def read_tags_again(use: Use, wanted: ManyIn) -> JobOut:
     """Take in what the files of tracks say now, in the background; what was set by hand or is locked goes on
     to win.
     """
-    return job_out(use.rereader.add(wanted.ids))
+    return job_out(use.rereader.add(chosen_ids(use, wanted)))
 
 
 @router.post("/repairs")
 def preview_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
     """Texts of tracks that were read in a wrong encoding, and what they were meant to be."""
-    found = repairs.find_repairs(use.database.read(), wanted.ids)
+    found = repairs.find_repairs(use.database.read(), chosen_ids(use, wanted))
     shown = [RepairOut.model_validate(repair) for repair in found[:MOST_REPAIRS_SHOWN]]
     return RepairsOut(repairs=shown, total=len(found))
 
@@ -133,8 +154,9 @@ def preview_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
 @router.post("/repairs/apply")
 def apply_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
     """Set what the texts were meant to be, by hand; the files stay as they are."""
-    with use.database.write(f"Repair the texts of {_many(wanted.ids)}") as connection:
-        found = repairs.find_repairs(connection, wanted.ids)
+    ids = chosen_ids(use, wanted)
+    with use.database.write(f"Repair the texts of {many(ids)}") as connection:
+        found = repairs.find_repairs(connection, ids)
         repairs.keep_repairs(connection, found)
     use.changed("tracks", "undo", track_ids=tuple({repair.track_id for repair in found}))
     return RepairsOut(repairs=[], total=len(found))
@@ -143,10 +165,11 @@ def apply_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
 @router.put("/locks", status_code=204)
 def lock_tracks(use: Use, wanted: LocksIn) -> None:
     """Lock a part of tracks against edits, analysis and imports, or unlock it."""
-    what = f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {_many(wanted.ids)}"
+    ids = chosen_ids(use, wanted)
+    what = f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {many(ids)}"
     with use.database.write(what) as connection:
-        locks.set_lock(connection, wanted.ids, wanted.part, wanted.locked)
-    use.changed("tracks", "undo", track_ids=tuple(wanted.ids))
+        locks.set_lock(connection, ids, wanted.part, wanted.locked)
+    use.changed("tracks", "undo", track_ids=told(ids))
 
 
 @router.get("/{track_id}")
@@ -245,13 +268,5 @@ def get_picture(use: Use, track_id: int, if_none_match: Annotated[str | None, He
     return Response(small, media_type="image/jpeg", headers=headers)
 
 
-def _order(wanted: FindIn) -> Order:
-    return Order(wanted.sort, wanted.descending, wanted.crate_id)
-
-
 def _short(text: str | None) -> str | None:
     return text and text[:LONGEST_SHOWN]
-
-
-def _many(ids: list[int]) -> str:
-    return f"{len(ids)} tracks" if len(ids) > 1 else "a track"

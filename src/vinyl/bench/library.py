@@ -1,5 +1,5 @@
-"""How a library of 100,000 seeded tracks answers: windows, search, pictures, and changes of many tracks at
-once.
+"""How seeded libraries of several sizes answer: windows, search, pictures, changes of many tracks, and if
+names with an error are found.
 """
 
 from __future__ import annotations
@@ -7,22 +7,29 @@ from __future__ import annotations
 import tempfile
 import time
 from collections.abc import Callable, Iterable
+from functools import partial
 from pathlib import Path
 from typing import Any, get_args
 
 import numpy as np
 
-from vinyl.core.rules.conditions import Added, AllOf, Between, Condition, KeyIs, TextIs, Words
+from vinyl.core.rules.conditions import Added, AllOf, Between, Condition, KeyIs, Tagged, TextIs, Words
 from vinyl.demo.seed import seed_library
-from vinyl.library import find, tracks, undo
+from vinyl.library import find, tags, tracks, undo
 from vinyl.library.database import Database
 from vinyl.library.find import Order, SortName
+from vinyl.library.pictures import PictureName, count_pictures
+from vinyl.library.spelling import forgiving
 
-SEEDED = 100_000
-RATED = 20_000
-ROUNDS = 5
+SIZES = (10_000, 100_000, 300_000)
+CHANGED = 10_000
+NAMES = 1000
+LETTERS = "abcdefghijklmnopqrstuvwxyz"
+ROUNDS = 3
 TYPED = "salt works", "velvet harbour", "zzz", "disco", "fog", "a"
 WINDOW = 100
+# The pictures that stand above the Shelf as long as nobody has chosen others.
+SHOWN: tuple[PictureName, ...] = ("bpm", "key", "energy", "rating", "genre", "month")
 FILTERS: tuple[Condition, ...] = (
     AllOf(),
     AllOf((Between("bpm", 120, 126),)),
@@ -30,41 +37,91 @@ FILTERS: tuple[Condition, ...] = (
     AllOf((Between("bpm", 118, 128), KeyIs("A minor"), Between("rating", 3))),
     AllOf((TextIs("genre", "House"), Between("energy", 60, 69))),
     AllOf((Added("2026-03", "2026-03"), Words("salt"))),
-    AllOf((Words("iron"),)),
+    AllOf((Tagged(2), Between("plays", None, 0))),
+    AllOf((Words("harbour"),)),
 )
 
 
-def measure_library(count: int = SEEDED) -> dict[str, Any]:
-    """Milliseconds at the 95th percentile, on a library that is made for it."""
+def measure_library(sizes: Iterable[int] = SIZES) -> dict[str, Any]:
+    """Milliseconds at the 95th percentile, by size of a library that is made for it."""
+    figures: dict[str, Any] = {}
+    for size in sizes:
+        figures |= {f"{name}, {size:,} tracks": value for name, value in _measure_size(size).items()}
+    return figures
+
+
+def _measure_size(size: int) -> dict[str, Any]:
     with tempfile.TemporaryDirectory() as home:
         database = Database(Path(home) / "library.db")
         began = time.perf_counter()
-        seed_library(database, count)
+        seed_library(database, size)
         seconds = time.perf_counter() - began
-        return {"tracks": count, "seconds to seed": round(seconds, 1), **_measure(database)}
+        return {"seconds to seed": round(seconds, 1), **_measure(database, size)}
 
 
-def _measure(database: Database) -> dict[str, Any]:
+def _measure(database: Database, size: int) -> dict[str, Any]:
     read = database.read()
     sorts = [Order(sort, down) for sort in get_args(SortName) if sort != "crate" for down in (False, True)]
     windows = [lambda order=order: find.find_window(read, AllOf(), order, 0, WINDOW) for order in sorts]
-    deep = [lambda order=order: find.find_window(read, AllOf(), order, 60_000, WINDOW) for order in sorts]
-    typed = [text[:end] for text in TYPED for end in range(1, len(text) + 1)]
-    searches = [
-        lambda t=t: find.find_window(read, AllOf((Words(t),)), Order("bpm"), 0, WINDOW) for t in typed
+    middle = [
+        lambda order=order: find.find_window(read, AllOf(), order, size // 2, WINDOW) for order in sorts
     ]
-    pictures = [lambda c=c: find.count_pictures(read, c) for c in FILTERS]
+    typed = [text[:end] for text in TYPED for end in range(1, len(text) + 1)]
     return {
         "first window of any sort, ms": _p95(windows),
-        "a window deep in any sort, ms": _p95(deep),
-        "search, each letter typed, ms": _p95(searches),
-        "pictures, with filters, ms": _p95(pictures),
+        "the middle of any sort, ms": _p95(middle),
+        "search, each letter typed, ms": _p95(partial(_search, database, text) for text in typed),
+        "pictures, with filters, ms": _p95(
+            partial(count_pictures, read, each, SHOWN, tags=True) for each in FILTERS
+        ),
+        **_measure_errors(database),
         **_changes(database),
     }
 
 
+def _search(database: Database, text: str) -> list[int]:
+    meant = forgiving(database.read(), AllOf((Words(text),))).condition
+    return [row["id"] for row in find.find_window(database.read(), meant, Order("bpm"), 0, WINDOW).rows]
+
+
+def _measure_errors(database: Database) -> dict[str, Any]:
+    """Names of tracks with an edit each: how many are among the first five, and how long that takes."""
+    random = np.random.default_rng(5)
+    sql = "SELECT id, title || ' ' || artist AS name FROM shelf ORDER BY id LIMIT ?"
+    right, took = 0, []
+    for row in database.read().execute(sql, (NAMES,)).fetchall():
+        wrong = with_error(row["name"], random)
+        began = time.perf_counter()
+        found = _search(database, wrong)
+        took.append(1000 * (time.perf_counter() - began))
+        right += row["id"] in found[:5]
+    share = round(100 * right / NAMES, 1)
+    return {
+        "names with an error found, of 100": share,
+        "search with an error, ms": round(float(np.quantile(took, 0.95)), 1),
+        "the slowest of them, ms": round(max(took), 1),
+    }
+
+
+def with_error(name: str, random: np.random.Generator) -> str:
+    """A name with a letter left out, too much, wrong, or changed with the next."""
+    name, at = name.lower(), int(random.integers(len(name) - 1))
+    letter = LETTERS[int(random.integers(len(LETTERS)))]
+    edits = (
+        name[:at] + name[at + 1 :],
+        name[:at] + letter + name[at:],
+        name[:at] + letter + name[at + 1 :],
+        name[:at] + name[at + 1] + name[at] + name[at + 2 :],
+    )
+    return edits[int(random.integers(len(edits)))]
+
+
 def _changes(database: Database) -> dict[str, Any]:
-    ids = list(range(1, RATED + 1))
+    ids = list(range(1, CHANGED + 1))
+
+    def tag() -> None:
+        with database.write("Tag") as connection:
+            tags.give(connection, 1, ids, True)
 
     def rate() -> None:
         with database.write("Rate") as connection:
@@ -74,7 +131,12 @@ def _changes(database: Database) -> dict[str, Any]:
         with database.write() as connection:
             undo.step_back(connection, "undo")
 
-    return {f"{RATED} ratings, ms": _once(rate), "taking them back, ms": _once(take_back)}
+    return {
+        f"tag {CHANGED:,}, ms": _once(tag),
+        "undo of that, ms": _once(take_back),
+        f"stars for {CHANGED:,}, ms": _once(rate),
+        "undo of those, ms": _once(take_back),
+    }
 
 
 def _p95(calls: Iterable[Callable[[], object]]) -> float:

@@ -2,102 +2,71 @@
 
 from __future__ import annotations
 
-import json
+import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from operator import itemgetter
 from typing import Any
 
 import numpy as np
 
 from vinyl.core.analysis import VERSION
+from vinyl.core.likeness.descriptor import SIZE
+from vinyl.core.ordering import keys_between
 from vinyl.core.tonal.key import TONICS
 from vinyl.library import flat
 from vinyl.library.database import Database
 
-FIRST = [
-    "Amber",
-    "Brine",
-    "Cinder",
-    "Copper",
-    "Drift",
-    "Ebb",
-    "Flint",
-    "Fog",
-    "Gale",
-    "Glass",
-    "Harbour",
-    "Iron",
-    "Kelp",
-    "Lantern",
-    "Marsh",
-    "Moss",
-    "North",
-    "Ochre",
-    "Paper",
-    "Quay",
-    "Rope",
-    "Salt",
-    "Slate",
-    "Tide",
-    "Velvet",
-    "Winter",
-]
-SECOND = [
-    "Anchor",
-    "Arc",
-    "Bell",
-    "Canal",
-    "Chorus",
-    "Engine",
-    "Ferry",
-    "Garden",
-    "Hours",
-    "Index",
-    "Jetty",
-    "Letters",
-    "Lines",
-    "Meridian",
-    "Motion",
-    "Orchard",
-    "Pilot",
-    "Quarter",
-    "Relay",
-    "Signal",
-    "Station",
-    "Theory",
-    "Union",
-    "Voyage",
-    "Weather",
-    "Works",
-]
+# Names are put together of syllables, so that there are as many different ones as in a real collection.
+SYLLABLES = """
+am ber bri ne cin der cop per drif eb flin fog ga le gla har bour ir on kel lan tern mar sh mos nor och pa quay ro pe
+sal sla te ti de vel vet win ter an chor ar bel ca nal chor us en gine fer ry gar den ho dex jet ty let lin mer di mo
+tion or chard pi lot quar re lay sig sta the o ry un voy wea ther works tarn haven slip way dock buoy cleat sound
+"""
 GENRES = ("House", "Disco", "Techno", "Drum & Bass", "Dub", "Breaks", "Downtempo", "Dembow", "Garage", "Soul")
+SPELLINGS = {
+    "Drum & Bass": ("Drum & Bass", "drum and bass", "Drum'n'Bass"),
+    "Downtempo": ("Downtempo", "Down Tempo"),
+}
 CENTRES = (123, 116, 131, 174, 82, 134, 92, 97, 132, 102)
-BATCH = 5000
+FORMATS = (("mp3", 320_000), ("mp3", 256_000), ("flac", 920_000), ("aac", 256_000), ("wav", 1_411_000))
+LANGUAGES = ("", "", "", "English", "Portuguese", "Wolof", "Danish")
+NAMES = 12_000
+CRATES = 500
+MOST_IN_CRATE = 160
+BATCH = 10_000
+NEWEST = datetime(2026, 11, 20, tzinfo=UTC)
 
 
-def seed_library(database: Database, tracks: int, seed: int = 1) -> None:
-    """Add tracks whose files are away, with tags and results of analysis; the same seed gives the same library."""
+def seed_library(database: Database, tracks: int, seed: int = 1, crates: int = CRATES) -> None:
+    """Add tracks whose files are away, with texts, results of analysis, tags, plays and crates; the same seed
+    gives the same library.
+    """
     random = np.random.default_rng(seed)
-    first = database.read().execute("SELECT COALESCE(max(id), 0) + 1 FROM track").fetchone()[0]
-    for start in range(first, first + tracks, BATCH):
-        made = [_track(random, i) for i in range(start, min(start + BATCH, first + tracks))]
-        with database.write() as connection:
-            connection.executemany(
-                """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, bit_rate,
-                     duration_s, has_picture, away, added_at)
-                   VALUES (?, ?, 9000000, 0, ?, 'mp3', 44100, 2, 320000, ?, 0, 1, ?)""",
-                [track.facts for track in made],
-            )
-            connection.executemany(
-                "INSERT INTO track_value (track_id, field, source, value, detail, doubt, changed_at) "
-                "VALUES (?, ?, ?, ?, NULL, ?, ?)",
-                [value for track in made for value in track.values],
-            )
-            connection.executemany(
-                "INSERT INTO track_analysis (track_id, version, lufs, analysed_at) VALUES (?, ?, ?, ?)",
-                [track.analysis for track in made],
-            )
-            flat.settle(connection, [track.facts[0] for track in made])
+    words = _words(random)
+    with database.write() as connection:
+        first = connection.execute("SELECT coalesce(max(id), 0) + 1 FROM track").fetchone()[0]
+        indexes = _drop_indexes(connection)
+        for start in range(first, first + tracks, BATCH):
+            made = _batch(random, words, range(start, min(start + BATCH, first + tracks)))
+            ids = [int(track.facts[0]) for track in made]
+            _insert(connection, made)
+            _describe(connection, random, ids)
+            flat.settle(connection, ids)
+        _make_crates(connection, random, words, range(first, first + tracks), crates)
+        for statement in indexes:
+            connection.execute(statement)
+
+
+def _drop_indexes(connection: sqlite3.Connection) -> list[str]:
+    """Drop what the lists' table is sorted by, which is made anew faster than it grows; returns how."""
+    rows = connection.execute(
+        "SELECT name, sql FROM sqlite_master WHERE type = 'index' AND tbl_name = 'shelf' AND sql IS NOT NULL"
+    ).fetchall()
+    for row in rows:
+        connection.execute(f"DROP INDEX {row['name']}")
+    return [row["sql"] for row in rows]
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,37 +78,146 @@ class _Seeded:
     analysis: tuple[Any, ...]
 
 
-def _track(random: np.random.Generator, number: int) -> _Seeded:
-    style = int(random.integers(len(GENRES)))
-    added = datetime(2026, 11, 20, tzinfo=UTC) - timedelta(minutes=float(random.integers(0, 60 * 24 * 700)))
-    when = added.isoformat(timespec="milliseconds")
-    length_s, stars = float(random.integers(150, 480)), int(random.choice((0, 0, 0, 2, 3, 4, 5)))
+def _words(random: np.random.Generator) -> list[str]:
+    sizes = random.integers(2, 4, NAMES)
+    syllables = SYLLABLES.split()
+    picked = random.integers(0, len(syllables), (NAMES, 3))
+    made = ("".join(syllables[i] for i in row[:size]) for row, size in zip(picked, sizes, strict=True))
+    return sorted({word.capitalize() for word in made})
+
+
+def _insert(connection: sqlite3.Connection, made: Sequence[_Seeded]) -> None:
+    connection.executemany(
+        """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, bit_rate,
+             duration_s, has_picture, away, added_at)
+           VALUES (?, ?, 9000000, 0, ?, ?, 44100, 2, ?, ?, 0, 1, ?)""",
+        [track.facts for track in made],
+    )
+    connection.executemany(
+        "INSERT INTO track_value (track_id, field, source, value, detail, doubt, changed_at) "
+        "VALUES (?, ?, ?, ?, NULL, ?, ?)",
+        sorted((value for track in made for value in track.values), key=itemgetter(1, 0)),
+    )
+    connection.executemany(
+        "INSERT INTO track_analysis (track_id, version, lufs, analysed_at) VALUES (?, ?, ?, ?)",
+        [track.analysis for track in made],
+    )
+
+
+def _describe(connection: sqlite3.Connection, random: np.random.Generator, ids: Sequence[int]) -> None:
+    """Tags, cues, plays and what each sounds like."""
+    tags = [row[0] for row in connection.execute("SELECT id FROM tag ORDER BY id")]
+    chances = random.random((len(ids), len(tags))) < np.linspace(0.3, 0.05, len(tags))
+    connection.executemany(
+        "INSERT INTO track_tag (tag_id, track_id) VALUES (?, ?)",
+        [(tags[column], ids[row]) for row, column in np.argwhere(chances).tolist()],
+    )
+    plays = np.minimum(random.geometric(0.35, len(ids)) - 1, 60) * (random.random(len(ids)) < 0.4)
+    connection.executemany(
+        "INSERT INTO play (track_id, played_at, source) VALUES (?, ?, 'by hand')",
+        [
+            (track, _when(float(days)))
+            for track, count in zip(ids, plays, strict=True)
+            for days in random.integers(0, 700, int(count))
+        ],
+    )
+    cued = [track for track, chance in zip(ids, random.random(len(ids)), strict=True) if chance < 0.3]
+    connection.executemany(
+        "INSERT INTO cue (track_id, position_s, role, colour) VALUES (?, ?, ?, 'vermilion')",
+        [(track, place, role) for track in cued for place, role in ((0.5, "in"), (64.5, "main"))],
+    )
+    sounds = random.normal(0, 1 / np.sqrt(SIZE), (len(ids), SIZE)).astype("<f4")
+    connection.executemany(
+        "INSERT INTO track_likeness (track_id, descriptor, fingerprint) VALUES (?, ?, x'')",
+        [(track, sounds[row].tobytes()) for row, track in enumerate(ids)],
+    )
+
+
+def _make_crates(
+    connection: sqlite3.Connection, random: np.random.Generator, words: Sequence[str], ids: range, crates: int
+) -> None:
+    last = connection.execute("SELECT max(position) FROM crate").fetchone()[0]
+    for number, position in enumerate(keys_between(last, None, crates)):
+        name = f"{words[int(random.integers(len(words)))]} {number + 1}"
+        crate = connection.execute(
+            "INSERT INTO crate (name, position, created_at) VALUES (?, ?, ?)", (name, position, _when(0))
+        ).lastrowid
+        held = random.choice(len(ids), min(int(random.integers(5, MOST_IN_CRATE)), len(ids)), replace=False)
+        connection.executemany(
+            "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?)",
+            [
+                (crate, ids[int(i)], key)
+                for i, key in zip(held, keys_between(None, None, len(held)), strict=True)
+            ],
+        )
+
+
+def _when(days: float) -> str:
+    return (NEWEST - timedelta(days=days)).isoformat(timespec="milliseconds")
+
+
+def _batch(random: np.random.Generator, words: Sequence[str], numbers: range) -> list[_Seeded]:
+    """So many made-up tracks; all chances of one kind are drawn at once."""
+    size = len(numbers)
+    draws = {
+        "style": random.integers(0, len(GENRES), size),
+        "age_days": random.random(size) ** 2 * 700,
+        "stars": random.choice((0, 0, 0, 2, 3, 4, 5), size),
+        "name": random.integers(0, len(words), (size, 3)),
+        # Few make much music, many make little.
+        "artist": (len(words) * random.random(size) ** 3).astype(int),
+        "label": (300 * random.random(size) ** 2).astype(int),
+        "year": random.integers(1994, 2027, size),
+        "format": (len(FORMATS) * random.random(size) ** 2).astype(int),
+        "length_s": random.integers(150, 480, size),
+        "lufs": random.normal(-9, 2, size).round(1),
+        "off_bpm": random.normal(0, 3, size),
+        "tonic": random.integers(0, 12, size),
+        "minor": random.random(size) < 0.62,
+        "doubt": random.beta(1, 6, size).round(3),
+        "energy": random.normal(60, 14, size).clip(5, 98).astype(int),
+        "start_s": random.random(size),
+    }
+    rows = zip(*(values.tolist() for values in draws.values()), strict=True)
+    return [
+        _track(dict(zip(draws, row, strict=True)), words, number)
+        for number, row in zip(numbers, rows, strict=True)
+    ]
+
+
+def _track(drawn: dict[str, Any], words: Sequence[str], number: int) -> _Seeded:
+    when, artist = _when(drawn["age_days"]), drawn["artist"]
+    named = [words[i] for i in drawn["name"]]
+    genre = GENRES[drawn["style"]]
+    spellings = SPELLINGS.get(genre, (genre,))
     tags = {
-        "title": f"{random.choice(FIRST)} {random.choice(SECOND)} {random.choice(SECOND)}",
-        "artist": f"{random.choice(FIRST)} {random.choice(SECOND)}",
-        "album": f"{random.choice(SECOND)} {random.integers(1, 40)}",
-        "genre": GENRES[style],
-        "year": str(random.integers(1994, 2027)),
-        **({"stars": str(stars)} if stars else {}),
+        "title": " ".join(named[: 1 + number % 3]),
+        "artist": f"{words[artist]} {words[(artist * 7) % len(words)]}",
+        "album": f"{named[0]} {1 + number % 40}",
+        "label": words[drawn["label"]],
+        "genre": spellings[number % len(spellings)],
+        "language": LANGUAGES[number % len(LANGUAGES)],
+        "year": str(drawn["year"]),
+        "stars": str(drawn["stars"] or ""),
     }
     said: list[tuple[str, str, str, float | None]] = [
-        (field, "file tag", text, None) for field, text in tags.items()
+        (field, "file tag", text, None) for field, text in tags.items() if text
     ]
-    said += [(field, "analysis", text, doubt) for field, text, doubt in _heard(random, style)]
+    said += [(field, "analysis", text, doubt) for field, text, doubt in _heard(drawn)]
     values = [(number, field, source, text, doubt, when) for field, source, text, doubt in said]
-    facts = (number, f"/media/seeded/{number}.mp3", f"seed-{number}", length_s, when)
-    return _Seeded(facts, values, (number, VERSION, round(float(random.normal(-9, 2)), 1), when))
+    codec, bit_rate = FORMATS[drawn["format"]]
+    path = f"/media/seeded/{number}.{codec}"
+    facts = (number, path, f"seed-{number}", codec, bit_rate, float(drawn["length_s"]), when)
+    return _Seeded(facts, values, (number, VERSION, drawn["lufs"], when))
 
 
-def _heard(random: np.random.Generator, style: int) -> list[tuple[str, str, float | None]]:
+def _heard(drawn: dict[str, Any]) -> list[tuple[str, str, float | None]]:
     """What analysis says of a track: field, value, doubt."""
-    bpm = round(float(random.normal(CENTRES[style], 3)), 2)
-    key = f"{TONICS[random.integers(12)]} {'minor' if random.random() < 0.62 else 'major'}"
-    doubt, energy = round(float(random.beta(1, 6)), 3), int(np.clip(random.normal(60, 14), 5, 98))
-    anchors = [{"time": float(random.random()), "beat": 0.0, "bpm": bpm}]
+    bpm = round(CENTRES[drawn["style"]] + drawn["off_bpm"], 2)
+    grid = f'{{"anchors": [{{"time": {drawn["start_s"]}, "beat": 0.0, "bpm": {bpm}}}], "beats_per_bar": 4}}'
     return [
-        ("grid", json.dumps({"anchors": anchors, "beats_per_bar": 4}), doubt),
-        ("tempo", str(bpm), doubt),
-        ("key", key, 0.2),
-        ("energy", str(energy), None),
+        ("grid", grid, drawn["doubt"]),
+        ("tempo", str(bpm), drawn["doubt"]),
+        ("key", f"{TONICS[drawn['tonic']]} {'minor' if drawn['minor'] else 'major'}", 0.2),
+        ("energy", str(drawn["energy"]), None),
     ]

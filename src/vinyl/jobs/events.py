@@ -19,6 +19,8 @@ Topic = Literal[
     "lists",
     "sticks",
     "templates",
+    "tags",
+    "backings",
     "colours",
     "rules",
     "imports",

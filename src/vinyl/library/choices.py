@@ -6,6 +6,7 @@ import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from typing import Literal
 
 from vinyl.core.rules.finishing import FinishRules
 
@@ -22,6 +23,8 @@ COMMON_LABELS = (
     "out before this",
 )
 MOST_LABELS = 60
+
+ColourTable = Literal["cue_colour", "track_colour"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,16 +55,18 @@ def set_finish_rules(connection: sqlite3.Connection, rules: FinishRules) -> None
     )
 
 
-def list_colours(connection: sqlite3.Connection) -> list[CueColour]:
-    """The colours of cues in their order."""
-    rows = connection.execute("SELECT colour, name, sign, hex FROM cue_colour ORDER BY place")
+def list_colours(connection: sqlite3.Connection, table: ColourTable = "cue_colour") -> list[CueColour]:
+    """The colours of cues, or of tracks, in their order."""
+    rows = connection.execute(f"SELECT colour, name, sign, hex FROM {table} ORDER BY place")
     return [CueColour(*row) for row in rows]
 
 
-def name_colours(connection: sqlite3.Connection, colours: Sequence[CueColour]) -> None:
+def name_colours(
+    connection: sqlite3.Connection, colours: Sequence[CueColour], table: ColourTable = "cue_colour"
+) -> None:
     """Give colours names, signs and shades."""
     connection.executemany(
-        "UPDATE cue_colour SET name = ?, sign = ?, hex = ? WHERE colour = ?",
+        f"UPDATE {table} SET name = ?, sign = ?, hex = ? WHERE colour = ?",
         [
             (colour.name.strip() or colour.colour, colour.sign.strip()[:2], colour.hex, colour.colour)
             for colour in colours

@@ -3,6 +3,7 @@ table ``shelf``."""
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from vinyl.core.rules.conditions import (
@@ -15,8 +16,11 @@ from vinyl.core.rules.conditions import (
     InList,
     Is,
     KeyIs,
+    LastPlayed,
     Locked,
     NoneOf,
+    OverBacking,
+    Tagged,
     TextIs,
     Words,
     wanted_keys,
@@ -25,12 +29,20 @@ from vinyl.core.text import fold
 
 Sql = tuple[str, list[Any]]
 
+# Columns that are looked up by an index, but for ids of few tracks.
+INDEXED = re.compile(r"shelf\.(?!id\b)")
+BY_TAG = "shelf.id IN (SELECT track_id FROM track_tag WHERE tag_id = ?)"
+BY_OWN_TAGS = "instr(shelf.tags, ',' || ? || ',') > 0"
+
 FLAGS = {
     "away": "shelf.away",
     "has picture": "shelf.has_picture",
     "analysed": "shelf.analysis_state = 'done'",
     "replaced": "shelf.replaced",
     "has findings": "shelf.findings <> '[]'",
+    "explicit": "shelf.explicit",
+    "never again": "shelf.never_again",
+    "has tags": "shelf.tags <> ''",
 }
 TRUE, FALSE = "1", "0"
 TRIGRAM = 3
@@ -44,18 +56,29 @@ def compile_condition(condition: Condition) -> Sql:
         case AllOf(parts):
             return _joined(parts, " AND ", TRUE)
         case AnyOf(parts):
-            return _joined(parts, " OR ", FALSE)
+            return _any_word_sql(parts) or _joined(parts, " OR ", FALSE)
         case NoneOf(parts):
             sql, values = _joined(parts, " OR ", FALSE)
             return f"NOT {sql}", values
         case InList(list_id):
             tracks = "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL"
             return f"shelf.id IN ({tracks})", [list_id]
+        case Tagged(tag_id):
+            return BY_TAG, [tag_id]
+        case OverBacking(backing_id):
+            return "shelf.backing_id IS ?", [backing_id]
         case Locked(part):
             return "instr(',' || shelf.locks || ',', ?) > 0", [f",{part},"]
         case Is(flag):
             return f"({FLAGS[flag]})", []
     return _value_sql(condition)
+
+
+def for_scan(sql: str) -> str:
+    """An expression that is tested row by row: where much is found, that is faster than going from an index
+    to rows all over the table.
+    """
+    return INDEXED.sub(lambda column: f"+{column.group()}", sql.replace(BY_TAG, BY_OWN_TAGS))
 
 
 def _value_sql(condition: Condition) -> Sql:
@@ -70,16 +93,19 @@ def _value_sql(condition: Condition) -> Sql:
             tests = [f"shelf.{field} IS NOT NULL", *(sql for sql, _ in given)]
             return _and(tests), [end for _, end in given]
         case Added(since, until):
-            dates = [
-                ("shelf.added_at >= ?", since),
-                ("shelf.added_at <= ?", until and until + AFTER_ANY_TIME),
-            ]
-            given_dates = [(sql, date) for sql, date in dates if date is not None]
-            return _and([sql for sql, _ in given_dates]), [date for _, date in given_dates]
+            return _dates_sql("added_at", since, until)
+        case LastPlayed(since, until):
+            return _dates_sql("last_played", since, until)
         case KeyIs():
             keys = wanted_keys(condition)
             return f"(shelf.key IS NOT NULL AND shelf.key IN ({', '.join('?' * len(keys))}))", list(keys)
     raise TypeError(f"{condition!r} is no condition")
+
+
+def _dates_sql(column: str, since: str | None, until: str | None) -> Sql:
+    ends = [("shelf.{} >= ?", since), ("shelf.{} <= ?", until and until + AFTER_ANY_TIME)]
+    given = [(sql.format(column), date) for sql, date in ends if date is not None]
+    return _and([f"shelf.{column} IS NOT NULL", *(sql for sql, _ in given)]), [date for _, date in given]
 
 
 def _text_sql(field: str, wanted: str, how: str) -> Sql:
@@ -107,15 +133,29 @@ def _texts_sql(field: str) -> str:
     )
 
 
+BY_WORDS = "shelf.id IN (SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?)"
+
+
 def _words_sql(words: list[str]) -> Sql:
     """Each word somewhere in the text; long ones are looked up by their groups of three letters."""
-    tests = ["instr(shelf.search_text, ?) > 0"] * len(words)
-    values = list(words)
+    short = [word for word in words if len(word) < TRIGRAM]
     long_words = [word for word in words if len(word) >= TRIGRAM]
-    if long_words:
-        tests.insert(0, "shelf.id IN (SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?)")
-        values.insert(0, " AND ".join('"' + word.replace('"', '""') + '"' for word in long_words))
-    return _and(tests), values
+    tests = ["instr(shelf.search_text, ?) > 0"] * len(short)
+    if not long_words:
+        return _and(tests), list(short)
+    return _and([BY_WORDS, *tests]), [" AND ".join(map(_quoted, long_words)), *short]
+
+
+def _any_word_sql(parts: tuple[Condition, ...]) -> Sql | None:
+    """One of many words, in one look at the index; None for anything else."""
+    words = [fold(part.text).split() for part in parts if isinstance(part, Words)]
+    if not words or len(words) < len(parts) or any(len(w) < TRIGRAM for each in words for w in each or [""]):
+        return None
+    return BY_WORDS, [" OR ".join(f"({' AND '.join(map(_quoted, each))})" for each in words)]
+
+
+def _quoted(word: str) -> str:
+    return '"' + word.replace('"', '""') + '"'
 
 
 def _joined(parts: tuple[Condition, ...], word: str, empty: str) -> Sql:

@@ -157,6 +157,26 @@ def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, 
     return [(row["id"], row["name"]) for row in rows]
 
 
+def names(connection: sqlite3.Connection) -> list[tuple[int, str]]:
+    """Ids and names of all crates, in their order."""
+    return [
+        (row[0], row[1]) for row in connection.execute("SELECT id, name FROM crate ORDER BY position, id")
+    ]
+
+
+def lists_of(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, list[int]]:
+    """Ids of the crates that hold each of some tracks."""
+    rows = connection.execute(
+        "SELECT DISTINCT p.track_id, p.crate_id FROM json_each(?) i "
+        "JOIN crate_place p ON p.track_id = i.value",
+        (json.dumps(list(track_ids)),),
+    )
+    found: dict[int, list[int]] = {}
+    for row in rows:
+        found.setdefault(row[0], []).append(row[1])
+    return found
+
+
 def _places(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
     """The position of each of a crate's tracks, in order."""
     rows = connection.execute(

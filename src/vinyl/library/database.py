@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import threading
 from collections.abc import Iterator, Sequence
@@ -11,7 +12,7 @@ from importlib import resources
 from pathlib import Path
 
 from vinyl.core.ordering import keys_between
-from vinyl.core.text import fold
+from vinyl.core.text import fold, words_of
 from vinyl.library import flat, identity, undo, values
 from vinyl.library.errors import DamagedLibraryError
 
@@ -88,6 +89,7 @@ def connect(path: Path) -> sqlite3.Connection:
     connection = sqlite3.connect(path, timeout=BUSY_TIMEOUT_S, isolation_level=None)
     connection.row_factory = sqlite3.Row
     connection.create_function("fold", 1, fold, deterministic=True)
+    connection.create_function("words_of", 1, _words_of, deterministic=True)
     connection.create_function("spread_key", 2, _spread_key, deterministic=True)
     connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = NORMAL")
@@ -155,6 +157,10 @@ def _backup(connection: sqlite3.Connection, target: Path) -> None:
     with sqlite3.connect(target) as copy:
         connection.backup(copy)
     copy.close()
+
+
+def _words_of(text: str) -> str:
+    return json.dumps(words_of(text))
 
 
 def _spread_key(place: int, count: int) -> str:

@@ -1,18 +1,16 @@
-"""Finding tracks: a window of rows in any order, all ids where they are needed, and counts
-for the pictures."""
+"""Finding tracks: a window of rows in any order, all ids where they are needed."""
 
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
-from vinyl.core.rules.conditions import AllOf, Condition, validate, without
-from vinyl.library.conditions import Sql, compile_condition
+from vinyl.core.rules.conditions import AllOf, Condition, validate
+from vinyl.library.conditions import compile_condition
 from vinyl.library.errors import LibraryError
 
-ENERGY_STEP = 10
 MOST_WINDOW = 500
 # Going along an index costs as much as looking at so many rows one after the other.
 LOOKED_AT = 10
@@ -20,9 +18,13 @@ LOOKED_AT = 10
 SortName = Literal[
     "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s",
     "added_at", "rating", "doubt",
-    "year", "crate",
+    "year", "label", "bit_rate", "codec", "plays", "last_played", "cue_count", "colour", "backing", "remixer",
+    "composer", "grouping", "catalogue", "language", "comment", "away", "locks", "crate",
 ]  # fmt: skip
-# What each sort goes by; ties go by title. Those in DOWN are indexed from the highest.
+# Texts that few tracks have: those without come last.
+_SPARSE = ("remixer", "composer", "grouping", "catalogue", "language")
+# What each sort goes by. Ties go by title where the index has it, which for those in DOWN runs from the
+# highest; else by id.
 SORTS: Mapping[str, str] = {
     "title": "shelf.title COLLATE NOCASE",
     "artist": "shelf.artist COLLATE NOCASE",
@@ -37,28 +39,35 @@ SORTS: Mapping[str, str] = {
     "rating": "shelf.rating",
     "doubt": "shelf.doubt",
     "year": "shelf.year",
+    "label": "shelf.label COLLATE NOCASE",
+    "bit_rate": "shelf.bit_rate",
+    "codec": "shelf.codec",
+    "plays": "shelf.plays",
+    "last_played": "shelf.last_played",
+    "cue_count": "shelf.cue_count",
+    "colour": "nullif(shelf.colour, '')",
+    "backing": "shelf.backing_id",
+    **{name: f"nullif(shelf.{name}, '') COLLATE NOCASE" for name in _SPARSE},
+    "comment": "nullif(substr(shelf.comment, 1, 60), '') COLLATE NOCASE",
+    "away": "shelf.away",
+    "locks": "nullif(shelf.locks, '')",
 }
-DOWN = frozenset({"added_at", "rating", "doubt"})
+DOWN = frozenset({"added_at", "doubt"})
+TITLED = frozenset(
+    {"artist", "album", "genre", "label", "bpm", "key", "lufs", "energy", "duration_s", "added_at", "doubt",
+     "year"}
+)  # fmt: skip
 ALL = AllOf()
-
-# What each picture counts, and what a condition on it is about.
-PICTURES: Mapping[str, tuple[str, str]] = {
-    "bpm": ("CAST(bpm AS INTEGER)", "bpm"),
-    "key": ("key", "key"),
-    "genre": ("genre", "genre"),
-    "month": ("substr(added_at, 1, 7)", "added_at"),
-    "rating": ("rating", "rating"),
-    "energy": (f"min(energy, 99) / {ENERGY_STEP} * {ENERGY_STEP}", "energy"),
-}
 
 
 @dataclass(frozen=True, slots=True)
 class Order:
-    """How found tracks are sorted; ``crate_id`` for their order in a list."""
+    """How found tracks are sorted; ``crate_id`` for their order in a list, ``then`` what ties go by."""
 
     sort: SortName = "added_at"
     descending: bool = False
     crate_id: int | None = None
+    then: tuple[tuple[SortName, bool], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,52 +140,16 @@ def get_rows(connection: sqlite3.Connection, track_ids: list[int]) -> list[sqlit
     return rows.fetchall()
 
 
-def count_pictures(connection: sqlite3.Connection, condition: Condition) -> dict[str, dict[Any, int]]:
-    """For each picture how many of the found tracks lie where: whole bpm, key, genre, month of arrival,
-    stars, energy.
-
-    Each picture leaves the parts of the condition that are about itself out, so that it can be widened.
-    """
-    validate(condition)
-    alike: dict[Condition, list[str]] = {}
-    for name, (_, about) in PICTURES.items():
-        alike.setdefault(without(condition, about), []).append(name)
-    counts: dict[str, dict[Any, int]] = {name: {} for name in PICTURES}
-    for limited, names in alike.items():
-        for picture, value, number in connection.execute(*_counting(limited, names)):
-            if value not in (None, ""):
-                counts[picture][value] = number
-    return counts
-
-
-def _counting(condition: Condition, names: Sequence[str]) -> Sql:
-    """A query for (picture, value, how many) of all tracks that meet a condition.
-
-    Without one the indexes have the counts; else the tracks are looked up once, with no more of them than is
-    counted.
-    """
-    if condition == ALL:
-        return _counts((name, PICTURES[name][0], "shelf") for name in names), []
-    where, values = compile_condition(condition)
-    columns = ", ".join(f"{PICTURES[name][0]} AS {name}" for name in names)
-    found = f"WITH found AS MATERIALIZED (SELECT {columns} FROM shelf WHERE {where}) "
-    return found + _counts((name, name, "found") for name in names), values
-
-
-def _counts(counted: Iterable[tuple[str, str, str]]) -> str:
-    return " UNION ALL ".join(
-        f"SELECT '{name}', {value} AS value, count(*) FROM {source} GROUP BY value"
-        for name, value, source in counted
-    )
-
-
 def _order_terms(order: Order, indexed: bool) -> str:
     if order.sort == "crate":
         return f"crate_place.position {'DESC' if order.descending else 'ASC'}, crate_place.id"
     direction = "DESC" if order.descending else "ASC"
     ties = "DESC" if order.descending != (order.sort in DOWN) else "ASC"
     plain = "" if indexed else "+"
-    return (
-        f"{plain}{SORTS[order.sort]} {direction} NULLS LAST, "
-        f"shelf.title COLLATE NOCASE {ties}, shelf.id {ties}"
-    )
+    terms = [f"{plain}{SORTS[order.sort]} {direction} NULLS LAST"]
+    terms += [
+        f"{SORTS[name]} {'DESC' if down else 'ASC'} NULLS LAST" for name, down in order.then if name in SORTS
+    ]
+    if order.sort in TITLED:
+        terms.append(f"shelf.title COLLATE NOCASE {ties}")
+    return ", ".join([*terms, f"shelf.id {ties}"])

@@ -11,20 +11,31 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from vinyl.library.values import FIELDS, get_rules, rank_sql
+from vinyl.library.values import FIELDS, TEXT_FIELDS, get_rules, rank_sql
 
 BATCH = 2000
 REPLACED_DOUBT = 0.7
 REPLACED_REASON = "the file was replaced by another sound: check grid and cues by ear"
-SHOWN = ("title", "artist", "album", "genre", "label")
-SEARCHED = (*SHOWN, "remixer", "composer", "grouping", "catalogue")
-SEARCHED_SQL = " || ' ' || ".join(f"coalesce({name}.value, '')" for name in SEARCHED)
+SEARCHED = (*TEXT_FIELDS, "marks")
+# Names of tags are found as texts are.
+TEXT_OF = frozenset({*SEARCHED, "track_tag"})
+_TAG_NAMES = (
+    "(SELECT group_concat(g.name, ' ') FROM track_tag x JOIN tag g ON g.id = x.tag_id "
+    "WHERE x.track_id = shelf.id)"
+)
+_TEXTS = " || ' ' || ".join(SEARCHED)
+SEARCH_TEXT = f"fold({_TEXTS} || coalesce(' ' || {_TAG_NAMES}, ''))"
 
 _FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
 _REPLACED = "EXISTS (SELECT 1 FROM track_replaced r WHERE r.track_id = t.id)"
 _GRID_DOUBT = "CASE WHEN grid.source = 'by hand' THEN 0.0 ELSE grid.doubt END"
 _GRID_REASONS = (
     "CASE WHEN grid.source = 'by hand' THEN '[]' ELSE coalesce(grid.detail ->> 'reasons', '[]') END"
+)
+_MAIN_CUE = "(SELECT min(position_s) FROM cue c WHERE c.track_id = t.id AND c.role = 'main')"
+_MAIN_PROPOSED = (
+    "(SELECT p.value ->> 'time' FROM json_each(structure.value, '$.cues') p "
+    "WHERE p.value ->> 'role' = 'main')"
 )
 
 
@@ -43,11 +54,19 @@ def _column(name: str, sql: str, *made_of: str) -> Column:
 
 
 COLUMNS = (
-    *(_column(name, f"coalesce({name}.value, '')", name) for name in (*SHOWN, "comment")),
-    _column("search_text", f"fold({SEARCHED_SQL})", *SEARCHED),
-    _column("year", "CAST(year.value AS INTEGER)", "year"),
+    *(_column(name, f"coalesce({name}.value, '')", name) for name in (*TEXT_FIELDS, "colour", "marks")),
+    _column("year", "CAST(nullif(year.value, '') AS INTEGER)", "year"),
     _column("rating", "CAST(coalesce(stars.value, '0') AS INTEGER)", "stars"),
-    _column("energy", "CAST(energy.value AS INTEGER)", "energy"),
+    _column("energy", "CAST(nullif(energy.value, '') AS INTEGER)", "energy"),
+    _column("explicit", "coalesce(explicit.value, '') = 'yes'", "explicit"),
+    _column("never_again", "coalesce(never_again.value, '') = 'yes'", "never again"),
+    _column(
+        "plays",
+        "CAST(coalesce(plays.value, '0') AS INTEGER) + (SELECT count(*) FROM play p WHERE p.track_id = t.id)",
+        "plays",
+        "play",
+    ),
+    _column("last_played", "(SELECT max(played_at) FROM play p WHERE p.track_id = t.id)", "play"),
     _column("bpm", "CAST(tempo.value AS REAL)", "tempo"),
     _column("bpm_source", "tempo.source", "tempo"),
     _column("key", "key.value", "key"),
@@ -83,6 +102,15 @@ COLUMNS = (
     _column(
         "cue_roles", "coalesce((SELECT group_concat(role) FROM cue c WHERE c.track_id = t.id), '')", "cue"
     ),
+    _column("main_s", f"coalesce({_MAIN_CUE}, {_MAIN_PROPOSED})", "cue", "structure"),
+    _column(
+        "tags",
+        "coalesce((SELECT ',' || group_concat(tag_id) || ',' FROM track_tag x WHERE x.track_id = t.id), '')",
+        "track_tag",
+    ),
+    _column(
+        "backing_id", "(SELECT backing_id FROM track_backing b WHERE b.track_id = t.id)", "track_backing"
+    ),
     _column("route_count", "(SELECT count(*) FROM route r WHERE r.track_id = t.id)", "route"),
     _column(
         "locks",
@@ -101,20 +129,23 @@ def settle(
     Args:
         changed: names of fields whose values have changed, or "facts", "analysis" or a table such as "cue".
     """
+    changed = frozenset(changed)
     columns = [column for column in COLUMNS if not column.made_of.isdisjoint(changed)]
     if not columns:
         return
     fields = [field for field in FIELDS if any(field in column.made_of for column in columns)]
     made = ", ".join(f"{column.sql} AS new_{column.name}" for column in columns)
     sets = ", ".join(f"{column.name} = new_{column.name}" for column in columns)
-    rules = get_rules(connection)
+    rules, ids = get_rules(connection), json.dumps(list(track_ids))
     winners = " ".join(_winners(field, rank_sql(rules[field])) for field in fields)
     connection.execute(
         f"WITH ids (id) AS (SELECT value FROM json_each(?)) UPDATE shelf SET {sets} "
         f"FROM (SELECT t.id AS track_id, {made} FROM ids JOIN track t ON t.id = ids.id {winners}) "
         "WHERE shelf.id = track_id",
-        (json.dumps(list(track_ids)),),
+        (ids,),
     )
+    if not TEXT_OF.isdisjoint(changed):
+        _write_search_text(connection, ids)
 
 
 def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHING) -> None:
@@ -125,11 +156,10 @@ def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHI
 
 
 def install(connection: sqlite3.Connection) -> None:
-    """Fill the table where it is not, as after the migration that made it."""
-    counts = connection.execute(
-        "SELECT (SELECT count(*) FROM track), (SELECT count(*) FROM shelf)"
-    ).fetchone()
-    if counts[0] == counts[1]:
+    """Make all rows anew where columns are made in another way than they were, as after a migration."""
+    made = repr([*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT])
+    row = connection.execute("SELECT columns FROM shelf_made").fetchone()
+    if row and row[0] == made:
         return
     with connection:
         connection.execute("BEGIN IMMEDIATE")
@@ -137,6 +167,20 @@ def install(connection: sqlite3.Connection) -> None:
             "INSERT INTO shelf (id) SELECT id FROM track WHERE id NOT IN (SELECT id FROM shelf)"
         )
         settle_all(connection)
+        connection.execute("INSERT OR REPLACE INTO shelf_made VALUES (1, ?)", (made,))
+
+
+def _write_search_text(connection: sqlite3.Connection, ids: str) -> None:
+    """Write anew what is searched, and keep its words among those that a misspelt one may have meant."""
+    connection.execute(
+        f"UPDATE shelf SET search_text = {SEARCH_TEXT} WHERE id IN (SELECT value FROM json_each(?))", (ids,)
+    )
+    connection.execute(
+        """INSERT OR IGNORE INTO shelf_word (word)
+           SELECT DISTINCT w.value FROM json_each(?) i JOIN shelf ON shelf.id = i.value,
+             json_each(words_of(shelf.search_text)) w""",
+        (ids,),
+    )
 
 
 def _winners(field: str, rank: str) -> str:
@@ -146,5 +190,5 @@ def _winners(field: str, rank: str) -> str:
         "LEFT JOIN (SELECT track_id, value, coalesce(origin, source) AS source, doubt, detail, "
         f"min({rank}) FROM track_value WHERE field = '{field}' AND track_id IN (SELECT id FROM ids) "
         "AND (value IS NOT NULL OR source = 'locked' OR field = 'grid') GROUP BY track_id) "
-        f"AS {field} ON {field}.track_id = t.id"
+        f"AS {field.replace(' ', '_')} ON {field.replace(' ', '_')}.track_id = t.id"
     )

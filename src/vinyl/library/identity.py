@@ -7,7 +7,19 @@ from __future__ import annotations
 import sqlite3
 
 # Tables whose rows have a ``gid``, and columns that are no values of theirs.
-OBJECTS = ("track", "cue", "route", "crate", "wanted", "crate_place", "cue_template")
+OBJECTS = (
+    "track",
+    "cue",
+    "route",
+    "crate",
+    "wanted",
+    "crate_place",
+    "cue_template",
+    "tag_family",
+    "tag",
+    "backing",
+    "play",
+)
 NO_VALUES = frozenset({"id", "gid"})
 NOW = "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
 # Facts of a file are found anew on each computer; only that a track is there, and not, is noted.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import threading
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,6 +45,16 @@ class AlikeFinder:
         wanted = np.frombuffer(_blob(connection, "descriptor", track_id), "<f4")
         nearest = self._current(connection).nearest(wanted, count + 1, question)
         return [Alike(i, likeness) for i, likeness in nearest if i != track_id][:count]
+
+    def likeness(
+        self, connection: sqlite3.Connection, track_id: int, others: Sequence[int]
+    ) -> dict[int, float]:
+        """How much others are like a track, of those that were analysed; nothing if it was not."""
+        try:
+            wanted = np.frombuffer(_blob(connection, "descriptor", track_id), "<f4")
+        except NotFoundError:
+            return {}
+        return self._current(connection).likeness(wanted, np.array(others, np.int64))
 
     def _current(self, connection: sqlite3.Connection) -> DescriptorIndex:
         row = connection.execute("SELECT count(*), max(analysed_at) FROM track_analysis").fetchone()

@@ -154,6 +154,16 @@ def get_file(connection: sqlite3.Connection, track_id: int) -> sqlite3.Row:
     return row
 
 
+def by_audio_hash(connection: sqlite3.Connection, names: Sequence[str]) -> dict[str, int]:
+    """Ids of tracks by the names of their sounds; names of none are left out."""
+    rows = connection.execute(
+        "SELECT audio_hash, min(id) FROM track WHERE audio_hash IN (SELECT value FROM json_each(?)) "
+        "GROUP BY audio_hash",
+        (json.dumps(list(names)),),
+    )
+    return {row[0]: row[1] for row in rows}
+
+
 def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
     """Those of the ids that are tracks, once each, in the same order."""
     rows = connection.execute(

@@ -18,7 +18,8 @@ from vinyl.library.values import FIELDS, RULES
 UNDOABLE = (
     "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "wanted", "crate_place",
     "stick_crate", "cue_template",
-    "cue_colour", "choice",
+    "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
+    "track_backing", "play",
 )  # fmt: skip
 KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.
@@ -151,6 +152,7 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
     rule = "SELECT 1 FROM undo_entry WHERE step_id = ? AND table_name = 'choice' AND row_key = json_array(?)"
     if connection.execute(rule, (step_id, RULES)).fetchone():
         flat.settle_all(connection, FIELDS)
+    flat.settle(connection, _with_changed_tags(connection, step_id), ["track_tag"])
     rows = connection.execute(
         """SELECT iif(table_name = 'track_value', json_extract(row_key, '$[0]'), table_name) AS what, track_id
            FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
@@ -158,6 +160,17 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
     ).fetchall()
     for what, group in groupby(rows, key=lambda row: row[0]):
         flat.settle(connection, {row[1] for row in group}, {what})
+
+
+def _with_changed_tags(connection: sqlite3.Connection, step_id: int) -> list[int]:
+    """Tracks with tags of which a step has changed something: their names are searched."""
+    rows = connection.execute(
+        """SELECT DISTINCT x.track_id FROM undo_entry e
+           JOIN track_tag x ON x.tag_id = json_extract(e.row_key, '$[0]')
+           WHERE e.step_id = ? AND e.table_name = 'tag'""",
+        (step_id,),
+    )
+    return [row[0] for row in rows]
 
 
 def _keep_to_budget(connection: sqlite3.Connection) -> None:

@@ -19,8 +19,8 @@ from vinyl.library.errors import LibraryError
 
 Field = Literal[
     "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
-    "isrc", "comment", "year", "stars", "energy", "explicit", "plays", "gain",
-    "key", "tempo", "grid", "structure", "chapters", "quality",
+    "isrc", "comment", "year", "stars", "energy", "explicit", "plays", "gain", "colour", "marks",
+    "never again", "key", "tempo", "grid", "structure", "chapters", "quality",
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
 
@@ -31,7 +31,7 @@ TEXT_FIELDS: tuple[Field, ...] = (
     "isrc", "comment",
 )  # fmt: skip
 FIELDS: tuple[Field, ...] = (
-    *TEXT_FIELDS, "year", "stars", "energy", "explicit", "plays", "gain",
+    *TEXT_FIELDS, "year", "stars", "energy", "explicit", "plays", "gain", "colour", "marks", "never again",
     "key", "tempo", "grid", "structure", "chapters", "quality",
 )  # fmt: skip
 # What is heard is told best by analysis; what is written, by the file.
@@ -110,6 +110,20 @@ def put(
                  excluded.doubt""",
             (ids, field, source, value.text, detail, value.doubt, at),
         )
+
+
+def put_each(connection: sqlite3.Connection, field: Field, source: Source, texts: Mapping[int, str]) -> None:
+    """Keep what a source says of one field, for each track a text of its own. The caller settles
+    vinyl.library.flat.
+    """
+    connection.execute(
+        """INSERT INTO track_value (track_id, field, source, value, changed_at)
+           SELECT t.id, ?2, ?3, i.value ->> 1, ?4 FROM json_each(?1) i JOIN track t ON t.id = i.value ->> 0
+           WHERE true ON CONFLICT (field, track_id, source) DO UPDATE SET value = excluded.value,
+             detail = NULL, doubt = NULL, changed_at = excluded.changed_at
+           WHERE value IS NOT excluded.value""",
+        (json.dumps(list(texts.items())), field, source, now()),
+    )
 
 
 def put_new(connection: sqlite3.Connection, said: Iterable[tuple[int, Field, Source, str]]) -> None:

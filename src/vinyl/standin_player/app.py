@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import json
+import os
 from pathlib import Path
 from typing import Any
 
 from starlette.applications import Starlette
+from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.responses import FileResponse, JSONResponse, Response
 from starlette.routing import Route
 
 INDEX_FILE = "vinyl-stick.json"
 MEDIUM_FILE = ".stand-in-medium.json"
+PLAYS_FILE = "plays.jsonl"
 SUPPORTED = ("vinyl-stick", 1)
 
 
@@ -44,11 +47,21 @@ def player_app(slots: Path, web: Path) -> Starlette:
             return JSONResponse({"detail": "This file is not on the stick."}, status_code=404)
         return FileResponse(path)
 
+    async def played(request: Request) -> Response:
+        folder = slots / request.path_params["stick"]
+        if folder.parent != slots or stick_state(folder)["problem"]:
+            return JSONResponse({"detail": "There is no such stick in the player."}, status_code=409)
+        said = await request.json()
+        line = {name: said.get(name) for name in ("play", "track", "began_at", "heard_s")}
+        await run_in_threadpool(_append, folder / PLAYS_FILE, json.dumps(line))
+        return Response(status_code=204)
+
     return Starlette(
         routes=[
             Route("/", page),
             Route("/sticks", sticks),
             Route("/sticks/{stick}/index", index),
+            Route("/sticks/{stick}/plays", played, methods=["POST"]),
             Route("/sticks/{stick}/files/{path:path}", file),
         ]
     )
@@ -71,6 +84,14 @@ def _problem(folder: Path) -> str | None:
     if (index.get("format"), index.get("version")) != SUPPORTED:
         return "It was written in a format that this player does not know."
     return None
+
+
+def _append(path: Path, line: str) -> None:
+    """A line more, on the medium before anything else is said."""
+    with path.open("a", encoding="utf-8") as file:
+        file.write(f"{line}\n")
+        file.flush()
+        os.fsync(file.fileno())
 
 
 def _read_json(path: Path) -> Any:

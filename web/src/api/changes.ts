@@ -30,7 +30,30 @@ export function useRedo() {
 export function useRate() {
   return useChange(
     (body: Schema["RatingIn"]) => unwrap(client.PUT("/api/tracks/rating", { body })),
-    ({ locked }) => (locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null),
+    leftLocked,
+  );
+}
+
+/** How many tracks a change has left as they were, if any. */
+function leftLocked({ locked }: { locked: number }): string | null {
+  return locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null;
+}
+
+export function useGiveTag() {
+  return useChange((body: Schema["GiveIn"]) => unwrap(client.PUT("/api/tracks/tags", { body })), leftLocked);
+}
+
+export function useEditValues() {
+  return useChange(
+    (body: Schema["EditIn"]) => unwrap(client.PUT("/api/tracks/values", { body })),
+    leftLocked,
+  );
+}
+
+export function useNotePlayed() {
+  return useChange(
+    (chosen: Schema["Chosen"]) => unwrap(client.POST("/api/tracks/played", { body: chosen })),
+    ({ tracks }) => `${counted(tracks, "track")} noted as played now.`,
   );
 }
 
@@ -42,13 +65,13 @@ export function useLock() {
 }
 
 export function usePutIntoCrate() {
-  type Wanted = { crate: { id: number; name: string }; ids: number[]; at?: number };
+  type Wanted = { crate: { id: number; name: string }; chosen: Schema["Chosen"]; at?: number };
   return useChange(
-    ({ crate, ids, at }: Wanted) =>
+    ({ crate, chosen, at }: Wanted) =>
       unwrap(
         client.POST("/api/crates/{crate_id}/tracks", {
           params: { path: { crate_id: crate.id } },
-          body: { ids, at: at ?? null },
+          body: { ...chosen, at: at ?? null },
         }),
       ),
     (out, { crate }) => {

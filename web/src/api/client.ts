@@ -15,7 +15,18 @@ export type Stick = Schema["StickOut"];
 export type ImportRun = Schema["ImportOut"];
 export type Job = Schema["JobOut"];
 export type Condition = Schema["ConditionIn"];
+export type Family = Schema["FamilyOut"];
+export type Tag = Schema["TagOut"];
+export type EditName = Schema["CommonIn"]["fields"][number];
 export type ServerEvent = Schema["ServerEvent"];
+
+/** Chosen tracks, by their ids or as a stretch of what was found, and how many they are. */
+export interface Picked {
+  chosen: Schema["Chosen"];
+  count: number;
+}
+
+export const only = (...ids: number[]): Picked => ({ chosen: { ids }, count: ids.length });
 
 export const client = createClient<paths>({ baseUrl: "" });
 

@@ -7,7 +7,19 @@ type Changed = Schema["ChangedEvent"];
 
 /** The first parts of the keys of all queries that show a topic. */
 const QUERIES: Record<Topic, readonly QueryKey[]> = {
-  tracks: [["tracks"], ["ids"], ["pictures"], ["plan"], ["cue-labels"]],
+  tracks: [
+    ["tracks"],
+    ["ids"],
+    ["pictures"],
+    ["plan"],
+    ["cue-labels"],
+    ["among"],
+    ["common"],
+    ["fits"],
+    ["tags"],
+  ],
+  tags: [["tags"], ["limits"], ["tracks", "window"]],
+  backings: [["backings"], ["limits"]],
   added: [["tracks", "window"], ["ids"], ["pictures"], ["offered"], ["queue", "newest"]],
   analysed: [["tracks"], ["pictures"], ["waveform"]],
   lists: [
@@ -22,7 +34,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],
-  colours: [["cue-colours"]],
+  colours: [["cue-colours"], ["track-colours"]],
   rules: [["finish-rules"], ["value-rules"], ["tracks"]],
   imports: [["imports"], ["offered"], ["watched"]],
   undo: [["undo"]],

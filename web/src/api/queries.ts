@@ -2,7 +2,15 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { parseRaster } from "../drawing/raster";
 import { parseWaveform } from "../drawing/waveform";
-import { client, unwrap, type Condition, type Schema, type Stick } from "./client";
+import {
+  client,
+  unwrap,
+  type Condition,
+  type EditName,
+  type Picked,
+  type Schema,
+  type Stick,
+} from "./client";
 
 export type FindQuery = Schema["FindIn"];
 export type SortName = NonNullable<FindQuery["sort"]>;
@@ -14,7 +22,14 @@ export interface Found {
   where: Condition;
   sort: SortName;
   descending: boolean;
+  /** What ties go by. */
+  then?: Sort[];
   crate_id?: number;
+}
+
+export interface Sort {
+  sort: SortName;
+  descending: boolean;
 }
 
 export const findBody = (found: Found, offset = 0): FindQuery => ({
@@ -31,20 +46,110 @@ export const windowQuery = (found: Found, page: number) =>
       unwrap(client.POST("/api/tracks/find", { body: findBody(found, page * PAGE), signal })),
     placeholderData: keepPreviousData,
     staleTime: 60_000,
+    // What was scrolled past need not be kept for long.
+    gcTime: 20_000,
   });
 
-export const idsQuery = (found: Found) =>
+/** As many ids as are asked for at once. */
+export const MOST_IDS = 20_000;
+
+export const idsQuery = (found: Found, offset = 0, limit = MOST_IDS) =>
   queryOptions({
-    queryKey: ["ids", found],
-    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/ids", { body: findBody(found), signal })),
+    queryKey: ["ids", found, offset, limit],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/tracks/ids", { body: { ...findBody(found), offset, limit }, signal })),
     placeholderData: keepPreviousData,
   });
 
-export const picturesQuery = (where: Condition) =>
+export type TextName = NonNullable<Schema["TextEditIn"]["fields"]>[number];
+export type PictureName = NonNullable<Schema["PicturesIn"]["names"]>[number];
+
+export const picturesQuery = (where: Condition, names: PictureName[], tags: boolean) =>
   queryOptions({
-    queryKey: ["pictures", where],
-    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/pictures", { body: { where }, signal })),
+    queryKey: ["pictures", where, names, tags],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/tracks/pictures", { body: { where, names, tags }, signal })),
     placeholderData: keepPreviousData,
+  });
+
+export const familiesQuery = queryOptions({
+  queryKey: ["tags"],
+  queryFn: () => unwrap(client.GET("/api/tag-families")),
+  staleTime: 60_000,
+});
+
+export const offersQuery = (family: number) =>
+  queryOptions({
+    queryKey: ["tags", "offers", family] as const,
+    queryFn: () =>
+      unwrap(client.GET("/api/tag-families/{family_id}/offers", { params: { path: { family_id: family } } })),
+  });
+
+/** How many of the chosen tracks have each tag. */
+export const amongQuery = ({ chosen, count }: Picked) =>
+  queryOptions({
+    queryKey: ["among", chosen],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/tags/among", { body: chosen, signal })),
+    enabled: count > 0,
+    placeholderData: keepPreviousData,
+  });
+
+export const commonQuery = ({ chosen }: Picked, fields: EditName[]) =>
+  queryOptions({
+    queryKey: ["common", chosen, fields],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/tracks/common", { body: { ...chosen, fields }, signal })),
+  });
+
+export const completionsQuery = (field: TextName, begun: string) =>
+  queryOptions({
+    queryKey: ["tracks", "completions", field, begun],
+    queryFn: ({ signal }) =>
+      unwrap(
+        client.GET("/api/completions/{field}", { params: { path: { field }, query: { begun } }, signal }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const limitsQuery = (text: string) =>
+  queryOptions({
+    queryKey: ["limits", text],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/limits", { body: { text }, signal })),
+    placeholderData: keepPreviousData,
+    enabled: text.trim().length > 0,
+  });
+
+export const fitsQuery = (id: number, wanted: Schema["FitIn"]) =>
+  queryOptions({
+    queryKey: ["fits", id, wanted],
+    queryFn: ({ signal }) =>
+      unwrap(
+        client.POST("/api/tracks/{track_id}/fits", {
+          params: { path: { track_id: id } },
+          body: wanted,
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const trackColoursQuery = queryOptions({
+  queryKey: ["track-colours"],
+  queryFn: () => unwrap(client.GET("/api/track-colours")),
+  staleTime: 60_000,
+});
+
+export const backingsQuery = queryOptions({
+  queryKey: ["backings"],
+  queryFn: () => unwrap(client.GET("/api/backings")),
+});
+
+export const backingOfQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["backings", "likely", id],
+    queryFn: () =>
+      unwrap(client.GET("/api/tracks/{track_id}/backing", { params: { path: { track_id: id } } })),
+    retry: false,
   });
 
 export const rowsQuery = (ids: readonly number[]) =>
@@ -127,14 +232,14 @@ export const waveformQuery = (id: number) =>
 
 const templatesUse = "/api/templates/{template_id}/preview" as const;
 
-export const templatePreviewQuery = (template: Schema["TemplateOut"] | undefined, ids: number[]) =>
+export const templatePreviewQuery = (template: Schema["TemplateOut"] | undefined, { chosen }: Picked) =>
   queryOptions({
-    queryKey: ["template preview", template, ids],
+    queryKey: ["template preview", template, chosen],
     queryFn: () =>
       unwrap(
         client.POST(templatesUse, {
           params: { path: { template_id: template?.id ?? 0 } },
-          body: { ids },
+          body: chosen,
         }),
       ),
     enabled: template !== undefined,

@@ -2,7 +2,7 @@
 import { Box, Button, Checkbox, DialogContentText, FormControlLabel, Radio, RadioGroup } from "@mui/material";
 import { useState } from "react";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap, type Schema } from "../api/client";
+import { client, unwrap, type Picked, type Schema } from "../api/client";
 import { FormDialog } from "./form-dialog";
 import { NO_WINDOW, TempoWindow, windowOf } from "./tempo-window";
 
@@ -15,7 +15,7 @@ const PARTS: Record<Part, string> = {
   loudness: "loudness",
 };
 
-export function AnalyseDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function AnalyseDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const [missing, setMissing] = useState(true);
   const [parts, setParts] = useState<Part[]>(Object.keys(PARTS) as Part[]);
   const [range, setRange] = useState(NO_WINDOW);
@@ -31,7 +31,7 @@ export function AnalyseDialog({ ids, onClose }: { ids: number[]; onClose: () => 
     () => "They are being heard; what would be different waits under Work.",
   );
   const body = {
-    ids,
+    ...picked.chosen,
     parts,
     window: window ?? null,
     only_missing: missing,
@@ -40,7 +40,7 @@ export function AnalyseDialog({ ids, onClose }: { ids: number[]; onClose: () => 
   const wrong = window === undefined || !parts.length || again.isPending || compare.isPending;
   return (
     <FormDialog
-      title={`Analyse ${counted(ids.length, "track")}`}
+      title={`Analyse ${counted(picked.count, "track")}`}
       action="Analyse now"
       width="sm"
       disabled={wrong}

@@ -5,6 +5,7 @@ import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { Job } from "../api/client";
+import { only } from "../api/client";
 import { App } from "../testing";
 import { AnalyseDialog } from "./analyse-dialog";
 import { CompareDialog } from "./compare-dialog";
@@ -39,7 +40,7 @@ const PLAN = {
 
 test("writing shows each file first, asks anew when the form changes, and sends what was shown", async () => {
   const asked = serve({ "POST /api/tags/plan": PLAN, "POST /api/tags/write": { id: 1 } });
-  const { onClose, user } = show((close) => <WriteDialog ids={[7, 8, 9]} onClose={close} />);
+  const { onClose, user } = show((close) => <WriteDialog picked={only(7, 8, 9)} onClose={close} />);
   await screen.findByText("A minor");
   screen.getByText(/Its file is not there/);
   screen.getByText(/1 file would stay as it is/);
@@ -54,18 +55,18 @@ test("writing shows each file first, asks anew when the form changes, and sends 
 
 test("where nothing would change nothing can be written, and a refusal is said", async () => {
   serve({ "POST /api/tags/plan": { files: [], unchanged: 2, more: 0 } });
-  show((close) => <WriteDialog ids={[7, 8]} onClose={close} />);
+  show((close) => <WriteDialog picked={only(7, 8)} onClose={close} />);
   await screen.findByText(/2 files would stay as they are/);
   expect(screen.getByText<HTMLButtonElement>("Nothing to write").disabled).toBe(true);
   cleanup();
   serve({});
-  show((close) => <WriteDialog ids={[7]} onClose={close} />);
+  show((close) => <WriteDialog picked={only(7)} onClose={close} />);
   await screen.findByText("Nothing answers POST /api/tags/plan.");
 });
 
 test("analysing asks for what is missing, or for all within a window, which may be compared first", async () => {
   const asked = serve({ "POST /api/analysis/again": { queued: 2 }, "POST /api/analysis/compare": { id: 3 } });
-  const { user } = show((close) => <AnalyseDialog ids={[7, 8]} onClose={close} />);
+  const { user } = show((close) => <AnalyseDialog picked={only(7, 8)} onClose={close} />);
   expect(screen.getByText<HTMLButtonElement>("Compare first").disabled).toBe(true);
   await user.type(screen.getByLabelText("Tempo, slowest"), "140");
   expect(screen.getByText<HTMLButtonElement>("Analyse now").disabled).toBe(true);

@@ -22,6 +22,8 @@ interface Props {
 export function FormDialog(props: Props) {
   const submit = (event: React.FormEvent) => {
     event.preventDefault();
+    // A dialog over another lies within its form, as far as events go.
+    event.stopPropagation();
     if (!props.disabled) props.onSubmit();
   };
   return (

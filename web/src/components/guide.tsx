@@ -8,7 +8,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Shelf",
-    text: "All tracks. Type to find, click a heading to sort, drag across the tempi, click a key to see what fits, or a bar of the energy picture. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. A ! means that something is wrong with the sound; the Track panel says what. Enter or a double click opens the Workbench. Under the table stands what can be done with the chosen tracks: analyse them again, repair texts, read their tags again, or write into their files, each shown before it is done. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars.",
+    text: "All tracks. Type words to find, with errors forgiven, or limits in plain words: tempo 120 to 126, played never, tag Vocal. The pictures filter too: drag across the tempi, click a key to see what fits, a bar, a tag. A heading sorts, with Shift as a further sort; each list remembers its columns. Space plays a row from its main part, and the next choice goes on playing. Alt T lets letters give and take tags while you listen; E edits one track or thousands; F shows what fits, with reasons; V shows sleeves; a right click shows all that can be done, each with its key. A ~ before a tempo or key means analysis is not sure; the ochre bar is the doubt, and its tooltip says why. A ! means that something is wrong with the sound; the Track panel says what. Enter or a double click opens the Workbench. Drag rows, or press P, to put them into a crate; 0 to 5 gives stars.",
   },
   {
     name: "Workbench",

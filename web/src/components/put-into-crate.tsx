@@ -3,11 +3,12 @@ import { Box, Button, List, ListItemButton, ListItemText, TextField } from "@mui
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useMakeCrate, usePutIntoCrate } from "../api/changes";
+import type { Picked } from "../api/client";
 import { cratesQuery } from "../api/queries";
 import { FormDialog } from "./form-dialog";
 
 /** Choose a crate by typing; a name that is not there yet makes a new one. */
-export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const crates = useQuery(cratesQuery).data ?? [];
   const put = usePutIntoCrate();
   const make = useMakeCrate();
@@ -16,7 +17,7 @@ export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => v
   const found = crates.filter((crate) => crate.name.toLowerCase().includes(wanted));
   const exact = crates.some((crate) => crate.name.toLowerCase() === wanted);
   const into = (crate: { id: number; name: string }) => {
-    put.mutate({ crate, ids });
+    put.mutate({ crate, chosen: picked.chosen });
     onClose();
   };
   const makeNew = () => make.mutate(text.trim(), { onSuccess: into });
@@ -27,7 +28,7 @@ export function PutIntoCrate({ ids, onClose }: { ids: number[]; onClose: () => v
   };
   return (
     <FormDialog
-      title={`Put ${counted(ids.length, "track")} into…`}
+      title={`Put ${counted(picked.count, "track")} into…`}
       action="Put in"
       disabled={!found.length && !wanted}
       others={wanted && !exact && <Button onClick={makeNew}>Make “{text.trim()}”</Button>}

@@ -2,23 +2,23 @@
 import { Box, DialogContentText } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap } from "../api/client";
+import { client, unwrap, type Picked } from "../api/client";
 import { BeforeAfter } from "./before-after";
 import { FormDialog } from "./form-dialog";
 
-export function RepairDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function RepairDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const found = useQuery({
-    queryKey: ["tracks", "repairs", ids],
-    queryFn: () => unwrap(client.POST("/api/tracks/repairs", { body: { ids } })),
+    queryKey: ["tracks", "repairs", picked.chosen],
+    queryFn: () => unwrap(client.POST("/api/tracks/repairs", { body: picked.chosen })),
   });
   const keep = useChange(
-    () => unwrap(client.POST("/api/tracks/repairs/apply", { body: { ids } })),
+    () => unwrap(client.POST("/api/tracks/repairs/apply", { body: picked.chosen })),
     ({ total }) => `${counted(total, "text")} repaired. The files are as they were.`,
   );
   const { repairs = [], total = 0 } = found.data ?? {};
   return (
     <FormDialog
-      title={`Texts in a wrong encoding, ${counted(ids.length, "track")}`}
+      title={`Texts in a wrong encoding, ${counted(picked.count, "track")}`}
       action={total ? `Repair ${counted(total, "text")}` : "Nothing to repair"}
       disabled={!total || keep.isPending}
       width="md"
@@ -29,7 +29,7 @@ export function RepairDialog({ ids, onClose }: { ids: number[]; onClose: () => v
         <BeforeAfter
           key={`${repair.track_id} ${repair.field}`}
           {...repair}
-          title={ids.length > 1 ? repair.title : undefined}
+          title={picked.count > 1 ? repair.title : undefined}
           note={repair.encoding}
         />
       ))}

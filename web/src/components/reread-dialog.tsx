@@ -2,24 +2,24 @@
 import { Box, DialogContentText } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap } from "../api/client";
+import { client, unwrap, type Picked } from "../api/client";
 import { BeforeAfter } from "./before-after";
 import { FormDialog } from "./form-dialog";
 
-export function RereadDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function RereadDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const found = useQuery({
-    queryKey: ["tracks", "tag differences", ids],
-    queryFn: () => unwrap(client.POST("/api/tracks/tags/differences", { body: { ids } })),
+    queryKey: ["tracks", "tag differences", picked.chosen],
+    queryFn: () => unwrap(client.POST("/api/tracks/tags/differences", { body: picked.chosen })),
   });
   const take = useChange(
-    () => unwrap(client.POST("/api/tracks/tags/again", { body: { ids } })),
-    () => `The tags of ${counted(ids.length, "track")} are taken in, in the background.`,
+    () => unwrap(client.POST("/api/tracks/tags/again", { body: picked.chosen })),
+    () => `The tags of ${counted(picked.count, "track")} are taken in, in the background.`,
   );
   const { differences = [], more = 0 } = found.data ?? {};
   const some = differences.length > 0 || more > 0;
   return (
     <FormDialog
-      title={`What the files say now, ${counted(ids.length, "track")}`}
+      title={`What the files say now, ${counted(picked.count, "track")}`}
       action={some ? "Take it in" : "Nothing is different"}
       disabled={!some || take.isPending}
       width="md"
@@ -30,7 +30,7 @@ export function RereadDialog({ ids, onClose }: { ids: number[]; onClose: () => v
         <BeforeAfter
           key={`${each.track_id} ${each.field} ${each.after}`}
           {...each}
-          title={ids.length > 1 ? each.title : undefined}
+          title={picked.count > 1 ? each.title : undefined}
         />
       ))}
       {more > 0 && <Box sx={{ py: 0.6 }}>and whatever is different in {counted(more, "more track")}</Box>}

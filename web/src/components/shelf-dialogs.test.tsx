@@ -4,6 +4,7 @@ import { serve } from "../testing-server";
 import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
+import { only } from "../api/client";
 import { App } from "../testing";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
@@ -15,7 +16,7 @@ function show(dialog: typeof RepairDialog, ids: number[]) {
   const What = dialog;
   render(
     <App>
-      <What ids={ids} onClose={onClose} />
+      <What picked={only(...ids)} onClose={onClose} />
     </App>,
   );
   return { onClose, user: userEvent.setup() };

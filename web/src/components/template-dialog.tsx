@@ -3,7 +3,7 @@ import { Box, Button, List, ListItemButton, ListItemText, Typography } from "@mu
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap, type Schema } from "../api/client";
+import { client, unwrap, type Picked, type Schema } from "../api/client";
 import { templatePreviewQuery, templatesQuery } from "../api/queries";
 import { FormDialog } from "./form-dialog";
 import { clock } from "./format";
@@ -13,13 +13,13 @@ type Template = Schema["TemplateOut"];
 type Preview = Schema["TemplatePreview"];
 type Result = Schema["TemplateResultOut"];
 
-export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const templates = useQuery(templatesQuery).data;
   const [chosen, setChosen] = useState<number | null>(null);
   const [editing, setEditing] = useState<Template | "new" | null>(null);
   const template = templates?.find((each) => each.id === chosen) ?? templates?.[0];
-  const preview = useQuery(templatePreviewQuery(template, ids));
-  const use = useTemplate(ids);
+  const preview = useQuery(templatePreviewQuery(template, picked));
+  const use = useTemplate(picked);
   const submit = () => {
     if (template) use.mutate(template.id, { onSuccess: onClose });
   };
@@ -29,10 +29,10 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
   const more = preview.data?.more ?? 0;
   return (
     <FormDialog
-      title={`Cue template for ${counted(ids.length, "track")}`}
+      title={`Cue template for ${counted(picked.count, "track")}`}
       action={
         more
-          ? `Use on ${counted(ids.length, "track")}`
+          ? `Use on ${counted(picked.count, "track")}`
           : count
             ? `Set ${counted(count, "cue")}`
             : "Nothing to set"
@@ -51,22 +51,22 @@ export function TemplateDialog({ ids, onClose }: { ids: number[]; onClose: () =>
       onClose={onClose}
     >
       <Choice templates={templates ?? []} chosen={template} onChoose={setChosen} onEdit={setEditing} />
-      <Told preview={preview.data} many={ids.length > 1} none={templates?.length === 0} />
+      <Told preview={preview.data} many={picked.count > 1} none={templates?.length === 0} />
     </FormDialog>
   );
 }
 
-function useTemplate(ids: number[]) {
+function useTemplate(picked: Picked) {
   return useChange(
     (id: number) =>
       unwrap(
         client.POST("/api/templates/{template_id}/use", {
           params: { path: { template_id: id } },
-          body: { ids },
+          body: picked.chosen,
         }),
       ),
     ({ cues, tracks, hindered, job }) => {
-      if (job) return `The template is used on ${counted(ids.length, "track")} in the background.`;
+      if (job) return `The template is used on ${counted(picked.count, "track")} in the background.`;
       const left = hindered ? ` ${counted(hindered, "track")} left as they were.` : "";
       return `${counted(cues, "cue")} set on ${counted(tracks, "track")}.${left}`;
     },

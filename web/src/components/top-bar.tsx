@@ -1,23 +1,28 @@
 /** The bar at the top: rooms as divider cards, work that goes on, finding, undo, and how everything looks. */
-import { Box, Button, IconButton, InputBase, Menu, MenuItem, Tooltip } from "@mui/material";
+import { Box, Button, IconButton, InputBase, Tooltip } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, useLocation, useNavigate, useSearchParams } from "react-router";
+import { NavLink, useLocation, useNavigate } from "react-router";
 import { useRedo, useUndo } from "../api/changes";
 import { isOpen } from "../api/jobs";
 import { jobsQuery, undoQuery } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { useSettings } from "../settings";
 import { FIGURES, NAMES } from "../theme";
-import { Guide } from "./guide";
 import { keyOf } from "./key-map";
 import { KEYS } from "./keys";
+import { LookMenu } from "./look-menu";
 import { ROOMS } from "./use-global-keys";
 import { WorkTray } from "./work-tray";
 
+/** The header does not grow as far as the rest: nine rooms have to stand side by side. */
+const HEAD_TYPE = "min(1rem, 18px)";
+
 /** The divider cards of the record crate, what goes on in the background, and undo. */
 export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }) {
+  // In large type there is room for the rooms only if all else becomes signs.
+  const folded = useSettings().size !== "normal";
   return (
     <Box
       component="header"
@@ -28,6 +33,7 @@ export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }
         pl: 2,
         pr: 2,
         height: 50,
+        fontSize: HEAD_TYPE,
         bgcolor: theme.inks.bar,
         borderBottom: `2px solid ${theme.inks.ink}`,
         flex: "none",
@@ -36,7 +42,7 @@ export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }
       <Logo />
       <Rooms />
       <Box sx={{ flex: 1 }} />
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1, height: 48 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: folded ? 0.4 : 1, height: 48, flex: "none" }}>
         {heard ? (
           <WorkTray />
         ) : (
@@ -44,8 +50,8 @@ export function TopBar({ heard, onHelp }: { heard: boolean; onHelp: () => void }
             The server does not answer; trying again…
           </Box>
         )}
-        <FindTrack />
-        <UndoButtons />
+        <FindTrack folded={folded} />
+        <UndoButtons folded={folded} />
         <LookMenu onHelp={onHelp} />
       </Box>
     </Box>
@@ -62,7 +68,7 @@ function Logo() {
         height: 48,
         fontFamily: NAMES,
         fontWeight: 700,
-        fontSize: "1.45rem",
+        fontSize: "1.45em",
         letterSpacing: "-0.02em",
       }}
     >
@@ -81,20 +87,20 @@ function Rooms() {
   const analysis = jobs.find((job) => job.kind === "analysis" && isOpen(job));
   const waiting = analysis?.total ? analysis.total - analysis.done : 0;
   return (
-    <Box component="nav" aria-label="Rooms" sx={{ display: "flex", gap: "2px", pl: 1.5 }}>
+    <Box component="nav" aria-label="Rooms" sx={{ display: "flex", gap: "2px", pl: 0.5, minWidth: 0 }}>
       {ROOMS.map((room, i) => (
-        <Tooltip key={room.path} title={`Alt ${i + 1}`}>
+        <Tooltip key={room.path} title={`Alt ${i + 1}`} describeChild>
           <Box
             component={NavLink}
             to={room.path === "/shelf" ? rememberedShelf() : room.path}
             sx={(theme) => ({
-              px: 1.8,
+              px: "0.72em",
               pt: 1,
               pb: 0.9,
-              fontSize: "0.84rem",
+              fontSize: "0.84em",
               lineHeight: 1.4,
               textDecoration: "none",
-              color: theme.inks.faint,
+              color: theme.inks.ink,
               bgcolor: theme.inks.tab,
               border: `1px solid ${theme.inks.rule}`,
               borderBottom: 0,
@@ -131,33 +137,51 @@ function Rooms() {
 }
 
 /** Typing here finds on the Shelf, from any room. */
-function FindTrack() {
+function FindTrack({ folded }: { folded: boolean }) {
   const navigate = useNavigate();
   const onShelf = useLocation().pathname === "/shelf";
-  const [params] = useSearchParams();
-  const [text, setText] = useState("");
+  const [open, setOpen] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  useHotkeys(
-    keyOf(KEYS.everywhere.find),
-    () => {
-      const target = onShelf ? document.getElementById("shelf-search") : input.current;
-      target?.focus();
-    },
-    { preventDefault: true, useKey: true },
-  );
+  const find = () => {
+    if (onShelf) document.getElementById("shelf-search")?.focus();
+    else if (folded) setOpen(true);
+    else input.current?.focus();
+  };
+  useHotkeys(keyOf(KEYS.everywhere.find), find, { preventDefault: true, useKey: true });
   if (onShelf) return null;
-  const go = (event: React.FormEvent) => {
-    event.preventDefault();
-    const next = new URLSearchParams(params);
+  if (folded && !open)
+    return (
+      <Sign label="Find a track (/)" onClick={find}>
+        ⌕
+      </Sign>
+    );
+  const go = (text: string) => {
+    setOpen(false);
+    const next = new URLSearchParams(rememberedShelf().split("?")[1]);
     next.set("q", text);
     void navigate(`/shelf?${next.toString()}`);
-    setText("");
   };
+  return <FindForm input={input} autoFocus={open} onFind={go} onLeave={() => setOpen(false)} />;
+}
+
+interface FindProps {
+  input: React.RefObject<HTMLInputElement | null>;
+  autoFocus: boolean;
+  onFind: (text: string) => void;
+  onLeave: () => void;
+}
+
+function FindForm({ input, autoFocus, onFind, onLeave }: FindProps) {
+  const [text, setText] = useState("");
   return (
     <Box
       component="form"
       role="search"
-      onSubmit={go}
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault();
+        onFind(text);
+        setText("");
+      }}
       sx={(theme) => ({
         display: "flex",
         width: 150,
@@ -169,8 +193,10 @@ function FindTrack() {
     >
       <InputBase
         inputRef={input}
+        autoFocus={autoFocus}
         value={text}
         onChange={(e) => setText(e.target.value)}
+        onBlur={onLeave}
         placeholder="Find a track"
         inputProps={{ "aria-label": "Find a track" }}
         sx={{ fontSize: "0.84rem", flex: 1 }}
@@ -185,66 +211,60 @@ function FindTrack() {
   );
 }
 
-function UndoButtons() {
+/** A button of the header that is only a sign. */
+function Sign({ label, disabled = false, onClick, children }: SignProps) {
+  return (
+    <IconButton
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+      sx={{ color: "text.primary", fontSize: "1.2rem", width: 32, height: 32, borderRadius: "4px" }}
+    >
+      {children}
+    </IconButton>
+  );
+}
+
+interface SignProps {
+  label: string;
+  disabled?: boolean;
+  onClick: () => void;
+  children: string;
+}
+
+function UndoButtons({ folded }: { folded: boolean }) {
   const names = useQuery(undoQuery).data;
-  const undo = useUndo();
-  const redo = useRedo();
+  const [undo, redo] = [useUndo(), useRedo()];
+  const back = names?.undo ? `Undo: ${names.undo} (Ctrl Z)` : "Nothing to undo";
+  const forth = names?.redo ? `Redo: ${names.redo} (Ctrl ⇧ Z)` : "Nothing to redo";
+  if (folded)
+    return (
+      <>
+        <Sign label={back} disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>
+          ↶
+        </Sign>
+        <Sign label={forth} disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>
+          ↷
+        </Sign>
+      </>
+    );
   return (
     <>
-      <Tooltip title={names?.undo ? `Undo: ${names.undo} (Ctrl Z)` : "Nothing to undo"}>
+      <Tooltip title={back} describeChild>
         <span>
           <Button disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>
             Undo
           </Button>
         </span>
       </Tooltip>
-      <Tooltip title={names?.redo ? `Redo: ${names.redo} (Ctrl ⇧ Z)` : "Nothing to redo"}>
+      <Tooltip title={forth} describeChild>
         <span>
           <Button disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>
             Redo
           </Button>
         </span>
       </Tooltip>
-    </>
-  );
-}
-
-function LookMenu({ onHelp }: { onHelp: () => void }) {
-  const { theme, size, setTheme, setSize } = useSettings();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [guide, setGuide] = useState(false);
-  const choose = (act: () => void) => () => {
-    act();
-    setAnchor(null);
-  };
-  return (
-    <>
-      <Tooltip title="Type size, daylight or booth, keys">
-        <IconButton
-          aria-label="Look and help"
-          onClick={(e) => setAnchor(e.currentTarget)}
-          sx={{
-            fontFamily: NAMES,
-            fontSize: "0.95rem",
-            fontWeight: 700,
-            color: "text.primary",
-            borderRadius: "4px",
-          }}
-        >
-          Aa
-        </IconButton>
-      </Tooltip>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={choose(() => setSize(size === "normal" ? "large" : "normal"))}>
-          {size === "normal" ? "Large type, for two metres" : "Normal type"}
-        </MenuItem>
-        <MenuItem onClick={choose(() => setTheme(theme === "paper" ? "booth" : "paper"))}>
-          {theme === "paper" ? "Booth: dark" : "Paper: daylight"}
-        </MenuItem>
-        <MenuItem onClick={choose(() => setGuide(true))}>Guide</MenuItem>
-        <MenuItem onClick={choose(onHelp)}>Keys (?)</MenuItem>
-      </Menu>
-      {guide && <Guide onClose={() => setGuide(false)} />}
     </>
   );
 }

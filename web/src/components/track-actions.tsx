@@ -1,17 +1,22 @@
-/** What can be done with the chosen tracks, in a strip under the table, each with its key. */
-import { Box, Button } from "@mui/material";
+/** What can be done with the chosen tracks: the commonest in a strip under the table, all of it in a menu on the rows,
+ * each with its key. */
+import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
+import type { ReactNode } from "react";
 import { counted } from "../api/changes";
-import type { KeyEntry } from "./keys";
 import { KeyHint } from "./key-hint";
-import { shown } from "./key-map";
+import { shown, useKeyMap } from "./key-map";
+import { ActionKey } from "./use-keys";
+import type { TrackAction } from "./use-track-actions";
 
-export interface TrackAction {
-  words: string;
-  at: KeyEntry;
-  act: () => void;
+interface StripProps {
+  chosen: number;
+  actions: TrackAction[];
+  onMore: (at: HTMLElement) => void;
+  children: ReactNode;
 }
 
-export function TrackActions({ chosen, actions }: { chosen: number; actions: TrackAction[] }) {
+export function TrackActions({ chosen, actions, onMore, children }: StripProps) {
+  useKeyMap();
   return (
     <Box
       role="toolbar"
@@ -26,16 +31,61 @@ export function TrackActions({ chosen, actions }: { chosen: number; actions: Tra
         borderColor: "divider",
         bgcolor: theme.inks.panel,
         fontSize: "0.8rem",
+        overflow: "hidden",
       })}
     >
-      <Box sx={{ color: "text.secondary", minWidth: 96 }}>
+      <Box sx={{ color: "text.secondary", minWidth: 96, whiteSpace: "nowrap" }} data-testid="chosen">
         {chosen ? `${counted(chosen, "track")} chosen` : "none chosen"}
       </Box>
-      {actions.map(({ words, at, act }) => (
-        <Button key={at.id} size="small" disabled={!chosen} onClick={act}>
-          {words} <KeyHint>{shown(at)}</KeyHint>
-        </Button>
-      ))}
+      {actions
+        .filter((action) => action.often)
+        .map(({ words, at, act }) => (
+          <Button key={at.id} size="small" disabled={!chosen} onClick={act}>
+            {words} <KeyHint>{shown(at)}</KeyHint>
+          </Button>
+        ))}
+      <Button size="small" disabled={!chosen} onClick={(event) => onMore(event.currentTarget)}>
+        More…
+      </Button>
+      <Box sx={{ flex: 1 }} />
+      {children}
     </Box>
   );
+}
+
+/** Where the menu stands: at an element, or at a point. */
+export type MenuAt = HTMLElement | { left: number; top: number };
+
+interface MenuProps {
+  at: MenuAt | null;
+  actions: TrackAction[];
+  onClose: () => void;
+}
+
+export function TrackMenu({ at, actions, onClose }: MenuProps) {
+  const place =
+    at instanceof HTMLElement
+      ? { anchorEl: at }
+      : { anchorReference: "anchorPosition" as const, anchorPosition: at ?? { left: 0, top: 0 } };
+  return (
+    <Menu open={at !== null} onClose={onClose} {...place} slotProps={{ list: { dense: true } }}>
+      {actions.flatMap(({ words, at: entry, act, apart }) => [
+        ...(apart ? [<Divider key={`${entry.id} line`} />] : []),
+        <MenuItem
+          key={entry.id}
+          onClick={() => {
+            onClose();
+            act();
+          }}
+        >
+          <Box sx={{ flex: 1, pr: 3 }}>{words}</Box>
+          <KeyHint>{shown(entry)}</KeyHint>
+        </MenuItem>,
+      ])}
+    </Menu>
+  );
+}
+
+export function TrackActionKeys({ actions }: { actions: TrackAction[] }) {
+  return actions.map(({ at, act }) => <ActionKey key={at.id} entry={at} act={act} />);
 }

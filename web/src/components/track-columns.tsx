@@ -1,163 +1,149 @@
 /** The columns of the track table: what each shows, how wide it is, and what it sorts by. */
 import { createColumnHelper, type RowData } from "@tanstack/react-table";
+import type { ReactNode } from "react";
 import type { Track } from "../api/client";
 import type { SortName } from "../api/queries";
 import { Doubt } from "./doubt";
 import { clock, day, lufs } from "./format";
-import { KeyRing } from "./key-ring";
-import { Marks } from "./marks";
 import { Stars } from "./stars";
+import type { TableLook } from "./table-look";
+import { Energy, Key, Tags, Tempo, Title } from "./track-cells";
 
 declare module "@tanstack/react-table" {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars
   interface ColumnMeta<TData extends RowData, TValue> {
-    width: string;
+    /** Least width in rem; a column that is `wide` takes so many shares of the room that is left. */
+    rem: number;
+    wide?: number;
     sort?: SortName;
-    right?: true;
+    right?: boolean;
+    /** How its text is set. */
+    look?: "figure" | "faint" | "figure faint";
+    /** What it shows of a track. Rows draw themselves by it: they are many, and come and go while one scrolls. */
+    cell: Cell;
   }
-  // eslint-disable-next-line @typescript-eslint/no-unused-vars
-  interface TableMeta<TData extends RowData> {
-    rate: (id: number, stars: number) => void;
-  }
 }
 
-function Title({ track }: { track: Track }) {
-  return (
-    <span className="title">
-      {track.title}
-      {track.away && <span className="away">away</span>}
-      {track.replaced && (
-        <span className="away" title="The file holds another sound than before: check grid and cues">
-          replaced
-        </span>
-      )}
-      <Marks track={track} />
-    </span>
-  );
+/** What cells need beside their track. */
+export interface CellContext {
+  look: TableLook;
+  rate: (id: number, stars: number) => void;
 }
 
-function Tempo({ track }: { track: Track }) {
-  if (track.bpm === null) return <span className="waiting">{WAITING[track.analysis_state]}</span>;
-  const unsure = track.doubt !== null && track.doubt >= 0.6;
-  return (
-    <span className="figure" title={track.bpm_source ?? undefined}>
-      {unsure ? `~${track.bpm.toFixed(1)}` : track.bpm.toFixed(2)}
-    </span>
-  );
-}
-
-function Key({ track, name }: { track: Track; name: string }) {
-  const told = track.key_confidence !== null && track.key_source === "analysis";
-  const sure = told ? `, ${Math.round((track.key_confidence ?? 0) * 100)} of 100 sure` : "";
-  const unsure = told && (track.key_confidence ?? 1) < 0.5;
-  return (
-    <span className="key" title={`From ${track.key_source}${sure}`}>
-      <KeyRing name={name} />
-      {unsure ? `~${name}` : name}
-    </span>
-  );
-}
-
-function Energy({ value }: { value: number }) {
-  return (
-    <span className="figure energy" title={`Energy ${value} of 100`}>
-      {value}
-      <i style={{ width: `${value * 0.24}px` }} />
-    </span>
-  );
-}
-
-const figure = (text: string) => <span className="figure">{text}</span>;
-const WAITING: Record<Track["analysis_state"], string> = {
-  done: "no beat",
-  waiting: "waiting",
-  paused: "paused",
-  failed: "failed",
-  none: "–",
-};
+type Cell = (track: Track, context: CellContext) => ReactNode;
 
 const column = createColumnHelper<Track>();
 
+interface Shape {
+  rem: number;
+  wide?: number;
+  sort?: SortName;
+  right?: boolean;
+  look?: "figure" | "faint" | "figure faint";
+}
+
+function make(id: string, shape: Shape, cell: Cell) {
+  const meta = { ...shape, cell };
+  const first = meta.sort !== undefined && DOWN_FIRST.includes(meta.sort);
+  // Rows come sorted: what a column is sorted by is only its being sortable.
+  if (!meta.sort) return column.display({ id, meta });
+  return column.accessor((track) => track.id as unknown, { id, meta, sortDescFirst: first });
+}
+
+/** What people want to see the highest of first. */
+const DOWN_FIRST: readonly SortName[] = ["added_at", "rating", "doubt", "plays", "last_played", "cue_count"];
+
 export const COLUMNS = [
-  column.display({
-    id: "Title",
-    meta: { sort: "title", width: "minmax(9rem, 2.2fr)" },
-    cell: ({ row }) => <Title track={row.original} />,
-  }),
-  column.display({
-    id: "Artist",
-    meta: { sort: "artist", width: "minmax(6rem, 1.3fr)" },
-    cell: ({ row }) => <span className="faint">{row.original.artist}</span>,
-  }),
-  column.display({
-    id: "Tempo",
-    meta: { sort: "bpm", width: "4.875rem" },
-    cell: ({ row }) => <Tempo track={row.original} />,
-  }),
-  column.display({
-    id: "Key",
-    meta: { sort: "key", width: "7rem" },
-    cell: ({ row: { original: t } }) => t.key !== null && <Key track={t} name={t.key} />,
-  }),
-  column.display({
-    id: "Length",
-    meta: { sort: "duration_s", width: "3.875rem", right: true },
-    cell: ({ row }) => figure(clock(row.original.duration_s)),
-  }),
-  column.display({
-    id: "Energy",
-    meta: { sort: "energy", width: "3.9rem" },
-    cell: ({ row: { original: t } }) => t.energy !== null && <Energy value={t.energy} />,
-  }),
-  column.display({
-    id: "LUFS",
-    meta: { sort: "lufs", width: "3.625rem", right: true },
-    cell: ({ row }) => figure(lufs(row.original.lufs)),
-  }),
-  column.display({
-    id: "Stars",
-    meta: { sort: "rating", width: "5.75rem" },
-    cell: ({ row: { original: t }, table }) => (
-      <Stars value={t.rating} onChange={(stars) => table.options.meta?.rate(t.id, stars)} label={t.title} />
-    ),
-  }),
-  column.display({
-    id: "Style",
-    meta: { sort: "genre", width: "6.5rem" },
-    cell: ({ row }) => row.original.genre && <span className="tag">{row.original.genre}</span>,
-  }),
-  column.display({
-    id: "Cues",
-    meta: { width: "4.375rem" },
-    cell: ({ row }) => figure(row.original.cues || "–"),
-  }),
-  column.display({
-    id: "Added",
-    meta: { sort: "added_at", width: "5.125rem" },
-    cell: ({ row }) => <span className="figure faint">{day(row.original.added_at)}</span>,
-  }),
-  column.display({
-    id: "Doubt",
-    meta: { sort: "doubt", width: "3.5rem" },
-    cell: ({ row }) => <Doubt value={row.original.doubt} reasons={row.original.doubt_reasons} />,
-  }),
+  make("Title", { rem: 9, wide: 2.2, sort: "title" }, (t, { look }) => <Title track={t} look={look} />),
+  make("Artist", { rem: 6, wide: 1.3, sort: "artist", look: "faint" }, (t) => t.artist),
+  make("Tempo", { rem: 4.875, sort: "bpm", look: "figure" }, (t) => <Tempo track={t} />),
+  make("Key", { rem: 6.4, sort: "key" }, (t, { look }) => <Key track={t} look={look} />),
+  make("Length", { rem: 3.875, sort: "duration_s", right: true, look: "figure" }, (t) => clock(t.duration_s)),
+  make("Energy", { rem: 3.9, sort: "energy", look: "figure" }, (t) => <Energy value={t.energy} />),
+  make("LUFS", { rem: 3.625, sort: "lufs", right: true, look: "figure" }, (t) => lufs(t.lufs)),
+  make("Stars", { rem: 5.75, sort: "rating" }, (t, { rate }) => (
+    <Stars value={t.rating} onChange={(stars) => rate(t.id, stars)} label={t.title} />
+  )),
+  make("Tags", { rem: 9, wide: 1.4 }, (t, { look }) => <Tags ids={t.tags} look={look} />),
+  make("Style", { rem: 6.5, sort: "genre" }, (t) => t.genre && <span className="tag">{t.genre}</span>),
+  make("Cues", { rem: 4.375, sort: "cue_count", look: "figure" }, (t) => t.cues || "–"),
+  make("Plays", { rem: 3.2, sort: "plays", right: true, look: "figure" }, (t) => t.plays || "–"),
+  make("Last played", { rem: 5.4, sort: "last_played", look: "faint" }, (t) =>
+    t.last_played ? day(t.last_played) : "never",
+  ),
+  make("Added", { rem: 5.125, sort: "added_at", look: "figure faint" }, (t) => day(t.added_at)),
+  make("Doubt", { rem: 3.5, sort: "doubt" }, (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} />),
+  make("Album", { rem: 7, sort: "album", look: "faint" }, (t) => t.album),
+  make("Label", { rem: 6, sort: "label", look: "faint" }, (t) => t.label),
+  make("Year", { rem: 3.2, sort: "year", right: true, look: "figure" }, (t) => t.year ?? "–"),
+  make("Remixer", { rem: 6, sort: "remixer", look: "faint" }, (t) => t.remixer),
+  make("Composer", { rem: 6, sort: "composer", look: "faint" }, (t) => t.composer),
+  make("Grouping", { rem: 6, sort: "grouping", look: "faint" }, (t) => t.grouping),
+  make("Catalogue", { rem: 6, sort: "catalogue", look: "faint" }, (t) => t.catalogue),
+  make("Language", { rem: 5.5, sort: "language", look: "faint" }, (t) => t.language),
+  make("ISRC", { rem: 7.5, look: "figure" }, (t) => t.isrc),
+  make("Comment", { rem: 9, sort: "comment", look: "faint" }, (t) => t.comment),
+  make("Colour", { rem: 5.5, sort: "colour" }, (t, { look }) => look.colours.get(t.colour)?.name ?? ""),
+  make("Marks", { rem: 4 }, (t) => t.marks),
+  make("Backing", { rem: 8, sort: "backing" }, (t) => t.backing?.name ?? ""),
+  make("Lists", { rem: 8, look: "faint" }, (t, { look }) =>
+    t.lists.flatMap((id) => look.lists.get(id) ?? []).join(", "),
+  ),
+  make("Left to do", { rem: 6, look: "faint" }, (t) => t.left.join(", ") || "nothing"),
+  make("Locks", { rem: 6, sort: "locks", look: "faint" }, (t) => t.locks.join(", ")),
+  make("Routes", { rem: 3.8, right: true, look: "figure" }, (t) => t.routes || "–"),
+  make("Format", { rem: 4, sort: "codec", look: "faint" }, (t) => t.codec.toUpperCase()),
+  make("Bit rate", { rem: 4.4, sort: "bit_rate", right: true, look: "figure" }, (t) =>
+    t.bit_rate ? Math.round(t.bit_rate / 1000) : "–",
+  ),
+  make(
+    "Sound",
+    { rem: 8, look: "faint" },
+    (t) => t.findings.map(({ words }) => words).join("; ") || "no flaw found",
+  ),
+  make("Tempo from", { rem: 6, look: "faint" }, (t) => t.bpm_source ?? ""),
+  make("Key from", { rem: 6, look: "faint" }, (t) => t.key_source ?? ""),
+  make("Away", { rem: 4, sort: "away", look: "faint" }, (t) => (t.away ? "away" : "here")),
+  make("File", { rem: 16, look: "faint" }, (t) => t.path),
 ];
 
-/** What gives way where there is no room for all, the first first. */
-const GIVING_WAY = ["LUFS", "Style", "Energy", "Added", "Length", "Cues"];
+export const NAMES: readonly string[] = COLUMNS.map(({ id }) => id ?? "");
+/** What is shown where nothing else was chosen, and what of it gives way where there is no room, the first first. */
+export const USUAL: readonly string[] = NAMES.slice(0, 15);
+const GIVING_WAY = ["LUFS", "Style", "Last played", "Length", "Energy", "Added", "Plays", "Cues", "Tags"];
 export const PLACE_REM = 2.75;
 export const [GAP_PX, MARGIN_PX] = [12, 16];
 
-/** The columns to leave out, so that the others have at least their least width. */
-export function leftOut(without: readonly string[], roomPx: number, remPx: number): string[] {
-  const left = [...without];
-  for (const name of GIVING_WAY) if (leastPx(left, remPx) > roomPx && !left.includes(name)) left.push(name);
-  return left;
+export const META = new Map(COLUMNS.map(({ id, meta }) => [id ?? "", meta]));
+
+/** Widths that were dragged, in rem by column. */
+export type Widths = Readonly<Record<string, number>>;
+
+/** The usual columns without those for which there is no room. */
+export function usual(
+  without: readonly string[],
+  roomPx: number,
+  remPx: number,
+  widths: Widths = {},
+): string[] {
+  let shown = USUAL.filter((name) => !without.includes(name));
+  for (const name of GIVING_WAY)
+    if (leastPx(shown, remPx, widths) > roomPx) shown = shown.filter((each) => each !== name);
+  return shown;
 }
 
-function leastPx(without: readonly string[], remPx: number): number {
-  const shown = COLUMNS.filter((each) => !without.includes(each.id ?? ""));
-  const least = shown.map((each) => parseFloat(each.meta?.width.replace("minmax(", "") ?? "0"));
-  const rems = least.reduce((sum, rem) => sum + rem, PLACE_REM);
+/** The room that columns need at least. */
+export function leastPx(shown: readonly string[], remPx: number, widths: Widths): number {
+  const rems = shown.reduce((sum, name) => sum + (widths[name] ?? META.get(name)?.rem ?? 0), PLACE_REM);
   return rems * remPx + shown.length * GAP_PX + 2 * MARGIN_PX;
+}
+
+/** The columns as tracks of a CSS grid. */
+export function gridOf(shown: readonly string[], widths: Widths): string {
+  const columns = shown.map((name) => {
+    const { rem = 5, wide } = META.get(name) ?? {};
+    if (widths[name]) return `${widths[name]}rem`;
+    return wide ? `minmax(${rem}rem, ${wide}fr)` : `${rem}rem`;
+  });
+  return `${PLACE_REM}rem ${columns.join(" ")}`;
 }

@@ -1,21 +1,24 @@
-/** The headings of the track table; a click sorts. */
+/** The headings of the track table: a click sorts, with Shift further; they are dragged to another place, and their
+ * edges to another width. */
 import { Box } from "@mui/material";
 import type { Column } from "@tanstack/react-table";
+import { useState } from "react";
 import type { Track } from "../api/client";
-import type { SortName } from "../api/queries";
+import { useSettings } from "../settings";
+import { TYPE_PX } from "../theme";
 import { GAP_PX, MARGIN_PX } from "./track-columns";
+import type { TableLayout } from "./use-table-layout";
 
-export const HEAD = 30;
+export const HEAD_REM = 1.9;
 
 interface Props {
   columns: Column<Track>[];
   grid: string;
-  sort: SortName;
-  descending: boolean;
-  onSort?: (sort: SortName) => void;
+  layout: TableLayout;
 }
 
-export function Head({ columns, grid, sort, descending, onSort }: Props) {
+export function Head({ columns, grid, layout }: Props) {
+  const [dragged, setDragged] = useState<string | null>(null);
   return (
     <Box
       role="row"
@@ -24,7 +27,7 @@ export function Head({ columns, grid, sort, descending, onSort }: Props) {
         gridTemplateColumns: grid,
         columnGap: `${GAP_PX}px`,
         px: `${MARGIN_PX}px`,
-        height: HEAD,
+        height: `${HEAD_REM}rem`,
         alignItems: "center",
         borderBottom: `2px solid ${theme.inks.ink}`,
         position: "sticky",
@@ -34,12 +37,16 @@ export function Head({ columns, grid, sort, descending, onSort }: Props) {
       })}
     >
       <span role="columnheader" aria-label="Place" />
-      {columns.map((column) => (
+      {columns.map((column, place) => (
         <Heading
           key={column.id}
           column={column}
-          order={column.columnDef.meta?.sort === sort ? (descending ? "descending" : "ascending") : undefined}
-          onSort={onSort}
+          onWiden={(rem) => layout.widen(column.id, rem)}
+          onDrag={() => setDragged(column.id)}
+          onDrop={() => {
+            if (dragged && dragged !== column.id) layout.move(dragged, place);
+            setDragged(null);
+          }}
         />
       ))}
     </Box>
@@ -48,41 +55,100 @@ export function Head({ columns, grid, sort, descending, onSort }: Props) {
 
 interface HeadingProps {
   column: Column<Track>;
-  order: "ascending" | "descending" | undefined;
-  onSort?: (sort: SortName) => void;
+  onWiden: (rem: number) => void;
+  onDrag: () => void;
+  onDrop: () => void;
 }
 
-function Heading({ column, order, onSort }: HeadingProps) {
-  const name = column.columnDef.meta?.sort;
+function Heading({ column, onWiden, onDrag, onDrop }: HeadingProps) {
+  const sorted = column.getIsSorted();
   const right = column.columnDef.meta?.right;
   return (
     <Box
       role="columnheader"
-      aria-sort={order}
-      sx={{ textAlign: right && "right", fontSize: "0.76rem", fontWeight: 600, minWidth: 0 }}
+      aria-sort={sorted ? (sorted === "desc" ? "descending" : "ascending") : undefined}
+      draggable
+      onDragStart={(event: React.DragEvent) => {
+        event.dataTransfer.setData("text/plain", column.id);
+        onDrag();
+      }}
+      onDragOver={(event: React.DragEvent) => event.preventDefault()}
+      onDrop={(event: React.DragEvent) => {
+        event.preventDefault();
+        onDrop();
+      }}
+      sx={{
+        ...{ textAlign: right ? "right" : undefined, fontSize: "0.76rem", fontWeight: 600, minWidth: 0 },
+        ...{ position: "relative", whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" },
+      }}
     >
-      {name && onSort ? (
-        <Box
-          component="button"
-          type="button"
-          onClick={() => onSort(name)}
-          sx={(theme) => ({
-            font: "inherit",
-            border: 0,
-            p: 0,
-            background: "none",
-            cursor: "pointer",
-            color: order ? theme.inks.ink : theme.inks.faint,
-          })}
-        >
-          {column.id}
-          {order && (order === "descending" ? " ↓" : " ↑")}
-        </Box>
+      {column.getCanSort() ? (
+        <SortButton column={column} />
       ) : (
         <Box component="span" sx={{ color: "text.secondary" }}>
           {column.id}
         </Box>
       )}
+      <Edge onWiden={onWiden} />
     </Box>
+  );
+}
+
+function SortButton({ column }: { column: Column<Track> }) {
+  const sorted = column.getIsSorted();
+  const place = column.getSortIndex();
+  const sort = (event: React.MouseEvent) => column.toggleSorting(undefined, event.shiftKey);
+  return (
+    <Box
+      component="button"
+      type="button"
+      title={`Sort by ${column.id.toLowerCase()}; with ⇧ as a further sort`}
+      onClick={sort}
+      sx={(theme) => ({
+        font: "inherit",
+        border: 0,
+        p: 0,
+        background: "none",
+        cursor: "pointer",
+        color: sorted ? theme.inks.ink : theme.inks.faint,
+      })}
+    >
+      {column.id}
+      {sorted && (sorted === "desc" ? " ↓" : " ↑")}
+      {sorted && place > 0 && <sup>{place + 1}</sup>}
+    </Box>
+  );
+}
+
+/** The right edge of a heading, by which its column is made wider or narrower. */
+function Edge({ onWiden }: { onWiden: (rem: number) => void }) {
+  const rem = TYPE_PX[useSettings().size];
+  const begin = (event: React.PointerEvent<HTMLSpanElement>) => {
+    event.preventDefault();
+    event.stopPropagation();
+    const edge = event.currentTarget;
+    const width = edge.parentElement?.getBoundingClientRect().width ?? 0;
+    const from = event.clientX;
+    const move = (now: PointerEvent) => onWiden((width + now.clientX - from) / rem);
+    edge.setPointerCapture(event.pointerId);
+    edge.addEventListener("pointermove", move);
+    edge.addEventListener("pointerup", () => edge.removeEventListener("pointermove", move), { once: true });
+  };
+  return (
+    <Box
+      component="span"
+      aria-hidden
+      className="edge"
+      draggable
+      onDragStart={(event: React.DragEvent) => {
+        event.preventDefault();
+        event.stopPropagation();
+      }}
+      onPointerDown={begin}
+      sx={{
+        ...{ position: "absolute", right: 0, top: 0, bottom: 0, width: 7, cursor: "col-resize" },
+        "&:hover": { borderRight: 2, borderColor: "secondary.main" },
+      }}
+    />
   );
 }

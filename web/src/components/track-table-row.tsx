@@ -2,34 +2,42 @@
 import { useDraggable } from "@dnd-kit/core";
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { flexRender, type Row as TableRow } from "@tanstack/react-table";
+import type { ColumnMeta } from "@tanstack/react-table";
 import { memo } from "react";
 import type { Track } from "../api/client";
+import { META, type CellContext } from "./track-columns";
 import { useFixed } from "./use-fixed";
 
 export interface RowActions {
-  open: (id: number) => void;
+  open: (id: number, place: number) => void;
   click: (place: number, event: React.MouseEvent) => void;
 }
 
 export interface RowProps {
-  row: TableRow<Track> | undefined;
+  /** Undefined while it is fetched. */
+  track: Track | undefined;
   id: number;
   place: number;
   chosen: boolean;
   focused: boolean;
+  /** The name of the group that begins with it. */
+  begins?: string | undefined;
   top: number;
   height: number;
   grid: string;
+  columns: readonly string[];
+  context: CellContext;
   actions: RowActions;
 }
 
 export const rowName = (place: number): string => `track-row-${place}`;
 
-export const DraggableRow = memo(function DraggableRow(props: RowProps) {
-  const drag = useDraggable({ id: props.id });
-  return <Row {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />;
+/** A row that is dragged, if at all, by what it lies in. */
+export const PlainRow = memo(function PlainRow(props: RowProps) {
+  return <Row {...props} handle={STILL} dragging={false} />;
 });
+
+const STILL = {};
 
 export const SortableRow = memo(function SortableRow(props: RowProps) {
   const drag = useSortable({ id: props.id });
@@ -45,21 +53,9 @@ export const SortableRow = memo(function SortableRow(props: RowProps) {
 
 type DrawnProps = RowProps & { handle: object; dragging: boolean; shift?: string };
 
-function Row({
-  row,
-  id,
-  place,
-  chosen,
-  focused,
-  top,
-  height,
-  grid,
-  actions,
-  handle,
-  dragging,
-  shift,
-}: DrawnProps) {
-  const look = `row${focused ? " focused" : ""}${dragging ? " dragging" : ""}`;
+function Row(props: DrawnProps) {
+  const { track, id, place, chosen, focused, begins, top, height, grid, columns, context, actions } = props;
+  const look = `row${focused ? " focused" : ""}${props.dragging ? " dragging" : ""}${begins ? " begins" : ""}`;
   return (
     // Keys are the table's: it has the focus and says by aria-activedescendant which row they act on.
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus
@@ -70,36 +66,87 @@ function Row({
       aria-rowindex={place + 2}
       data-track={id}
       className={look}
-      style={{ top, height, transform: shift, gridTemplateColumns: grid }}
+      style={{ top, height, transform: props.shift, gridTemplateColumns: grid }}
       onClick={(event) => actions.click(place, event)}
-      onDoubleClick={() => actions.open(id)}
-      {...handle}
+      onDoubleClick={() => actions.open(id, place)}
+      onContextMenu={(event) => {
+        if (!chosen) actions.click(place, event);
+      }}
+      {...props.handle}
     >
       <span role="gridcell" className="place">
         {place + 1}
       </span>
-      {row && <Cells row={row} track={row.original} />}
+      {begins && <span className="group">{begins}</span>}
+      {track && <Cells track={track} columns={columns} context={context} />}
     </div>
   );
 }
 
-/** Apart from the row, so that dragging and choosing do not draw them again; drawn when the track is another. */
-const Cells = memo(
-  function Cells({ row }: { row: TableRow<Track>; track: Track }) {
-    return row.getVisibleCells().map((cell) => (
-      <div
-        key={cell.id}
-        role="gridcell"
-        className={cell.column.columnDef.meta?.right ? "cell right" : "cell"}
-      >
-        {flexRender(cell.column.columnDef.cell, cell.getContext())}
+interface CellsProps {
+  track: Track;
+  columns: readonly string[];
+  context: CellContext;
+}
+
+function classOf(meta: ColumnMeta<Track, unknown> | undefined): string {
+  return `cell${meta?.right ? " right" : ""}${meta?.look ? ` ${meta.look}` : ""}`;
+}
+
+/** Apart from the row, so that dragging and choosing do not draw them again; drawn when what they show is another. */
+const Cells = memo(function Cells({ track, columns, context }: CellsProps) {
+  return columns.map((name) => {
+    const meta = META.get(name);
+    return (
+      <div key={name} role="gridcell" className={classOf(meta)}>
+        {meta?.cell(track, context)}
       </div>
-    ));
-  },
-  (before, after) =>
-    before.track === after.track &&
-    before.row.getVisibleCells().length === after.row.getVisibleCells().length,
-);
+    );
+  });
+});
+
+interface SleeveProps {
+  id: number;
+  place: number;
+  chosen: boolean;
+  focused: boolean;
+  box: { top: number; left: number; width: number; height: number };
+  actions: RowActions;
+  children: React.ReactNode;
+}
+
+/** A track of the other look: as a row it can be chosen, opened and dragged. */
+export function DraggableSleeve(props: SleeveProps) {
+  const drag = useDraggable({ id: props.id });
+  return (
+    <Sleeve {...props} handle={{ ref: drag.setNodeRef, ...drag.listeners }} dragging={drag.isDragging} />
+  );
+}
+
+type DrawnSleeve = SleeveProps & { handle: object; dragging: boolean };
+
+function Sleeve({ id, place, chosen, focused, box, actions, children, handle, dragging }: DrawnSleeve) {
+  return (
+    // Keys are the list's, as for rows.
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus
+    <div
+      role="option"
+      id={rowName(place)}
+      aria-selected={chosen}
+      data-track={id}
+      className={`sleeve${focused ? " focused" : ""}${dragging ? " dragging" : ""}`}
+      style={box}
+      onClick={(event) => actions.click(place, event)}
+      onDoubleClick={() => actions.open(id, place)}
+      onContextMenu={(event) => {
+        if (!chosen) actions.click(place, event);
+      }}
+      {...handle}
+    >
+      {children}
+    </div>
+  );
+}
 
 /** The same functions for ever, doing what the newest ones do: so rows are drawn again only when they show something else. */
 export function useRowActions(newest: RowActions): RowActions {

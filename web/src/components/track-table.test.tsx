@@ -7,7 +7,7 @@ import { Profiler } from "react";
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
 import type { Track } from "../api/client";
 import { App } from "../testing";
-import { leftOut } from "./track-columns";
+import { usual } from "./track-columns";
 import { TrackTable } from "./track-table";
 import type { TrackSource } from "./tracks";
 import { useSelection } from "./use-selection";
@@ -51,6 +51,8 @@ const track = (place: number) =>
       locks: [],
       left: [],
     },
+    ...{ tags: [], lists: [], marks: "", colour: "", explicit: false, never_again: false, plays: 0 },
+    ...{ last_played: null, main_s: null, backing: null },
     ...{ cues: "", cue_count: 0, routes: 0, away: false, replaced: false, has_picture: false },
     ...{ analysis_state: "done", analysis_error: null, added_at: "2026-11-25T10:00:00+00:00", label: "" },
   }) as unknown as Track;
@@ -58,6 +60,8 @@ const track = (place: number) =>
 const source: TrackSource = {
   total: COUNT,
   library: COUNT,
+  found: null,
+  readAs: null,
   idAt: (place) => 1000 + place,
   trackAt: track,
   placeOf: (id) => id - 1000,
@@ -67,6 +71,7 @@ const source: TrackSource = {
 
 const drawn = vi.fn();
 const opened = vi.fn();
+const sorted = vi.fn();
 
 function Table() {
   const selection = useSelection(source);
@@ -74,8 +79,9 @@ function Table() {
     <TrackTable
       source={source}
       selection={selection}
-      sort="title"
-      descending={false}
+      list="test"
+      sorts={[{ sort: "title", descending: false }]}
+      onSort={sorted}
       onOpen={opened}
       onPutIntoCrate={() => undefined}
       label="Tracks"
@@ -133,12 +139,27 @@ test("the keys go on from the row that was clicked, and Enter opens it", async (
   await user.keyboard("{ArrowDown}{Shift>}{ArrowDown}{/Shift}");
   expect(chosen()).toBe("1003 1004");
   await user.keyboard("{Enter}");
-  expect(opened).toHaveBeenCalledWith(1004);
+  expect(opened).toHaveBeenCalledWith(1004, 4);
 });
 
 test("columns give way where there is no room, in their order, and never the title", () => {
-  expect(leftOut(["Added"], Infinity, 16)).toEqual(["Added"]);
-  expect(leftOut([], 1200, 16)).toEqual(["LUFS"]);
-  expect(leftOut([], 1200, 20)).toEqual(["LUFS", "Style", "Energy"]);
-  expect(leftOut([], 0, 16)).not.toContain("Title");
+  expect(usual(["Added"], Infinity, 16)).not.toContain("Added");
+  expect(usual([], 1240, 16)).not.toContain("LUFS");
+  expect(usual([], 1240, 20).length).toBeLessThan(usual([], 1240, 16).length);
+  expect(usual([], 0, 16)).toContain("Title");
+});
+
+test("a heading sorts, with Shift as a further sort, and again the other way", async () => {
+  const user = show();
+  await user.click(screen.getByRole("button", { name: "Artist" }));
+  expect(sorted).toHaveBeenLastCalledWith([{ sort: "artist", descending: false }]);
+  await user.keyboard("{Shift>}");
+  await user.click(screen.getByRole("button", { name: "Tempo" }));
+  await user.keyboard("{/Shift}");
+  expect(sorted).toHaveBeenLastCalledWith([
+    { sort: "title", descending: false },
+    { sort: "bpm", descending: false },
+  ]);
+  await user.click(screen.getByRole("button", { name: /Title/ }));
+  expect(sorted).toHaveBeenLastCalledWith([{ sort: "title", descending: true }]);
 });

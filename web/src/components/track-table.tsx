@@ -1,172 +1,121 @@
-/** Tracks as rows of a ledger: any number of them, only those in sight fetched and drawn. */
-import { Box } from "@mui/material";
-import { getCoreRowModel, useReactTable, type Table } from "@tanstack/react-table";
-import { useVirtualizer, type Virtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef, useState } from "react";
-import type { Track } from "../api/client";
-import { useRate } from "../api/changes";
-import type { SortName } from "../api/queries";
-import { useSettings } from "../settings";
-import { TYPE_PX } from "../theme";
-import { AnalyseDialog } from "./analyse-dialog";
+/** Tracks as rows of a ledger, or as sleeves: any number of them, only those in sight fetched and drawn. */
+import { Box, Button } from "@mui/material";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import type { Picked } from "../api/client";
+import type { Sort } from "../api/queries";
+import { useRemembered } from "../settings";
+import { ColumnChooser } from "./column-chooser";
+import { FitsPanel } from "./fits-panel";
+import { KeyHint } from "./key-hint";
+import { shown } from "./key-map";
 import { KEYS } from "./keys";
-import { RepairDialog } from "./repair-dialog";
-import { RereadDialog } from "./reread-dialog";
-import { TemplateDialog } from "./template-dialog";
-import { TrackActions } from "./track-actions";
-import { COLUMNS, leftOut, PLACE_REM } from "./track-columns";
-import { Head, HEAD } from "./track-table-head";
-import { DraggableRow, rowName, SortableRow, useRowActions, type RowActions } from "./track-table-row";
-import { inOrder, type TrackSource } from "./tracks";
-import { useFixed } from "./use-fixed";
+import { ListeningStrip } from "./listening-strip";
+import { Sleeves } from "./sleeves";
+import { TagPanel } from "./tag-panel";
+import { setTagging, useTagging } from "./tagging";
+import { TrackActionKeys, TrackActions, TrackMenu, type MenuAt } from "./track-actions";
+import { rowName } from "./track-table-row";
+import { TrackRows } from "./track-rows";
+import type { TrackSource } from "./tracks";
+import { useKeys } from "./use-keys";
+import { useListening } from "./use-listening";
 import type { Selection } from "./use-selection";
+import { useTableLayout } from "./use-table-layout";
+import { useTrackActions, type Side, type TrackAction } from "./use-track-actions";
 import { useWidth } from "./use-width";
-import { useTableKeys } from "./use-table-keys";
-import { WriteDialog } from "./write-dialog";
 import "./table.css";
 
 export interface TrackTableProps {
+  /** By what name its columns and its look are remembered. */
+  list: string;
   source: TrackSource;
   selection: Selection;
-  sort: SortName;
-  descending: boolean;
-  onSort?: (sort: SortName) => void;
-  onOpen: (id: number) => void;
-  onPutIntoCrate: (ids: number[]) => void;
+  /** What it is sorted by, the first first; empty for its own order. */
+  sorts: readonly Sort[];
+  onSort: (sorts: Sort[]) => void;
+  onOpen: (id: number, place: number) => void;
+  onPutIntoCrate: (picked: Picked) => void;
   /** Rows can be dragged among themselves, not only elsewhere. */
   sortable?: boolean;
-  /** Names of columns to leave out. */
+  /** Names of columns that are not among the usual ones here. */
   without?: readonly string[];
+  /** What else can be done with the chosen tracks here. */
+  extra?: TrackAction[];
   label: string;
   /** What is shown; when it becomes something else, the table starts from its top. */
   view: string;
 }
 
-/** A dialog about the chosen tracks. */
-interface Asked {
-  what: (props: { ids: number[]; onClose: () => void }) => React.ReactNode;
-  ids: number[];
-}
-
-type Rows = Virtualizer<HTMLDivElement, Element>;
 const NONE: readonly string[] = [];
 
 export function TrackTable(props: TrackTableProps) {
-  const { source, selection, label, view } = props;
-  const { size } = useSettings();
-  const height = size === "large" ? 52 : 38;
+  const { source, selection, list } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const room = useWidth(scroller);
-  const [asked, setAsked] = useState<Asked | null>(null);
-  const rows: Rows = useVirtualizer({
-    count: source.total ?? 0,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => height,
-    overscan: 16,
-    scrollPaddingStart: HEAD,
-  });
-  useEffect(() => rows.measure(), [rows, height]);
-  useEffect(() => rows.scrollToOffset(0), [rows, view]);
-  useTableKeys(props, {
-    page: () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1),
-    reveal: (place) => rows.scrollToIndex(place),
-    useTemplate: (ids) => setAsked({ what: TemplateDialog, ids }),
-    repair: (ids) => setAsked({ what: RepairDialog, ids }),
-    reread: (ids) => setAsked({ what: RereadDialog, ids }),
-    analyse: (ids) => setAsked({ what: AnalyseDialog, ids }),
-    write: (ids) => setAsked({ what: WriteDialog, ids }),
-  });
-  const ask = (what: Asked["what"]) => () => setAsked({ what, ids: inOrder(source, selection.ids) });
-  const active = selection.focus >= 0 ? rowName(selection.focus) : undefined;
+  const layout = useTableLayout(list, props.without ?? NONE, useWidth(scroller));
+  const [look, setLook] = useRemembered<"rows" | "sleeves">(`look.${list}`, "rows");
+  const [menu, setMenu] = useState<MenuAt | null>(null);
+  const { side, setSide, close } = useSide();
+  const listening = useListening(source, selection);
+  const { actions, dialog } = useTrackActions(props, side, { setSide, play: listening.toggle });
+  const other = look === "rows" ? "sleeves" : "rows";
+  useKeys(KEYS.lists.sleeves, () => setLook(other));
+  useKeys(KEYS.lists.menu, () => setMenu(atRow(selection.focus)));
+  const openMenu = (event: React.MouseEvent) => {
+    event.preventDefault();
+    if (event.clientX || event.clientY) setMenu({ left: event.clientX, top: event.clientY });
+    else setMenu(atRow(selection.focus));
+  };
+  const drawn = { ...props, scroller, layout, onMenu: openMenu };
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
-      <Box
-        ref={scroller}
-        role="grid"
-        tabIndex={0}
-        aria-label={label}
-        aria-rowcount={(source.total ?? 0) + 1}
-        aria-multiselectable
-        aria-activedescendant={active}
-        sx={{ flex: 1, overflow: "auto", outlineOffset: -2 }}
-        data-testid="rows"
-      >
-        <Body {...props} rows={rows} height={height} room={room} />
+      <Box sx={{ flex: 1, minHeight: 0, display: "flex" }}>
+        {look === "rows" ? <TrackRows {...drawn} /> : <Sleeves {...drawn} />}
+        {side === "tags" && <TagPanel picked={selection.picked()} onClose={close} />}
+        {side === "fits" && <FitsPanel track={source.trackAt(selection.focus)} onClose={close} />}
       </Box>
-      <TrackActions
-        chosen={selection.ids.size}
-        actions={[
-          { words: "Use a cue template", at: KEYS.lists.template, act: ask(TemplateDialog) },
-          { words: "Analyse", at: KEYS.lists.analyse, act: ask(AnalyseDialog) },
-          { words: "Repair texts", at: KEYS.lists.repair, act: ask(RepairDialog) },
-          { words: "Read tags again", at: KEYS.lists.reread, act: ask(RereadDialog) },
-          { words: "Write into files", at: KEYS.lists.write, act: ask(WriteDialog) },
-        ]}
-      />
-      {asked && <asked.what ids={asked.ids} onClose={() => setAsked(null)} />}
+      <ListeningStrip listening={listening} />
+      <TrackActionKeys actions={actions} />
+      <TrackActions chosen={selection.count} actions={actions} onMore={setMenu}>
+        <Button size="small" onClick={() => setLook(other)}>
+          {other === "rows" ? "Rows" : "Sleeves"} <KeyHint>{shown(KEYS.lists.sleeves)}</KeyHint>
+        </Button>
+        {look === "rows" && <ColumnChooser layout={layout} />}
+      </TrackActions>
+      <TrackMenu at={menu} actions={actions} onClose={() => setMenu(null)} />
+      {dialog}
     </Box>
   );
 }
 
-function Body(props: TrackTableProps & { rows: Rows; height: number; room: number }) {
-  const { source, selection, rows, height, sort, descending, onSort, onOpen, sortable = false } = props;
-  const items = rows.getVirtualItems();
-  const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
-  const { show } = useFixed({ show: source.show });
-  useEffect(() => show(first, last), [show, first, last]);
-  const table = useTracksTable(
-    items.flatMap((item) => source.trackAt(item.index) ?? []),
-    props.without ?? NONE,
-    props.room,
-  );
-  const columns = table.getVisibleLeafColumns();
-  const grid = `${PLACE_REM}rem ${columns.map((column) => column.columnDef.meta?.width).join(" ")}`;
-  const actions: RowActions = useRowActions({ open: onOpen, click: selection.click });
-  const byId = new Map(table.getRowModel().rows.map((row) => [row.original.id, row]));
-  const Row = sortable ? SortableRow : DraggableRow;
-  return (
-    <>
-      <Head columns={columns} grid={grid} sort={sort} descending={descending} onSort={onSort} />
-      <Box role="rowgroup" sx={{ height: rows.getTotalSize(), position: "relative" }}>
-        {items.map(({ index, start }) => {
-          const id = source.idAt(index);
-          return id === undefined ? null : (
-            <Row
-              key={id}
-              row={byId.get(id)}
-              id={id}
-              place={index}
-              chosen={selection.ids.has(id)}
-              focused={selection.focus === index}
-              top={start}
-              height={height}
-              grid={grid}
-              actions={actions}
-            />
-          );
-        })}
-      </Box>
-    </>
-  );
+/** What stands beside the rows. The tag card takes letters as long as it listens. */
+function useSide() {
+  const [side, setSide] = useRemembered<Side>("side", null);
+  const listens = useTagging();
+  useEffect(() => () => setTagging(false), []);
+  return {
+    side,
+    setSide: (next: Side) => {
+      const goOn = side === "tags" && next === null && !listens;
+      setTagging(goOn || next === "tags");
+      if (!goOn) setSide(next);
+    },
+    close: () => {
+      setTagging(false);
+      setSide(null);
+    },
+  };
 }
 
-/** The table of the tracks in sight: its columns, without those that are left out or have no room. */
-function useTracksTable(data: Track[], without: readonly string[], room: number): Table<Track> {
-  const { size } = useSettings();
-  const give = useRate();
-  const { rate } = useFixed({ rate: (id: number, stars: number) => give.mutate({ ids: [id], stars }) });
-  const columnVisibility = useMemo(() => {
-    const left = leftOut(without, room, TYPE_PX[size]);
-    return Object.fromEntries(left.map((name) => [name, false]));
-  }, [without, room, size]);
-  return useReactTable({
-    data,
-    columns: COLUMNS,
-    state: { columnVisibility },
-    meta: { rate },
-    getCoreRowModel: getCoreRowModel(),
-    getRowId: (track) => String(track.id),
-    // Without pages of its own there is nothing to go back to the first page of; it would draw everything again for ever.
-    autoResetAll: false,
-  });
+function atRow(place: number): MenuAt {
+  const box = document.getElementById(rowName(place))?.getBoundingClientRect();
+  return box ? { left: box.left + 80, top: box.bottom } : { left: 200, top: 200 };
 }
+
+/** What both looks of a list are given. */
+export interface LookProps extends TrackTableProps {
+  scroller: React.RefObject<HTMLDivElement | null>;
+  layout: ReturnType<typeof useTableLayout>;
+  onMenu: (event: React.MouseEvent) => void;
+}
+
+export type Look = (props: LookProps) => ReactNode;

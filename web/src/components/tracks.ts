@@ -1,8 +1,8 @@
 /** Tracks as a table needs them: how many, which stands where, and the rows in sight, of a list or of what was found. */
 import { useQueries, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import type { Track } from "../api/client";
-import { idsQuery, PAGE, rowsQuery, windowQuery, type Found } from "../api/queries";
+import { useCallback, useMemo, useState } from "react";
+import type { Schema, Track } from "../api/client";
+import { idsQuery, MOST_IDS, PAGE, rowsQuery, windowQuery, type Found } from "../api/queries";
 
 export interface TrackSource {
   /** How many tracks there are; null while that is not known. */
@@ -15,76 +15,97 @@ export interface TrackSource {
   placeOf: (id: number) => number;
   /** Have the rows of a stretch there. */
   show: (first: number, last: number) => void;
-  /** The ids from one place to another, both included. */
+  /** What was looked for; null for a list whose ids are all known. */
+  found: Found | null;
+  /** What words with errors were taken for. */
+  readAs: string | null;
+  /** The ids from one place to another, both included, as many as are asked for at once. */
   idsBetween: (from: number, to: number) => Promise<number[]>;
 }
 
-interface Range {
+/** Pages in sight, the first and the last of them. */
+interface Pages {
   first: number;
   last: number;
 }
 
-/** The pages that cover a stretch, with one more on both sides. */
-function pagesOf({ first, last }: Range, total: number): number[] {
-  const from = Math.max(0, Math.floor(first / PAGE) - 1);
+const NO_PAGES: Pages = { first: 0, last: 0 };
+
+/** The pages that cover a stretch, with one more on both sides: they change now and then, not row by row. */
+function covering(first: number, last: number): Pages {
+  return { first: Math.max(0, Math.floor(first / PAGE) - 1), last: Math.floor(last / PAGE) + 1 };
+}
+
+function numbers({ first, last }: Pages, total: number): number[] {
   const end = Math.max(0, Math.ceil(total / PAGE) - 1);
-  const to = Math.min(end, Math.floor(last / PAGE) + 1);
-  return Array.from({ length: Math.max(to - from + 1, 1) }, (_, i) => from + i);
+  return Array.from({ length: Math.max(Math.min(last, end) - first + 1, 1) }, (_, i) => first + i);
+}
+
+const same = (a: Pages, b: Pages) => a.first === b.first && a.last === b.last;
+
+type Results = { data?: Schema["WindowOut"] | undefined }[];
+
+/** The rows of pages by their places, and the places by their ids. */
+function put(results: Results, pages: readonly number[]) {
+  const rows = new Map<number, Track>();
+  const places = new Map<number, number>();
+  results.forEach((result, i) =>
+    result.data?.rows.forEach((track, at) => {
+      const place = (pages[i] ?? 0) * PAGE + at;
+      rows.set(place, track);
+      places.set(track.id, place);
+    }),
+  );
+  const any = results.find((result) => result.data)?.data;
+  return {
+    ...{ rows, places, total: any?.total ?? null, library: any?.library ?? null },
+    readAs: any?.read_as ?? null,
+  };
 }
 
 /** What meets a condition, a window at a time: any number of tracks, and only those in sight are fetched. */
 export function useFound(found: Found): TrackSource {
   const queries = useQueryClient();
-  const [range, setRange] = useState<Range>({ first: 0, last: 0 });
+  const [inSight, setInSight] = useState(NO_PAGES);
   const [known, setKnown] = useState(0);
-  const pages = pagesOf(range, known);
-  const { rows, places, total, library } = useQueries({
+  const pages = useMemo(() => numbers(inSight, known), [inSight, known]);
+  const combine = useCallback((results: Results) => put(results, pages), [pages]);
+  const { rows, places, total, library, readAs } = useQueries({
     queries: pages.map((page) => windowQuery(found, page)),
-    combine: (results) => {
-      const rows = new Map<number, Track>();
-      const places = new Map<number, number>();
-      results.forEach((result, i) =>
-        result.data?.rows.forEach((track, at) => {
-          const place = (pages[i] ?? 0) * PAGE + at;
-          rows.set(place, track);
-          places.set(track.id, place);
-        }),
-      );
-      const any = results.find((result) => result.data)?.data;
-      return { rows, places, total: any?.total ?? null, library: any?.library ?? null };
-    },
+    combine,
   });
   if (total !== null && total !== known) setKnown(total);
   return {
-    total,
-    library,
+    ...{ total, library, found, readAs },
     idAt: (place) => rows.get(place)?.id,
     trackAt: (place) => rows.get(place),
     placeOf: (id) => places.get(id) ?? -1,
     show: (first, last) => {
-      if (first !== range.first || last !== range.last) setRange({ first, last });
+      const next = covering(first, last);
+      if (!same(next, inSight)) setInSight(next);
     },
     idsBetween: async (from, to) => {
-      const near = Array.from({ length: to - from + 1 }, (_, i) => rows.get(from + i)?.id);
-      if (near.every((id) => id !== undefined)) return near;
-      return (await queries.fetchQuery(idsQuery(found))).ids.slice(from, to + 1);
+      const count = Math.min(to - from + 1, MOST_IDS);
+      const near = Array.from({ length: Math.min(count, PAGE) }, (_, i) => rows.get(from + i)?.id);
+      if (near.length === count && near.every((id) => id !== undefined)) return near;
+      return (await queries.fetchQuery(idsQuery(found, from, count))).ids;
     },
   };
 }
 
 /** A short list whose ids are all known; rows are fetched as they come into sight. */
 export function useListed(ids: readonly number[], total: number | null): TrackSource {
-  const [range, setRange] = useState<Range>({ first: 0, last: 0 });
-  const rows = useRows(ids, range.first, range.last);
+  const [inSight, setInSight] = useState(NO_PAGES);
+  const rows = usePages(ids, inSight);
   const places = useMemo(() => new Map(ids.map((id, place) => [id, place])), [ids]);
   return {
-    total,
-    library: null,
+    ...{ total, library: null, found: null, readAs: null },
     idAt: (place) => ids[place],
     trackAt: (place) => rows.get(ids[place] ?? -1),
     placeOf: (id) => places.get(id) ?? -1,
     show: (first, last) => {
-      if (first !== range.first || last !== range.last) setRange({ first, last });
+      const next = covering(first, last);
+      if (!same(next, inSight)) setInSight(next);
     },
     idsBetween: (from, to) => Promise.resolve(ids.slice(from, to + 1)),
   };
@@ -92,15 +113,19 @@ export function useListed(ids: readonly number[], total: number | null): TrackSo
 
 /** The rows of a stretch of a list of ids, fetched page by page. */
 export function useRows(ids: readonly number[], first: number, last: number): Map<number, Track> {
+  return usePages(ids, covering(first, last));
+}
+
+function usePages(ids: readonly number[], { first, last }: Pages): Map<number, Track> {
   const pages = useMemo(
-    () => pagesOf({ first, last }, ids.length).map((page) => ids.slice(page * PAGE, (page + 1) * PAGE)),
+    () => numbers({ first, last }, ids.length).map((page) => ids.slice(page * PAGE, (page + 1) * PAGE)),
     [ids, first, last],
   );
-  return useQueries({
-    queries: pages.map((page) => rowsQuery(page)),
-    combine: (results) =>
-      new Map(results.flatMap((result) => (result.data ?? []).map((track) => [track.id, track] as const))),
-  });
+  return useQueries({ queries: pages.map((page) => rowsQuery(page)), combine: byId });
+}
+
+function byId(results: { data?: Track[] | undefined }[]): Map<number, Track> {
+  return new Map(results.flatMap((result) => (result.data ?? []).map((track) => [track.id, track] as const)));
 }
 
 /** Chosen tracks in the order of the table, where it is known; else as they were chosen. */

@@ -3,18 +3,18 @@ import { Alert, Box } from "@mui/material";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useChange } from "../api/changes";
-import { client, unwrap, type Schema } from "../api/client";
+import { client, unwrap, type Picked, type Schema } from "../api/client";
 import { useRemembered } from "../settings";
 import { FormDialog } from "./form-dialog";
 import { USUAL_FORM, WriteForm, type Form } from "./write-form";
 import { WritePlans } from "./write-plans";
 
-export function WriteDialog({ ids, onClose }: { ids: number[]; onClose: () => void }) {
+export function WriteDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const [form, setForm] = useRemembered<Form>("write form", USUAL_FORM);
   const [asked, setAsked] = useState(form);
-  const plan = usePlan({ ...asked, ids });
+  const plan = usePlan({ ...asked, ...picked.chosen });
   const write = useChange(
-    () => unwrap(client.POST("/api/tags/write", { body: { ...asked, ids } })),
+    () => unwrap(client.POST("/api/tags/write", { body: { ...asked, ...picked.chosen } })),
     () => "The files are being written; what they had can be put back from Work.",
   );
   const change = (next: Form) => {
@@ -26,7 +26,7 @@ export function WriteDialog({ ids, onClose }: { ids: number[]; onClose: () => vo
   const some = files.length > 0 || (found?.more ?? 0) > 0;
   return (
     <FormDialog
-      title={`Write into ${counted(ids.length, "file")}`}
+      title={`Write into ${counted(picked.count, "file")}`}
       action={some ? `Write into ${counted(files.length + (found?.more ?? 0), "file")}` : "Nothing to write"}
       disabled={!some || plan.isFetching || write.isPending}
       width="md"

@@ -5,7 +5,7 @@ import type { Schema } from "../api/client";
 import { FIGURES } from "../theme";
 import { fieldName } from "./format";
 
-export type Form = Omit<Schema["WriteIn"], "ids">;
+export type Form = Omit<Schema["WriteIn"], "ids" | "found">;
 type Field = Form["fields"][number];
 type Part = NonNullable<Form["results"]>[number];
 

@@ -9,11 +9,16 @@ export class Deck {
   private source: AudioBufferSourceNode | null = null;
   private startedAt = 0;
   private from = 0;
+  private heard = 0;
+  /** When the loaded track was first played. */
+  begunAt: Date | null = null;
 
   async load(stick: string, track: StickTrack): Promise<void> {
     this.stop();
     this.track = null;
     this.from = 0;
+    this.heard = 0;
+    this.begunAt = null;
     const buffer = await this.context.decodeAudioData(await readFile(stick, track.file));
     this.buffer = withoutPadding(this.context, buffer, track);
     this.track = track;
@@ -21,6 +26,11 @@ export class Deck {
 
   get playing(): boolean {
     return this.source !== null;
+  }
+
+  /** Seconds for which the loaded track was heard in all. */
+  heard_s(): number {
+    return this.heard + (this.source ? Math.max(0, this.context.currentTime - this.startedAt) : 0);
   }
 
   position(): number {
@@ -41,9 +51,11 @@ export class Deck {
     this.from = from;
     source.start(this.startedAt, from);
     this.source = source;
+    this.begunAt ??= new Date();
   }
 
   stop(): void {
+    this.heard = this.heard_s();
     this.from = Math.max(0, this.position());
     this.source?.stop();
     this.source = null;

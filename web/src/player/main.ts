@@ -147,6 +147,7 @@ function showCrates(): void {
 async function load(track: StickTrack): Promise<void> {
   message.textContent = `Loading ${track.title}…`;
   playButton.disabled = true;
+  written = null;
   await deck.load(stick, track);
   name.textContent = track.title;
   facts.textContent = [
@@ -187,8 +188,25 @@ function say(error: unknown): void {
   message.textContent = error instanceof Error ? error.message : String(error);
 }
 
+/** After so many seconds a track counts as played: that is written down on the stick. */
+const PLAYED_S = 10;
+let written: StickTrack | null = null;
+
+function writeDown(): void {
+  const { track, begunAt } = deck;
+  if (!track || !begunAt || track === written || deck.heard_s() < PLAYED_S) return;
+  written = track;
+  const play = { play: crypto.randomUUID(), track: track.id, began_at: begunAt.toISOString() };
+  void fetch(`/player/sticks/${encodeURIComponent(stick)}/plays`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ ...play, heard_s: deck.heard_s() }),
+  }).catch(say);
+}
+
 function draw(): void {
   requestAnimationFrame(draw);
+  writeDown();
   playButton.textContent = deck.playing ? "Stop" : "Play";
   time.textContent = clock(Math.max(0, deck.position()));
   time.dataset["seconds"] = deck.position().toFixed(4);

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from vinyl.api.models.shared import Ids, Model
+from vinyl.api.models.tracks import Chosen
 from vinyl.core.rhythm.windows import is_window
 from vinyl.library.queue import PARTS, Arrival, Part, Turn
 
@@ -51,10 +52,9 @@ class AnalysisIn(Model):
     windows: Annotated[dict[str, WindowBody], Field(max_length=1000)]
 
 
-class AnalyseIn(Model):
+class AnalyseIn(Chosen):
     """Tracks to be analysed: again, or only those that have not been; ``first`` before all others."""
 
-    ids: Ids
     window: WindowBody | None = None
     parts: Annotated[list[Part], Field(min_length=1, default_factory=lambda: list(PARTS))]
     only_missing: bool = False

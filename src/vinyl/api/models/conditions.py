@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import fields as dataclass_fields
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, RootModel
@@ -69,6 +70,14 @@ class AddedIn(Model):
     until: Date | None = None
 
 
+class LastPlayedIn(Model):
+    """Was last played between two dates, both included; a date may be a year or a month."""
+
+    kind: Literal["last played"]
+    since: Date | None = None
+    until: Date | None = None
+
+
 class KeyIn(Model):
     """The key, or with ``fits`` any key that fits it."""
 
@@ -82,6 +91,20 @@ class ListIn(Model):
 
     kind: Literal["list"]
     list_id: Id
+
+
+class TaggedIn(Model):
+    """Has a tag."""
+
+    kind: Literal["tagged"]
+    tag_id: Id
+
+
+class BackingIn(Model):
+    """Lies over a shared instrumental."""
+
+    kind: Literal["backing"]
+    backing_id: Id
 
 
 class LockedIn(Model):
@@ -108,8 +131,11 @@ class ConditionIn(
             | TextIn
             | BetweenIn
             | AddedIn
+            | LastPlayedIn
             | KeyIn
             | ListIn
+            | TaggedIn
+            | BackingIn
             | LockedIn
             | FlagIn,
             Field(discriminator="kind"),
@@ -127,8 +153,11 @@ NODES: dict[str, type[Any]] = {
     "text": core.TextIs,
     "between": core.Between,
     "added": core.Added,
+    "last played": core.LastPlayed,
     "key": core.KeyIs,
     "list": core.InList,
+    "tagged": core.Tagged,
+    "backing": core.OverBacking,
     "locked": core.Locked,
     "flag": core.Is,
 }
@@ -142,3 +171,16 @@ def to_core(condition: ConditionIn) -> Condition:
         fields["parts"] = tuple(to_core(part) for part in fields["parts"])
     made: Condition = NODES[given.kind](**fields)
     return made
+
+
+def from_core(condition: Condition) -> ConditionIn:
+    """The condition as it goes over the wire."""
+    return ConditionIn.model_validate(_as_dict(condition))
+
+
+def _as_dict(condition: Condition) -> dict[str, Any]:
+    kind = next(kind for kind, node in NODES.items() if type(condition) is node)
+    fields = {field.name: getattr(condition, field.name) for field in dataclass_fields(condition)}
+    if "parts" in fields:
+        fields["parts"] = [_as_dict(part) for part in fields["parts"]]
+    return {"kind": kind, **fields}

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from vinyl.api.models.shared import Ids, Model, Name
+from vinyl.api.models.tracks import Chosen
 
 
 class CrateName(Model):
@@ -33,6 +34,10 @@ class CrateChange(Model):
 
 class CrateTracks(Model):
     ids: Ids
+    at: Annotated[int, Field(ge=0)] | None = None
+
+
+class IntoCrate(Chosen):
     at: Annotated[int, Field(ge=0)] | None = None
 
 

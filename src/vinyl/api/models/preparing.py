@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.jobs import JobOut
-from vinyl.api.models.shared import Colour, Ids, Model, Role, Words
+from vinyl.api.models.shared import Colour, Model, Role, Words
+from vinyl.api.models.tracks import Chosen
 
 
 class FinishRulesBody(Model):
@@ -42,10 +43,8 @@ class TemplateOut(TemplateIn):
     id: int
 
 
-class TemplateUse(Model):
+class TemplateUse(Chosen):
     """The tracks that a template is to be used on."""
-
-    ids: Ids
 
 
 class WantedCueOut(Model):

@@ -44,6 +44,8 @@ class StickOut(Model):
     used_bytes: int
     crate_ids: list[int]
     last_run: PackResult | None
+    # Plays that were new when it was put in just now.
+    plays_taken: int = 0
 
 
 class StickCrates(Model):

@@ -6,15 +6,15 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vinyl.api.models.shared import Ids, Model
+from vinyl.api.models.shared import Model
+from vinyl.api.models.tracks import Chosen
 from vinyl.core.tag_form import CommentPlace, Part, TagField, WriteForm, as_parts
 from vinyl.core.tonal.key import Notation
 
 
-class WriteIn(Model):
+class WriteIn(Chosen):
     """Which tracks, which values, in which form; ``pattern`` for the files' names, or empty."""
 
-    ids: Ids
     fields: Annotated[list[TagField], Field(max_length=40)]
     notation: Notation = "name"
     tempo_digits: Annotated[int, Field(ge=0, le=2)] = 2

@@ -7,11 +7,17 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.conditions import ConditionIn
-from vinyl.api.models.shared import Id, Ids, Model, Part, Source
+from vinyl.api.models.shared import Id, Model, Part, Source
 from vinyl.core.encodings import Encoding
 from vinyl.core.quality.findings import Kind as FindingKind
 from vinyl.library.find import SortName
+from vinyl.library.pictures import PICTURES, PictureName
 from vinyl.library.values import Field as ValueField
+
+
+class BackingName(Model):
+    id: int
+    name: str
 
 
 class FindingOut(Model):
@@ -62,32 +68,86 @@ class TrackOut(Model):
     routes: int
     left: list[Part]
     replaced: bool
+    remixer: str
+    composer: str
+    grouping: str
+    catalogue: str
+    language: str
+    isrc: str
+    colour: str
+    marks: str
+    explicit: bool
+    never_again: bool
+    plays: int
+    last_played: str | None
+    main_s: float | None
+    tags: list[int]
+    lists: list[int]
+    backing: BackingName | None
 
 
-class FindIn(Model):
-    """Which tracks are wanted, in which order, and which stretch of them."""
+class SortIn(Model):
+    """What ties of the sort before go by."""
+
+    sort: SortName
+    descending: bool = False
+
+
+class FoundIn(Model):
+    """Which tracks are wanted, and in which order."""
 
     where: ConditionIn
     sort: SortName = "added_at"
     descending: bool = False
+    then: Annotated[list[SortIn], Field(max_length=6, default_factory=list)]
     crate_id: Id | None = None
+
+
+class FindIn(FoundIn):
+    """A stretch of what is wanted."""
+
     offset: Annotated[int, Field(ge=0, le=10_000_000)] = 0
     limit: Annotated[int, Field(ge=1, le=500)] = 100
 
 
+class IdsIn(FoundIn):
+    """A stretch of ids of what is wanted."""
+
+    offset: Annotated[int, Field(ge=0, le=10_000_000)] = 0
+    limit: Annotated[int, Field(ge=1, le=200_000)] = 2_000
+
+
+class StretchIn(FoundIn):
+    """What was found from one place to another, both included, but for some tracks."""
+
+    first: Annotated[int, Field(ge=0, le=10_000_000)] = 0
+    last: Annotated[int, Field(ge=0, le=10_000_000)] | None = None
+    without: Annotated[list[Id], Field(max_length=10_000, default_factory=list)]
+
+
+class Chosen(Model):
+    """Chosen tracks: by their ids, or as a stretch of what was found."""
+
+    ids: Annotated[list[Id], Field(max_length=200_000, default_factory=list)]
+    found: StretchIn | None = None
+
+
 class WindowOut(Model):
-    """A stretch of what was found; ``total`` is how many were found, ``library`` how many
-    tracks there are."""
+    """A stretch of what was found; ``total`` is how many were found, ``library`` how many tracks there are,
+    ``read_as`` what words with errors were taken for.
+    """
 
     rows: list[TrackOut]
     total: int
     library: int
+    read_as: str | None
 
 
 class IdsOut(Model):
-    """Ids of what was found, in order."""
+    """Ids of a stretch of what was found, in order; ``total`` is how many were found in all."""
 
     ids: list[int]
+    total: int
     library: int
 
 
@@ -95,12 +155,18 @@ class RowsIn(Model):
     ids: Annotated[list[Id], Field(max_length=500)]
 
 
-class WhereIn(Model):
+class PicturesIn(Model):
+    """Of what is wanted, the pictures to be counted."""
+
     where: ConditionIn
+    names: Annotated[list[PictureName], Field(max_length=20, default_factory=lambda: list(PICTURES))]
+    tags: bool = False
 
 
 class IndexOut(Model):
-    """How many tracks lie where: whole bpm, key, style, month of arrival, stars, energy in tens."""
+    """How many tracks lie where: whole bpm, key, style, month of arrival, stars, energy in tens, year,
+    colour, plays (20 and more as 20), and tags by their ids; empty what was not asked for.
+    """
 
     bpm: dict[int, int]
     key: dict[str, int]
@@ -108,10 +174,14 @@ class IndexOut(Model):
     month: dict[str, int]
     rating: dict[int, int]
     energy: dict[int, int]
+    year: dict[int, int]
+    colour: dict[str, int]
+    plays: dict[int, int]
+    tags: dict[int, int]
 
 
-class ManyIn(Model):
-    ids: Ids
+class ManyIn(Chosen):
+    pass
 
 
 class DifferenceOut(Model):
@@ -149,8 +219,7 @@ class RepairsOut(Model):
     total: int
 
 
-class RatingIn(Model):
-    ids: Ids
+class RatingIn(Chosen):
     stars: Annotated[int, Field(ge=0, le=5)]
 
 
@@ -161,7 +230,6 @@ class RatedOut(Model):
     locked: int
 
 
-class LocksIn(Model):
-    ids: Ids
+class LocksIn(Chosen):
     part: Part
     locked: bool

@@ -25,10 +25,8 @@ export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState 
           {byHand ? ", in your order" : ""}
         </Typography>
       </Box>
-      {!byHand && (
-        <Button onClick={() => open.setSort({ name: "crate", down: false })}>Back to my order</Button>
-      )}
-      <Button disabled={!selection.ids.size} onClick={open.remove}>
+      {!byHand && <Button onClick={() => open.setSorts([])}>Back to my order</Button>}
+      <Button disabled={!selection.count} onClick={open.remove}>
         Take out
       </Button>
       <Button onClick={() => setAsking("rename")}>Rename</Button>

@@ -5,8 +5,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useMakeCrate } from "../../api/changes";
-import type { Crate } from "../../api/client";
-import { cratesQuery, type SortName } from "../../api/queries";
+import type { Crate, Picked } from "../../api/client";
+import { cratesQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { NameDialog } from "../../components/name-dialog";
@@ -79,18 +79,16 @@ interface OpenProps {
 function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
   const navigate = useNavigate();
   const open = useOpenCrate(crate);
-  const { sort, setSort, ids, source, selection, reorder, remove, shift, byHand } = open;
-  const [putting, setPutting] = useState<number[] | null>(null);
+  const { sorts, setSorts, ids, source, selection, reorder, remove, shift, byHand } = open;
+  const [putting, setPutting] = useState<Picked | null>(null);
   useKeys(KEYS.lists.reorder, () => shift(-1));
   useKeys(KEYS.lists.reorderDown, () => shift(1));
-  useKeys(KEYS.lists.remove, remove);
   const openTrack = (id: number) => {
     rememberQueue(crate.name, ids);
     void navigate(`/workbench/${id}`);
   };
-  const sortBy = (name: SortName) => setSort({ name, down: sort.name === name ? !sort.down : false });
   return (
-    <CrateDragging ids={ids} selected={selection.ids} byHand={byHand} onReorder={reorder}>
+    <CrateDragging ids={ids} chosen={selection.has} byHand={byHand} onReorder={reorder}>
       <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
         <CrateCards crates={crates} open={crate.id} onShow={onShow} onMake={onMake} />
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
@@ -104,20 +102,21 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
                 label={`Tracks of ${crate.name}`}
                 source={source}
                 selection={selection}
-                sort={sort.name}
-                descending={sort.down}
-                onSort={sortBy}
+                list={`crate.${crate.id}`}
+                sorts={sorts}
+                onSort={setSorts}
                 onOpen={openTrack}
                 onPutIntoCrate={setPutting}
                 sortable
                 without={LEFT_OUT}
-                view={`${crate.id} ${sort.name} ${sort.down}`}
+                extra={[{ words: "Take out of this crate", at: KEYS.lists.remove, act: remove }]}
+                view={`${crate.id} ${JSON.stringify(sorts)}`}
               />
             </SortableContext>
           )}
         </Box>
       </Box>
-      {putting && <PutIntoCrate ids={putting} onClose={() => setPutting(null)} />}
+      {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </CrateDragging>
   );
 }

@@ -21,19 +21,19 @@ const collide: CollisionDetection = (args) => {
 
 interface Props {
   ids: number[];
-  selected: ReadonlySet<number>;
+  chosen: (id: number) => boolean;
   byHand: boolean;
   onReorder: (moving: number[], to: number) => void;
   children: React.ReactNode;
 }
 
-export function CrateDragging({ ids, selected, byHand, onReorder, children }: Props) {
+export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Props) {
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<number[]>([]);
   const drop = ({ active, over }: DragEndEvent) => {
     const crate = crateOf(over);
-    if (crate) put.mutate({ crate, ids: dragged });
+    if (crate) put.mutate({ crate, chosen: { ids: dragged } });
     else if (over && byHand && active.id !== over.id) {
       const target = ids.indexOf(Number(over.id));
       const after = ids.indexOf(Number(active.id)) < target ? 1 : 0;
@@ -49,9 +49,7 @@ export function CrateDragging({ ids, selected, byHand, onReorder, children }: Pr
       onDragEnd={drop}
       onDragCancel={() => setDragged([])}
       onDragStart={({ active }) =>
-        setDragged(
-          selected.has(Number(active.id)) ? ids.filter((id) => selected.has(id)) : [Number(active.id)],
-        )
+        setDragged(chosen(Number(active.id)) ? ids.filter(chosen) : [Number(active.id)])
       }
     >
       {children}

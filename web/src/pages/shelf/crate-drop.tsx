@@ -1,23 +1,31 @@
 /** Dragging rows of the Shelf opens a panel of crates to drop them on. */
-import { DndContext, MeasuringStrategy, pointerWithin, useDroppable, type DragEndEvent } from "@dnd-kit/core";
+import {
+  DndContext,
+  MeasuringStrategy,
+  pointerWithin,
+  useDroppable,
+  type Active,
+  type DragEndEvent,
+} from "@dnd-kit/core";
 import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, usePutIntoCrate } from "../../api/changes";
-import type { Crate } from "../../api/client";
+import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
+import type { Selection } from "../../components/use-selection";
 import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
 const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
 
-export function ShelfDragging({ selected, children }: { selected: number[]; children: React.ReactNode }) {
+export function ShelfDragging({ selection, children }: { selection: Selection; children: React.ReactNode }) {
   const sensors = useHand();
   const put = usePutIntoCrate();
-  const [dragged, setDragged] = useState<number[] | null>(null);
+  const [dragged, setDragged] = useState<Picked | null>(null);
   const drop = (event: DragEndEvent) => {
     const crate = crateOf(event.over);
-    if (crate && dragged) put.mutate({ crate, ids: dragged });
+    if (crate && dragged) put.mutate({ crate, chosen: dragged.chosen });
     setDragged(null);
   };
   return (
@@ -28,15 +36,19 @@ export function ShelfDragging({ selected, children }: { selected: number[]; chil
       measuring={MEASURING}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
-      onDragStart={({ active }) =>
-        setDragged(selected.includes(Number(active.id)) ? selected : [Number(active.id)])
-      }
+      onDragStart={({ active }) => setDragged(selection.pickedWith(pressedOf(active)))}
     >
       {children}
       {dragged && <CrateDrop />}
-      <DraggedCount count={dragged?.length ?? 0} />
+      <DraggedCount count={dragged?.count ?? 0} />
     </DndContext>
   );
+}
+
+/** The track that was pressed: rows are dragged as one thing, sleeves each. */
+function pressedOf(active: Active): number {
+  const { pressed } = (active.data.current ?? {}) as { pressed?: { current: number | null } };
+  return pressed?.current ?? Number(active.id);
 }
 
 function CrateDrop() {

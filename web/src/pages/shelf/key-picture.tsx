@@ -1,5 +1,7 @@
 /** How many tracks in each key, as a ring. */
 import { useTheme } from "@mui/material/styles";
+import { keyName } from "../../components/key-name";
+import { useSettings } from "../../settings";
 import { FIFTHS_MAJOR, FIFTHS_MINOR, place } from "../../components/key-ring";
 
 interface Props {
@@ -11,6 +13,7 @@ interface Props {
 /** The circle of fifths, majors outside and minors inside; a click keeps the keys that fit. */
 export function KeyPicture({ counts, chosen, onChange }: Props) {
   const { inks } = useTheme();
+  const { notation } = useSettings();
   const most = Math.max(1, ...Object.values(counts));
   const picked = chosen ? place(chosen) : null;
   const fits = (index: number, minor: boolean) => {
@@ -36,19 +39,15 @@ export function KeyPicture({ counts, chosen, onChange }: Props) {
           const count = counts[name] ?? 0;
           const on = fits(i, minor);
           return (
-            <path
+            <Segment
               key={name}
-              d={segment(i, inner, outer)}
-              role="button"
-              aria-label={`${name}, ${count}`}
-              aria-pressed={name === chosen}
+              label={`${keyName(name, notation)}: ${count}`}
+              path={segment(i, inner, outer)}
+              chosen={name === chosen}
               fill={on ? inks.chosen : inks.body}
-              fillOpacity={on ? (name === chosen ? 1 : 0.75) : 0.12 + 0.75 * Math.sqrt(count / most)}
-              style={{ cursor: "pointer" }}
-              onClick={() => onChange(name === chosen ? null : name)}
-            >
-              <title>{`${name}: ${count}`}</title>
-            </path>
+              opacity={on ? (name === chosen ? 1 : 0.75) : 0.12 + 0.75 * Math.sqrt(count / most)}
+              onChoose={() => onChange(name === chosen ? null : name)}
+            />
           );
         }),
       )}
@@ -59,14 +58,42 @@ export function KeyPicture({ counts, chosen, onChange }: Props) {
         fontWeight={600}
         fill={inks.ink}
       >
-        {chosen ? short(chosen) : "all"}
+        {chosen ? keyName(chosen, notation === "flats" ? "short" : notation) : "all"}
       </text>
     </svg>
   );
 }
 
-function short(name: string): string {
-  return name.replace(" minor", "m").replace(" major", "");
+interface SegmentProps {
+  label: string;
+  path: string;
+  chosen: boolean;
+  fill: string;
+  opacity: number;
+  onChoose: () => void;
+}
+
+function Segment({ label, path, chosen, fill, opacity, onChoose }: SegmentProps) {
+  return (
+    <path
+      d={path}
+      role="button"
+      tabIndex={0}
+      aria-label={label}
+      aria-pressed={chosen}
+      fill={fill}
+      fillOpacity={opacity}
+      style={{ cursor: "pointer" }}
+      onClick={onChoose}
+      onKeyDown={(event) => {
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        onChoose();
+      }}
+    >
+      <title>{label}</title>
+    </path>
+  );
 }
 
 function segment(index: number, inner: number, outer: number): string {

@@ -1,63 +1,12 @@
-/** The Shelf's search line, and the filters that are on, each of which can be taken away. */
-import { Chip, InputBase, MenuItem, Select } from "@mui/material";
-import { ONLY, type Changes, type Filters } from "./use-shelf-query";
-
-export function Search({ text, onChange }: { text: string; onChange: (text: string) => void }) {
-  const press = (event: React.KeyboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
-    const input = event.target as HTMLInputElement;
-    if (event.key === "Escape") {
-      input.value = "";
-      onChange("");
-      input.blur();
-    } else if (event.key === "Enter" || event.key === "ArrowDown") {
-      event.preventDefault();
-      input.blur();
-    }
-  };
-  return (
-    <InputBase
-      id="shelf-search"
-      defaultValue={text}
-      placeholder="Find by title, artist, album, style or label"
-      onChange={(e) => onChange(e.target.value)}
-      onKeyDown={press}
-      inputProps={{ "aria-label": "Find on the Shelf", maxLength: 400 }}
-      sx={(theme) => ({
-        width: 310,
-        bgcolor: "background.paper",
-        border: `2px solid ${theme.inks.ink}`,
-        borderRadius: "4px",
-        px: 1.2,
-        fontSize: "0.9rem",
-        height: 30,
-      })}
-    />
-  );
-}
+/** The filters of the Shelf that are on, each of which can be taken away. */
+import { Chip, MenuItem, Select } from "@mui/material";
+import { useKeyName } from "../../components/key-name";
+import { useTagLooks } from "../../components/tags";
+import { limitsOf, MOST_PLAYS, ONLY, tagsOf, type Changes, type Filters } from "./use-shelf-query";
 
 interface Told {
   text: string;
   drop: Changes;
-}
-
-function chipsOf({
-  bpm_from: low,
-  bpm_to: high,
-  key,
-  genre,
-  month,
-  rating_from: stars,
-  energy,
-}: Filters): Told[] {
-  const chips: Told[] = [];
-  if (low !== undefined || high !== undefined)
-    chips.push({ text: `tempo ${low ?? ""} to ${high ?? ""}`, drop: { bpm_from: null, bpm_to: null } });
-  if (key) chips.push({ text: `key fits ${key}`, drop: { key: null } });
-  if (genre) chips.push({ text: genre, drop: { genre: null } });
-  if (month) chips.push({ text: `added ${month}`, drop: { month: null } });
-  if (stars) chips.push({ text: `${stars} stars or more`, drop: { rating_from: null } });
-  if (energy !== undefined) chips.push({ text: `energy ${energy} and up`, drop: { energy: null } });
-  return chips;
 }
 
 /** All tracks, or those that need to be looked at. */
@@ -70,7 +19,7 @@ export function Only({ value, onChange }: { value: string; onChange: (changes: C
       displayEmpty
       SelectDisplayProps={{ "aria-label": "Which tracks" }}
       onChange={(e) => onChange({ only: e.target.value || null })}
-      sx={{ fontSize: "0.86rem", ml: 0.5 }}
+      sx={{ fontSize: "0.86rem", ml: 0.5, flex: "none" }}
     >
       <MenuItem value="">all tracks</MenuItem>
       {ONLY.map(({ name, words }) => (
@@ -83,14 +32,49 @@ export function Only({ value, onChange }: { value: string; onChange: (changes: C
 }
 
 export function Chips({ filters, onChange }: { filters: Filters; onChange: (changes: Changes) => void }) {
-  return chipsOf(filters).map(({ text, drop }) => (
+  return useTold(filters).map(({ text, drop }) => (
     <Chip
       key={text}
       label={text}
       color="secondary"
       size="small"
       onDelete={() => onChange(drop)}
+      slotProps={{ root: { "aria-label": `${text}: take it away` } }}
       sx={{ borderRadius: "3px", fontWeight: 600 }}
     />
   ));
+}
+
+function useTold(filters: Filters): Told[] {
+  const written = useKeyName();
+  const looks = useTagLooks();
+  const { bpm_from: low, bpm_to: high, key, genre, month, colour } = filters;
+  const told: Told[] = figuresTold(filters);
+  if (low !== undefined || high !== undefined)
+    told.push({ text: `tempo ${low ?? ""} to ${high ?? ""}`, drop: { bpm_from: null, bpm_to: null } });
+  if (key) told.push({ text: `key fits ${written(key)}`, drop: { key: null } });
+  if (genre) told.push({ text: genre, drop: { genre: null } });
+  if (colour) told.push({ text: `colour ${colour}`, drop: { colour: null } });
+  if (month) told.push({ text: `added ${month}`, drop: { month: null } });
+  for (const id of tagsOf(filters)) {
+    const rest = tagsOf(filters).filter((each) => each !== id);
+    told.push({ text: looks.get(id)?.tag.name ?? "a tag that is gone", drop: { tags: rest.join(",") } });
+  }
+  for (const { words } of limitsOf(filters)) {
+    const rest = limitsOf(filters).filter((each) => each.words !== words);
+    told.push({ text: words, drop: { limits: JSON.stringify(rest) } });
+  }
+  return told;
+}
+
+function figuresTold({ rating_from: stars, energy, year, plays_from: plays }: Filters): Told[] {
+  const told: Told[] = [];
+  if (stars) told.push({ text: `${stars} stars or more`, drop: { rating_from: null } });
+  if (energy !== undefined) told.push({ text: `energy ${energy} and up`, drop: { energy: null } });
+  if (year) told.push({ text: `of ${year}`, drop: { year: null } });
+  if (plays !== undefined) {
+    const times = plays >= MOST_PLAYS ? `${plays} times or more` : plays ? `${plays} times` : "never";
+    told.push({ text: `played ${times}`, drop: { plays_from: null } });
+  }
+  return told;
 }

@@ -4,77 +4,77 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
-import { idsQuery, picturesQuery } from "../../api/queries";
+import type { Picked } from "../../api/client";
+import { idsQuery, picturesQuery, type Found, type PictureName } from "../../api/queries";
 import { Empty } from "../../components/empty";
+import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
-import { inOrder, useFound, type TrackSource } from "../../components/tracks";
-import { useSelection, type Selection } from "../../components/use-selection";
-import { rememberQueue } from "../workbench/queue-order";
+import { useFound, type TrackSource } from "../../components/tracks";
+import { useKeys } from "../../components/use-keys";
+import { useSelection } from "../../components/use-selection";
+import { LONGEST, rememberQueue } from "../workbench/queue-order";
 import { ShelfDragging } from "./crate-drop";
-import { Chips, Only, Search } from "./shelf-filters";
-import { ShelfIndex } from "./shelf-index";
-import { useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
+import { useShownPictures, type Shown } from "./pictures";
+import { SearchLine } from "./search-line";
+import { Chips, Only } from "./shelf-filters";
+import { PictureChoice, ShelfIndex } from "./shelf-index";
+import { changesBy, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
 
 export function ShelfPage() {
-  const { filters, found, change, sortBy, clear } = useShelfQuery();
+  const { filters, found, sorts, change, sortBy, clear } = useShelfQuery();
   const source = useFound(found);
   const selection = useSelection(source);
-  const pictures = useQuery({
-    ...picturesQuery(useDeferredValue(found.where)),
-    enabled: source.total !== null,
-  }).data;
-  const [putting, setPutting] = useState<number[] | null>(null);
+  const shown = useShownPictures();
+  const pictures = usePictures(found, shown, source.total !== null);
+  const [putting, setPutting] = useState<Picked | null>(null);
   const [cleared, setCleared] = useState(0);
   const open = useOpen(found);
+  useKeys(KEYS.lists.pictures, shown.fold);
   if (source.library === 0) return <NothingYet />;
+  const showAll = () => {
+    clear();
+    setCleared(cleared + 1);
+  };
   return (
-    <ShelfDragging selected={inOrder(source, selection.ids)}>
-      {pictures && <ShelfIndex index={pictures} filters={filters} onChange={change} />}
-      <FilterBar
-        key={cleared}
-        filters={filters}
-        source={source}
-        selection={selection}
-        onChange={change}
-        onPut={() => setPutting(inOrder(source, selection.ids))}
-      />
+    <ShelfDragging selection={selection}>
+      {pictures && <ShelfIndex index={pictures} filters={filters} onChange={change} shown={shown} />}
+      <FilterBar key={cleared} filters={filters} source={source} shown={shown} onChange={change} />
       {source.total === 0 ? (
-        <Empty title="No track is like that">
-          <p>Take a filter away, or search for fewer words.</p>
-          <Button
-            onClick={() => {
-              clear();
-              setCleared(cleared + 1);
-            }}
-          >
-            Show all tracks
-          </Button>
-        </Empty>
+        <NothingFound onShowAll={showAll} />
       ) : (
         <TrackTable
+          list="shelf"
           label="Tracks"
           view={JSON.stringify(found)}
           source={source}
           selection={selection}
-          sort={found.sort}
-          descending={found.descending}
+          sorts={sorts}
           onSort={sortBy}
-          onOpen={(id) => void open(id)}
+          onOpen={(id, place) => void open(id, place)}
           onPutIntoCrate={setPutting}
         />
       )}
-      {putting && <PutIntoCrate ids={putting} onClose={() => setPutting(null)} />}
+      {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
   );
 }
 
-/** Opens a track on the Workbench, with what the Shelf shows as the list to go through. */
-function useOpen(found: Parameters<typeof idsQuery>[0]) {
+/** The counts of the pictures that stand there. */
+function usePictures(found: Found, { pictures, folded }: Shown, ready: boolean) {
+  const names = pictures.filter((picture): picture is PictureName => !picture.startsWith("tags "));
+  const tags = names.length < pictures.length;
+  const where = useDeferredValue(found.where);
+  return useQuery({ ...picturesQuery(where, names, tags), enabled: ready && !folded }).data;
+}
+
+/** Opens a track on the Workbench, with what the Shelf shows around it as the list to go through. */
+function useOpen(found: Found) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  return async (id: number) => {
-    const { ids } = await queries.fetchQuery(idsQuery(found));
+  return async (id: number, place: number) => {
+    const first = Math.max(0, place - LONGEST / 2);
+    const { ids } = await queries.fetchQuery(idsQuery(found, first, LONGEST));
     rememberQueue("The Shelf", ids);
     void navigate(`/workbench/${id}`);
   };
@@ -83,19 +83,18 @@ function useOpen(found: Parameters<typeof idsQuery>[0]) {
 interface BarProps {
   filters: Filters;
   source: TrackSource;
-  selection: Selection;
+  shown: Shown;
   onChange: (changes: Changes) => void;
-  onPut: () => void;
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, source, selection, onChange, onPut }: BarProps) {
-  const chosen = selection.ids.size;
+function FilterBar({ filters, source, shown, onChange }: BarProps) {
   return (
     <Box
       sx={(theme) => ({
         display: "flex",
         alignItems: "center",
+        flexWrap: "wrap",
         gap: 1,
         px: 2,
         py: 0.7,
@@ -105,21 +104,36 @@ function FilterBar({ filters, source, selection, onChange, onPut }: BarProps) {
         flex: "none",
       })}
     >
-      <Search text={filters.q ?? ""} onChange={(q) => onChange({ q })} />
+      <SearchLine
+        text={filters.q ?? ""}
+        onText={(q) => onChange({ q })}
+        onLimit={(limit, rest) => onChange({ ...changesBy(limit, filters), q: rest })}
+      />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={filters} onChange={onChange} />
+      {source.readAs && (
+        <Box role="status" sx={{ fontSize: "0.8rem", color: "warning.main" }}>
+          Nothing is written so; found as “{source.readAs}”
+        </Box>
+      )}
       <Box sx={{ flex: 1 }} />
       <Box sx={{ fontSize: "0.8rem", color: "text.secondary" }} data-testid="count">
         <Box component="b" sx={{ color: "text.primary" }}>
           {(source.total ?? 0).toLocaleString("en")}
         </Box>{" "}
         of {counted(source.library ?? 0, "track")}
-        {chosen > 1 && `, ${chosen.toLocaleString("en")} chosen`}
       </Box>
-      <Button disabled={!chosen} onClick={onPut}>
-        Put into a crate…
-      </Button>
+      <PictureChoice chosen={shown} />
     </Box>
+  );
+}
+
+function NothingFound({ onShowAll }: { onShowAll: () => void }) {
+  return (
+    <Empty title="No track is like that">
+      <p>Take a filter away, or search for fewer words.</p>
+      <Button onClick={onShowAll}>Show all tracks</Button>
+    </Empty>
   );
 }
 

@@ -1,18 +1,26 @@
 /** What the Shelf shows: it stands in the address, so that it can be gone back to and remembered. */
 import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { Condition } from "../../api/client";
-import type { Found, SortName } from "../../api/queries";
+import type { Condition, Schema } from "../../api/client";
+import type { Found, Sort, SortName } from "../../api/queries";
 
 const REMEMBERED = "vinyl.shelf";
-const TEXTS = ["q", "key", "genre", "month", "only"] as const;
-const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy"] as const;
-const DOWN_FIRST: readonly SortName[] = ["added_at", "rating", "doubt"];
+const SORTS = "vinyl.shelf.sorts";
+const TEXTS = ["q", "key", "genre", "month", "only", "limits", "tags", "colour"] as const;
+const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy", "year", "plays_from"] as const;
+const NEWEST: Sort[] = [{ sort: "added_at", descending: true }];
 export const ENERGY_STEP = 10;
+export const MOST_PLAYS = 20;
 
 export type Filters = Partial<Record<(typeof TEXTS)[number], string>> &
   Partial<Record<(typeof NUMBERS)[number], number>>;
 export type Changes = Partial<Record<keyof Filters, string | number | null>>;
+
+/** A limit that was chosen while typing: its words, and what it means. */
+export interface Limit {
+  words: string;
+  where: Condition;
+}
 
 /** Tracks that need to be looked at, by what for. */
 export const ONLY: { name: string; words: string; where: Condition }[] = [
@@ -34,22 +42,56 @@ export function rememberedShelf(): string {
 
 /** The filters as one condition, a part for each. */
 export function conditionOf(filters: Filters): Condition {
-  const { q, key, genre, month, bpm_from: low, bpm_to: high, rating_from: stars, energy } = filters;
+  const { q, key, genre, month, colour, bpm_from: low, bpm_to: high, year } = filters;
   const parts: Condition[] = [];
   if (q?.trim()) parts.push({ kind: "words", text: q });
   if (low !== undefined || high !== undefined)
     parts.push({ kind: "between", field: "bpm", low: low ?? null, high: high ?? null });
   if (key) parts.push({ kind: "key", key, fits: true });
   if (genre) parts.push({ kind: "text", field: "genre", text: genre, how: "is" });
+  if (colour) parts.push({ kind: "text", field: "colour", text: colour, how: "is" });
   if (month) parts.push({ kind: "added", since: month, until: month });
+  if (year) parts.push({ kind: "between", field: "year", low: year, high: year });
+  parts.push(...figures(filters));
+  for (const tag of tagsOf(filters)) parts.push({ kind: "tagged", tag_id: tag });
+  const only = ONLY.find(({ name }) => name === filters.only);
+  if (only) parts.push(only.where);
+  return { kind: "all", parts: [...parts, ...limitsOf(filters).map(({ where }) => where)] };
+}
+
+function figures({ rating_from: stars, energy, plays_from: plays }: Filters): Condition[] {
+  const parts: Condition[] = [];
   if (stars) parts.push({ kind: "between", field: "rating", low: stars, high: null });
   if (energy !== undefined) {
     const top = energy + ENERGY_STEP >= 100 ? 100 : energy + ENERGY_STEP - 1;
     parts.push({ kind: "between", field: "energy", low: energy, high: top });
   }
-  const only = ONLY.find(({ name }) => name === filters.only);
-  if (only) parts.push(only.where);
-  return { kind: "all", parts };
+  if (plays !== undefined)
+    parts.push({ kind: "between", field: "plays", low: plays, high: plays < MOST_PLAYS ? plays : null });
+  return parts;
+}
+
+/** The tags that are asked for, by their ids. */
+export function tagsOf(filters: Filters): number[] {
+  return (filters.tags ?? "").split(",").filter(Boolean).map(Number);
+}
+
+export function limitsOf(filters: Filters): Limit[] {
+  try {
+    return JSON.parse(filters.limits ?? "[]") as Limit[];
+  } catch {
+    return [];
+  }
+}
+
+/** What is different when a limit is taken: where a picture can show it, it is a filter of that. */
+export function changesBy({ words, where }: Limit, filters: Filters): Changes {
+  if (where.kind === "between" && where.field === "bpm" && where.low != null && where.high != null)
+    return { bpm_from: where.low, bpm_to: where.high };
+  if (where.kind === "key" && where.fits) return { key: where.key };
+  if (where.kind === "tagged") return { tags: [...new Set([...tagsOf(filters), where.tag_id])].join(",") };
+  const others = limitsOf(filters).filter((each) => each.words !== words);
+  return { limits: JSON.stringify([...others, { words, where }]) };
 }
 
 function filtersOf(params: URLSearchParams): Filters {
@@ -59,18 +101,30 @@ function filtersOf(params: URLSearchParams): Filters {
   return filters;
 }
 
+/** Sorts as one word: "bpm,-key" is by tempo, then by key from the highest. */
+function sortsOf(text: string | null): Sort[] {
+  if (!text) return NEWEST;
+  return text.split(",").map((each) => ({
+    sort: each.replace("-", "") as SortName,
+    descending: each.startsWith("-"),
+  }));
+}
+
+const written = (sorts: readonly Sort[]): string =>
+  sorts.map(({ sort, descending }) => (descending ? `-${sort}` : sort)).join(",");
+
+export type Offered = Schema["LimitOut"];
+
 export function useShelfQuery() {
   const [params, setParams] = useSearchParams();
   useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
   const filters = useMemo(() => filtersOf(params), [params]);
-  const found = useMemo<Found>(
-    () => ({
-      where: conditionOf(filters),
-      sort: (params.get("sort") ?? "added_at") as SortName,
-      descending: params.get("order") !== "up",
-    }),
-    [filters, params],
-  );
+  const order = params.get("sort") ?? localStorage.getItem(SORTS);
+  const sorts = useMemo(() => sortsOf(order), [order]);
+  const found = useMemo<Found>(() => {
+    const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
+    return { where: conditionOf(filters), ...first, then };
+  }, [filters, sorts]);
   const edit = (change: (next: URLSearchParams) => void) =>
     setParams(
       (old) => {
@@ -81,21 +135,18 @@ export function useShelfQuery() {
       { replace: true },
     );
   return {
-    filters,
-    found,
+    ...{ filters, found, sorts },
     change: (changes: Changes) =>
       edit((next) => {
         for (const [name, value] of Object.entries(changes)) {
-          if (value === null || value === "") next.delete(name);
+          if (value === null || value === "" || value === "[]") next.delete(name);
           else next.set(name, String(value));
         }
       }),
-    sortBy: (sort: SortName) =>
-      edit((next) => {
-        const up = found.sort === sort ? found.descending : !DOWN_FIRST.includes(sort);
-        next.set("sort", sort);
-        next.set("order", up ? "up" : "down");
-      }),
+    sortBy: (next: Sort[]) => {
+      localStorage.setItem(SORTS, written(next));
+      edit((params) => params.set("sort", written(next)));
+    },
     clear: () => edit((next) => [...TEXTS, ...NUMBERS].forEach((name) => next.delete(name))),
   };
 }

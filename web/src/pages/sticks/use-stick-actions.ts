@@ -1,5 +1,5 @@
 /** Changes to one stick. */
-import { useChange } from "../../api/changes";
+import { counted, useChange } from "../../api/changes";
 import { client, unwrap, type Stick } from "../../api/client";
 
 export type StickActions = ReturnType<typeof useStickActions>;
@@ -16,6 +16,10 @@ export function useStickActions(stick: Stick) {
       () => `“${stick.name}” can be taken out now.`,
     ),
     pull: useChange(() => unwrap(client.POST("/api/sticks/{stick_id}/pull", { params }))),
-    insert: useChange(() => unwrap(client.POST("/api/sticks/{stick_id}/insert", { params }))),
+    insert: useChange(
+      () => unwrap(client.POST("/api/sticks/{stick_id}/insert", { params })),
+      ({ plays_taken: plays = 0 }) =>
+        plays ? `${counted(plays, "play")} taken in from “${stick.name}”.` : null,
+    ),
   };
 }

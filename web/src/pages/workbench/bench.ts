@@ -6,9 +6,19 @@ import type { TempoMap } from "../../drawing/tempo-map";
 import type { TrackActions } from "./use-track-actions";
 
 export type Snap = NonNullable<Schema["CueIn"]["snap"]>;
-export type Panel = "cues" | "grid" | "routes" | "track";
+export type Panel = "cues" | "grid" | "routes" | "tags" | "track";
 export type Asked =
-  "tempo" | "crate" | "rescan" | "onto grid" | "template" | "colours" | "finish" | "sources" | "write" | null;
+  | "tempo"
+  | "crate"
+  | "rescan"
+  | "onto grid"
+  | "template"
+  | "colours"
+  | "finish"
+  | "sources"
+  | "write"
+  | "edit"
+  | null;
 
 export interface Mark {
   from: number;

@@ -9,7 +9,7 @@ import { drawCloseup, HANDLES, NOW_SHARE, type CloseupContent } from "../../draw
 import { TempoMap } from "../../drawing/tempo-map";
 import type { Bench } from "./bench";
 import { clampSpan } from "./listen-actions";
-import { usePlayhead } from "./use-engine";
+import { usePlayhead } from "../../audio/use-engine";
 import type { GridEdit } from "./use-track-actions";
 
 type Hold =

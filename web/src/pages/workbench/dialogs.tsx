@@ -1,9 +1,11 @@
 /** The one dialog of the Workbench that is open. */
+import { only } from "../../api/client";
+import { EditDialog } from "../../components/edit-dialog";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TemplateDialog } from "../../components/template-dialog";
 import { WriteDialog } from "../../components/write-dialog";
 import type { Bench } from "./bench";
-import { ColoursDialog } from "./colours-dialog";
+import { ColoursDialog } from "../../components/colours-dialog";
 import { FinishDialog } from "./finish-dialog";
 import { OntoGridDialog } from "./onto-grid-dialog";
 import { RescanDialog } from "./rescan-dialog";
@@ -17,13 +19,13 @@ export function Dialogs({ bench }: { bench: Bench }) {
     case "tempo":
       return <TempoDialog bench={bench} onClose={close} />;
     case "crate":
-      return <PutIntoCrate ids={[id]} onClose={close} />;
+      return <PutIntoCrate picked={only(id)} onClose={close} />;
     case "rescan":
       return <RescanDialog bench={bench} onClose={close} />;
     case "onto grid":
       return <OntoGridDialog bench={bench} onClose={close} />;
     case "template":
-      return <TemplateDialog ids={[id]} onClose={close} />;
+      return <TemplateDialog picked={only(id)} onClose={close} />;
     case "colours":
       return <ColoursDialog onClose={close} />;
     case "finish":
@@ -31,7 +33,9 @@ export function Dialogs({ bench }: { bench: Bench }) {
     case "sources":
       return <SourcesDialog id={id} onClose={close} />;
     case "write":
-      return <WriteDialog ids={[id]} onClose={close} />;
+      return <WriteDialog picked={only(id)} onClose={close} />;
+    case "edit":
+      return <EditDialog picked={only(id)} onClose={close} />;
     case null:
       return null;
   }

@@ -36,7 +36,7 @@ export function DriftStrip({ bench, drift }: { bench: Bench; drift: Schema["Drif
         style={{ flex: 1, minWidth: 0, height: 32, cursor: "pointer" }}
         onClick={(e) => engine.seek(driftTime(e.nativeEvent.offsetX, e.currentTarget.clientWidth, duration))}
       />
-      <Tooltip title="Go to the worst place of the grid">
+      <Tooltip describeChild title="Go to the worst place of the grid">
         <Button
           onClick={gridActions(bench).worst}
           sx={{

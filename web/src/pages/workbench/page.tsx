@@ -8,7 +8,7 @@ import { drawPage, drawPagePlayhead, layOut, placeOf, timeOf, type PageContent }
 import type { Bench } from "./bench";
 import { cueActions } from "./cue-actions";
 import { routeActions } from "./route-actions";
-import { usePlayhead } from "./use-engine";
+import { usePlayhead } from "../../audio/use-engine";
 import { useRedraw } from "./use-redraw";
 
 interface Props {

@@ -13,6 +13,8 @@ interface Kept {
 
 export interface Queue {
   ids: number[];
+  /** How many more the list has than are gone through. */
+  more: number;
   /** All tracks of the library, or null while that is not known. */
   total: number | null;
   lists: { value: string; name: string }[];
@@ -35,6 +37,8 @@ function rememberedQueue(): Kept | null {
   }
 }
 
+/** So many tracks are gone through at the most. */
+export const LONGEST = 5_000;
 const NEWEST: Found = { where: EVERY, sort: "added_at", descending: true };
 const DOUBT: Found = { where: EVERY, sort: "doubt", descending: true };
 
@@ -46,7 +50,7 @@ function queueQuery(list: string) {
     crate_id === null ? listed : { where: EVERY, sort: "crate", descending: false, crate_id };
   return queryOptions({
     queryKey: ["queue", crate_id === null ? list : "crate", found],
-    queryFn: () => unwrap(client.POST("/api/tracks/ids", { body: findBody(found) })),
+    queryFn: () => unwrap(client.POST("/api/tracks/ids", { body: { ...findBody(found), limit: LONGEST } })),
     staleTime: Infinity,
     // What was put right stays in its place until the room is entered anew.
     refetchOnMount: list === "doubt" ? "always" : true,
@@ -72,5 +76,7 @@ export function useQueue(): Queue {
     setKept(null);
     setChosen(next);
   };
-  return { ids: kept?.ids ?? order?.ids ?? [], total: order?.library ?? null, lists, list, choose };
+  const ids = kept?.ids ?? order?.ids ?? [];
+  const more = kept ? 0 : Math.max(0, (order?.total ?? 0) - ids.length);
+  return { ids, more, total: order?.library ?? null, lists, list, choose };
 }

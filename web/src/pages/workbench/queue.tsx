@@ -7,7 +7,7 @@ import type { Track } from "../../api/client";
 import { Marks } from "../../components/marks";
 import { useRows } from "../../components/tracks";
 import { useSettings } from "../../settings";
-import { FIGURES, NAMES } from "../../theme";
+import { FIGURES, NAMES, TYPE_PX } from "../../theme";
 import { FinishDialog } from "./finish-dialog";
 import type { Queue as QueueState } from "./queue-order";
 
@@ -41,7 +41,7 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   const { ids } = queue;
   const [asking, setAsking] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
-  const tall = useSettings().size === "large" ? 58 : 48;
+  const tall = Math.round((48 / 16) * TYPE_PX[useSettings().size]);
   const rows: Rows = useVirtualizer({
     count: ids.length,
     getScrollElement: () => scroller.current,
@@ -96,6 +96,7 @@ function Choice({ queue, onRules }: { queue: QueueState; onRules: () => void }) 
         ))}
       </Select>
       <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", color: "text.secondary" }}>
+        {queue.more > 0 && "first "}
         {queue.ids.length.toLocaleString("en")}
       </Box>
       <Button onClick={onRules} title="When a track is finished" sx={{ px: 0.7, py: 0, fontSize: "0.72rem" }}>

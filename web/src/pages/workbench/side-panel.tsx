@@ -1,7 +1,9 @@
 /** What stands beside the track: cues, grid, routes, the track itself. */
 import { Box, Tab, Tabs, Typography } from "@mui/material";
 import { Link } from "react-router";
+import { only } from "../../api/client";
 import { KEYS } from "../../components/keys";
+import { TagCard } from "../../components/tag-card";
 import { Alike } from "./alike";
 import { Sound } from "./sound";
 import { isLocked, type Bench, type Panel } from "./bench";
@@ -15,6 +17,7 @@ const PANELS: { value: Panel; name: string }[] = [
   { value: "cues", name: "Cues" },
   { value: "grid", name: "Grid" },
   { value: "routes", name: "Routes" },
+  { value: "tags", name: "Tags" },
   { value: "track", name: "Track" },
 ];
 
@@ -44,7 +47,14 @@ export function SidePanel({ bench }: { bench: Bench }) {
         aria-label="What is shown beside the track"
         sx={{
           minHeight: 30,
-          "& .MuiTab-root": { minHeight: 30, minWidth: 0, py: 0.3, px: 0.5, fontSize: "0.84rem" },
+          "& .MuiTab-root": {
+            minHeight: 30,
+            minWidth: 0,
+            py: 0.3,
+            px: 0.2,
+            fontSize: "0.8rem",
+            whiteSpace: "nowrap",
+          },
         }}
       >
         {PANELS.map(({ value, name }) => (
@@ -62,6 +72,7 @@ export function SidePanel({ bench }: { bench: Bench }) {
       {panel === "cues" && <CueList bench={bench} />}
       {panel === "grid" && <GridPanel bench={bench} />}
       {panel === "routes" && <RoutesPanel bench={bench} />}
+      {panel === "tags" && <TagCard picked={only(bench.track.data.track.id)} />}
       {panel === "track" && <TrackPanel bench={bench} />}
     </Box>
   );
@@ -71,35 +82,7 @@ function TrackPanel({ bench }: { bench: Bench }) {
   const { data } = bench.track;
   return (
     <>
-      <Box>
-        <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 0.6 }}>
-          <Typography variant="overline">In crates</Typography>
-          <Tool name="Put into" entry={KEYS.track.crate} onClick={() => bench.ask("crate")} />
-        </Box>
-        <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6 }}>
-          {data.crates.map((crate) => (
-            <Box
-              key={crate.id}
-              component={Link}
-              to={`/crates/${crate.id}`}
-              sx={{
-                border: 1,
-                borderColor: "divider",
-                borderRadius: "3px",
-                bgcolor: "background.paper",
-                px: 0.8,
-                py: 0.2,
-                fontSize: "0.8rem",
-                color: "text.primary",
-                textDecoration: "none",
-              }}
-            >
-              {crate.name}
-            </Box>
-          ))}
-          {!data.crates.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>In none yet</Box>}
-        </Box>
-      </Box>
+      <InCrates bench={bench} />
       {isLocked(bench, "tags") && (
         <Box sx={{ fontSize: "0.8rem", color: "secondary.main" }}>
           The tags are locked: stars cannot be changed.
@@ -108,6 +91,12 @@ function TrackPanel({ bench }: { bench: Bench }) {
       {data.track.findings.length > 0 && <Sound findings={data.track.findings} />}
       {data.track.analysis_state === "done" && <Alike id={data.track.id} />}
       <Box sx={{ display: "flex", gap: 0.6, flexWrap: "wrap" }}>
+        <Tool
+          name="Edit…"
+          tip="Edit texts and values by hand"
+          entry={KEYS.track.edit}
+          onClick={() => bench.ask("edit")}
+        />
         <Tool
           name="Write into the file…"
           tip="Write what is known of the track into its tags, after a preview"
@@ -122,6 +111,41 @@ function TrackPanel({ bench }: { bench: Bench }) {
       </Box>
       <Facts bench={bench} />
     </>
+  );
+}
+
+function InCrates({ bench }: { bench: Bench }) {
+  const { data } = bench.track;
+  return (
+    <Box>
+      <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 0.6 }}>
+        <Typography variant="overline">In crates</Typography>
+        <Tool name="Put into" entry={KEYS.track.crate} onClick={() => bench.ask("crate")} />
+      </Box>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.6 }}>
+        {data.crates.map((crate) => (
+          <Box
+            key={crate.id}
+            component={Link}
+            to={`/crates/${crate.id}`}
+            sx={{
+              border: 1,
+              borderColor: "divider",
+              borderRadius: "3px",
+              bgcolor: "background.paper",
+              px: 0.8,
+              py: 0.2,
+              fontSize: "0.8rem",
+              color: "text.primary",
+              textDecoration: "none",
+            }}
+          >
+            {crate.name}
+          </Box>
+        ))}
+        {!data.crates.length && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>In none yet</Box>}
+      </Box>
+    </Box>
   );
 }
 

@@ -4,6 +4,7 @@ import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/changes";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
+import { useKeyName } from "../../components/key-name";
 import { KeyRing } from "../../components/key-ring";
 import { Stars } from "../../components/stars";
 import { FIGURES } from "../../theme";
@@ -104,14 +105,15 @@ function Tempo({ data: { track, grid }, bpm }: { data: Workbench; bpm: number })
 
 function KeyFigure({ data, name }: { data: Workbench; name: string }) {
   const { heard } = data;
+  const written = useKeyName();
   return (
     <Tooltip title={keyWords(data)}>
       <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}>
         <KeyRing name={name} size={22} />
-        {name}
+        {written(name)}
         {heard.second_key && (
           <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>
-            then {heard.second_key} from {clock(heard.second_from_s ?? 0)}
+            then {written(heard.second_key)} from {clock(heard.second_from_s ?? 0)}
           </Box>
         )}
       </Box>

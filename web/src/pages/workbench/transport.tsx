@@ -11,7 +11,7 @@ import type { Bench } from "./bench";
 import { cueActions } from "./cue-actions";
 import { listenActions, STEPS } from "./listen-actions";
 import { Tool } from "./tool";
-import { usePlayhead } from "./use-engine";
+import { usePlayhead } from "../../audio/use-engine";
 
 const NoIcon = () => null;
 const LOOPS = [0.25, 0.5, 1, 2, 4, 8, 16, 32, 64];

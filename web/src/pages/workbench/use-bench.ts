@@ -8,7 +8,7 @@ import { useSay } from "../../components/messages";
 import { TempoMap } from "../../drawing/tempo-map";
 import { useRemembered } from "../../settings";
 import type { Asked, Bench, ChosenPart, Mark, Panel, SettingsPart, Snap, TrackPart } from "./bench";
-import { useEngine } from "./use-engine";
+import { useEngine } from "../../audio/use-engine";
 import { useGoTo, usePreparedNeighbours } from "./use-neighbours";
 import { useTrackActions } from "./use-track-actions";
 

@@ -3,6 +3,7 @@ import { useLock, useRate } from "../../api/changes";
 import type { Part } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { KEYS } from "../../components/keys";
+import { setTagging, useTagging } from "../../components/tagging";
 import { useKeys } from "../../components/use-keys";
 import { isLocked, type Bench } from "./bench";
 import { cueActions } from "./cue-actions";
@@ -113,6 +114,7 @@ function useTrackKeys(bench: Bench): void {
   const rate = useRate();
   const routes = routeActions(bench);
   const grid = gridActions(bench);
+  const tagging = useTagging();
   const { id, rating } = bench.track.data.track;
   const star = (by: 1 | -1) => rate.mutate({ ids: [id], stars: Math.max(0, Math.min(5, rating + by)) });
   const { track } = KEYS;
@@ -122,6 +124,12 @@ function useTrackKeys(bench: Bench): void {
   useKeys(track.starMore, () => star(1));
   useKeys(track.starLess, () => star(-1));
   useKeys(track.crate, () => bench.ask("crate"));
+  useKeys(track.tags, () => {
+    const listens = !tagging || bench.settings.panel !== "tags";
+    if (listens) bench.settings.setPanel("tags");
+    setTagging(listens);
+  });
+  useKeys(track.edit, () => bench.ask("edit"));
   useKeys(track.write, () => bench.ask("write"));
   useKeys(track.record, routes.record);
   useKeys(track.route, routes.play);

@@ -4,6 +4,12 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { keyOf, useKeyMap } from "./key-map";
 import type { KeyEntry } from "./keys";
 
+/** Listens for the key of an action, as a component, for lists of actions of any length. */
+export function ActionKey({ entry, act }: { entry: KeyEntry; act: (event: KeyboardEvent) => void }) {
+  useKeys(entry, act);
+  return null;
+}
+
 export function useKeys(keys: KeyEntry, act: (event: KeyboardEvent) => void): void {
   useKeyMap();
   useHotkeys(

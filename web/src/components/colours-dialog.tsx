@@ -1,26 +1,31 @@
-/** Names, signs and shades of the colours of cues. */
+/** Names, signs and shades of the colours of cues, or of tracks. */
 import { Box, Button, DialogContentText, TextField } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, unwrap, type Schema } from "../../api/client";
-import { useChange } from "../../api/changes";
-import { coloursQuery } from "../../api/queries";
-import { FormDialog } from "../../components/form-dialog";
-import { readableOn } from "../../drawing/flags";
-import { cueColour } from "../../theme";
+import { client, unwrap, type Schema } from "../api/client";
+import { useChange } from "../api/changes";
+import { coloursQuery, trackColoursQuery } from "../api/queries";
+import { FormDialog } from "./form-dialog";
+import { readableOn } from "../drawing/flags";
+import { cueColour } from "../theme";
 
 type Colour = Schema["CueColourBody"];
 
-/** What each colour of cues is called, and the sign that stands beside it. */
-export function ColoursDialog({ onClose }: { onClose: () => void }) {
-  const stored = useQuery(coloursQuery).data;
-  return stored ? <Form stored={stored} onClose={onClose} /> : null;
+type Of = "cues" | "tracks";
+
+/** What each colour is called, or means, and the sign that stands beside it. */
+export function ColoursDialog({ of = "cues", onClose }: { of?: Of; onClose: () => void }) {
+  const ofCues = useQuery({ ...coloursQuery, enabled: of === "cues" }).data;
+  const ofTracks = useQuery({ ...trackColoursQuery, enabled: of === "tracks" }).data;
+  const stored = of === "cues" ? ofCues : ofTracks;
+  return stored ? <Form of={of} stored={stored} onClose={onClose} /> : null;
 }
 
-function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
+function Form({ of, stored, onClose }: { of: Of; stored: Colour[]; onClose: () => void }) {
   const [colours, setColours] = useState(stored);
-  const save = useChange((body: Colour[]) => unwrap(client.PUT("/api/cue-colours", { body })));
+  const path = of === "cues" ? "/api/cue-colours" : "/api/track-colours";
+  const save = useChange((body: Colour[]) => unwrap(client.PUT(path, { body })));
   const set = (place: number, change: Partial<Colour>) =>
     setColours(colours.map((colour, i) => (i === place ? { ...colour, ...change } : colour)));
   const submit = () => {
@@ -28,7 +33,7 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
   };
   return (
     <FormDialog
-      title="Colours of cues"
+      title={`Colours of ${of}`}
       action="Save"
       apart={
         colours.some((colour) => colour.hex) && (
@@ -48,7 +53,7 @@ function Form({ stored, onClose }: { stored: Colour[]; onClose: () => void }) {
       ))}
       <DialogContentText sx={{ fontSize: "0.82rem", mt: 1.5 }}>
         Click a colour to choose its shade; one of your own stays the same in both looks. The sign (a shape, a
-        letter or two) stands on the cue where the colour alone would not tell.
+        letter or two) stands where the colour alone would not tell.
       </DialogContentText>
     </FormDialog>
   );

@@ -1,6 +1,6 @@
 /** The state of the sound, and the playhead, for components. */
 import { useEffect, useEffectEvent, useSyncExternalStore } from "react";
-import { engine, type EngineState } from "../../audio/engine";
+import { engine, type EngineState } from "./engine";
 
 export function useEngine(): EngineState {
   return useSyncExternalStore(engine.subscribe, engine.snapshot);

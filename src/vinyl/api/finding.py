@@ -1,0 +1,58 @@
+"""Limits in plain words, and what goes with a track."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from fastapi import APIRouter
+
+from vinyl.api.convert import tracks_out
+from vinyl.api.models.conditions import from_core
+from vinyl.api.models.describing import FitIn, FitOut, LimitOut, LimitsIn
+from vinyl.api.services import Use
+from vinyl.core.rules import phrases
+from vinyl.core.rules.phrases import Known
+from vinyl.library import backings, crates, describing, find, tags
+from vinyl.library.fitting import find_fitting
+
+router = APIRouter(prefix="/api", tags=["finding"])
+
+
+@router.post("/limits")
+def offer_limits(use: Use, wanted: LimitsIn) -> list[LimitOut]:
+    """What the end of a search may be as a limit, such as "tempo 120 to 126", the likeliest first."""
+    connection = use.database.read()
+    known = Known(
+        tags=tags.names(connection),
+        lists=crates.names(connection),
+        backings=list(backings.names(connection).items()),
+        texts=lambda field, begun: describing.completions(connection, field, begun),
+        today=date.today(),
+    )
+    return [
+        LimitOut(
+            words=limit.words, where=from_core(limit.condition) if limit.condition else None, rest=limit.rest
+        )
+        for limit in phrases.limits(wanted.text, known)
+    ]
+
+
+@router.post("/tracks/{track_id}/fits")
+def what_fits(use: Use, track_id: int, wanted: FitIn) -> list[FitOut]:
+    """The tracks that go best with one, each with its reasons."""
+    connection = use.database.read()
+    found = find_fitting(connection, use.alike, track_id, wanted.reach, wanted.key_held)
+    rows = find.get_rows(connection, [each.track_id for each in found])
+    shown = {row.id: row for row in tracks_out(connection, rows)}
+    return [
+        FitOut(
+            track=shown[each.track_id],
+            score=each.fit.score,
+            reasons=list(each.fit.reasons),
+            change_percent=each.fit.change_percent,
+            cents=each.fit.cents,
+            heard_key=each.fit.heard_key,
+        )
+        for each in found
+        if each.track_id in shown
+    ]

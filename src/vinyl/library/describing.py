@@ -1,0 +1,181 @@
+"""Describing many tracks at once: what they have in common, values by hand, and edits of their texts."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from vinyl.core.rules.conditions import TextField
+from vinyl.core.rules.text_edits import Case, clean_spaces, in_case, split_name
+from vinyl.library import flat, values
+from vinyl.library.errors import LibraryError
+from vinyl.library.locks import check_open, without_locked
+from vinyl.library.values import Field, Value
+
+TextName = Literal[
+    "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
+    "isrc", "comment",
+]  # fmt: skip
+EditName = Literal[TextName, "year", "stars", "energy", "explicit", "colour", "marks", "never again"]
+# Fields with a column of the same name in the flat table, but for these.
+COLUMN: Mapping[str, str] = {"stars": "rating", "never again": "never_again"}
+LONGEST_TEXT = 4000
+MOST_MARKS = 12
+MOST_COMPLETIONS = 12
+FLAGS = frozenset({"explicit", "never again"})
+RANGES: Mapping[str, tuple[int, int]] = {"stars": (0, 5), "energy": (0, 100), "year": (1000, 2999)}
+
+
+@dataclass(frozen=True, slots=True)
+class Common:
+    """What tracks have in a field: the one value, or None with how many different ones."""
+
+    value: str | None
+    different: int
+
+
+@dataclass(frozen=True, slots=True)
+class TextChange:
+    """A text of a track as it is and as an edit makes it."""
+
+    track_id: int
+    field: TextName
+    before: str
+    after: str
+
+
+def in_common(
+    connection: sqlite3.Connection, track_ids: Sequence[int], fields: Sequence[EditName]
+) -> dict[EditName, Common]:
+    """What tracks have in common in each field."""
+    ids, found = json.dumps(list(track_ids)), {}
+    for field in fields:
+        column = COLUMN.get(field, field)
+        row = connection.execute(
+            f"SELECT count(DISTINCT coalesce({column}, '')), min(coalesce({column}, '')) "
+            "FROM json_each(?) i JOIN shelf ON shelf.id = i.value",
+            (ids,),
+        ).fetchone()
+        found[field] = Common(str(row[1]) if row[0] == 1 else None, row[0])
+    return found
+
+
+def edit(
+    connection: sqlite3.Connection, track_ids: Sequence[int], given: Mapping[EditName, str | None]
+) -> int:
+    """Give tracks values by hand; None takes the hand's word back, so that the other sources count again.
+
+    Returns:
+        How many were left out because their tags are locked.
+
+    Raises:
+        LockedError: if all of them are locked.
+        LibraryError: for a value that a field cannot have.
+    """
+    said: dict[Field, Value | None] = {
+        field: None if text is None else Value(_checked(field, text)) for field, text in given.items()
+    }
+    open_ids = _open(connection, track_ids)
+    values.put(connection, open_ids, "by hand", said)
+    flat.settle(connection, open_ids, said)
+    return len(track_ids) - len(open_ids)
+
+
+def completions(connection: sqlite3.Connection, field: TextName | TextField, begun: str) -> list[str]:
+    """Texts of a field that begin so, or have a word that does, the commonest first."""
+    rows = connection.execute(
+        f"""SELECT {field}, count(*) AS uses FROM shelf WHERE {field} <> ''
+            AND ' ' || fold({field}) LIKE '% ' || fold(?1) || '%' ESCAPE '\\'
+            GROUP BY {field} ORDER BY uses DESC, {field} LIMIT {MOST_COMPLETIONS}""",
+        (begun.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_"),),
+    )
+    return [row[0] for row in rows]
+
+
+def changes_by(
+    connection: sqlite3.Connection,
+    track_ids: Sequence[int],
+    fields: Sequence[TextName],
+    change: Callable[[str], str],
+) -> list[TextChange]:
+    """What an edit of each text would change of tracks whose tags are not locked, in their order.
+
+    Raises:
+        TextEditError: if the edit makes no sense.
+    """
+    changes = []
+    for row in _texts(connection, track_ids, fields):
+        for field in fields:
+            after = change(row[field])
+            if after != row[field]:
+                changes.append(TextChange(row["id"], field, row[field], after))
+    return changes
+
+
+def cleaned(spaces: bool, case: Case | None) -> Callable[[str], str]:
+    """An edit that puts white space and case right."""
+
+    def clean(text: str) -> str:
+        text = clean_spaces(text) if spaces else text
+        return in_case(text, case) if case else text
+
+    return clean
+
+
+def split_names(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[TextChange]:
+    """What taking "artist - title" names apart would change."""
+    changes = []
+    for row in _texts(connection, track_ids, ("title", "artist")):
+        split = split_name(row["title"], row["artist"])
+        if split is None:
+            continue
+        changes.append(TextChange(row["id"], "title", row["title"], split[0]))
+        if split[1] != row["artist"]:
+            changes.append(TextChange(row["id"], "artist", row["artist"], split[1]))
+    return changes
+
+
+def keep(connection: sqlite3.Connection, changes: Sequence[TextChange]) -> None:
+    """Set changed texts by hand; what the files say is kept beside them."""
+    by_field: dict[TextName, dict[int, str]] = {}
+    for change in changes:
+        by_field.setdefault(change.field, {})[change.track_id] = change.after[:LONGEST_TEXT]
+    for field, texts in by_field.items():
+        values.put_each(connection, field, "by hand", texts)
+        flat.settle(connection, texts, [field])
+
+
+def _texts(
+    connection: sqlite3.Connection, track_ids: Sequence[int], fields: Sequence[TextName]
+) -> sqlite3.Cursor:
+    return connection.execute(
+        f"""SELECT shelf.id, {", ".join(f"shelf.{field}" for field in fields)} FROM json_each(?) i
+            JOIN shelf ON shelf.id = i.value
+            WHERE NOT EXISTS (SELECT 1 FROM track_lock l WHERE l.track_id = shelf.id AND l.part = 'tags')
+            ORDER BY i.key""",
+        (json.dumps(list(track_ids)),),
+    )
+
+
+def _open(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
+    open_ids = without_locked(connection, track_ids, "tags")
+    if track_ids and not open_ids:
+        check_open(connection, track_ids[0], "tags")
+    return open_ids
+
+
+def _checked(field: Field, text: str) -> str:
+    text = text.strip()
+    if field in FLAGS:
+        return "yes" if text in ("yes", "1") else "no"
+    if field in RANGES and text:
+        low, high = RANGES[field]
+        if not text.isdecimal() or not low <= int(text) <= high:
+            raise LibraryError(f"“{text}” cannot be: {field} is a number from {low} to {high}.")
+        return str(int(text))
+    if len(text) > LONGEST_TEXT:
+        raise LibraryError(f"A text can have {LONGEST_TEXT} characters at the most.")
+    return "".join(text.split())[:MOST_MARKS] if field == "marks" else text

@@ -1,0 +1,65 @@
+"""The tracks of the library that go with one."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from vinyl.core.planning.fitting import Facts, Fit, Reach, fit, key_relations, tempo_ranges
+from vinyl.core.rules.conditions import AllOf, AnyOf, Between, Condition, Is, KeyIs, NoneOf
+from vinyl.core.tonal.key import parse_key
+from vinyl.library.conditions import compile_condition
+from vinyl.library.likeness import AlikeFinder
+from vinyl.library.tracks import get_track
+
+# So many by key and tempo are looked at, those nearest in energy first.
+LOOKED_AT = 5000
+
+
+@dataclass(frozen=True, slots=True)
+class Fitting:
+    """A track that goes with another."""
+
+    track_id: int
+    fit: Fit
+
+
+def find_fitting(
+    connection: sqlite3.Connection,
+    finder: AlikeFinder,
+    track_id: int,
+    reach: Reach = "near",
+    key_held: bool = True,
+    most: int = 60,
+) -> list[Fitting]:
+    """The tracks that go best with one, the best first; never what is not to be played again.
+
+    Raises:
+        NotFoundError: if the track is not in the library.
+    """
+    chosen = get_track(connection, track_id)
+    wanted = Facts(chosen["bpm"], chosen["key"], chosen["energy"])
+    where, values = compile_condition(_candidates(wanted, reach, key_held))
+    rows = connection.execute(
+        f"SELECT id, bpm, key, energy FROM shelf WHERE {where} AND id <> ? "
+        "ORDER BY abs(coalesce(energy, 50) - ?) LIMIT ?",
+        (*values, track_id, chosen["energy"] or 50, LOOKED_AT),
+    ).fetchall()
+    likeness = finder.likeness(connection, track_id, [row["id"] for row in rows])
+    found = []
+    for row in rows:
+        facts = Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))
+        fits = fit(wanted, facts, reach, key_held)
+        if fits:
+            found.append(Fitting(row["id"], fits))
+    return sorted(found, key=lambda each: (-each.fit.score, each.track_id))[:most]
+
+
+def _candidates(wanted: Facts, reach: Reach, key_held: bool) -> Condition:
+    parts: list[Condition] = [NoneOf((Is("never again"),))]
+    if wanted.bpm:
+        parts.append(AnyOf(tuple(Between("bpm", low, high) for low, high in tempo_ranges(wanted.bpm, reach))))
+    if wanted.key and key_held:
+        keys = key_relations(parse_key(wanted.key), reach)
+        parts.append(AnyOf(tuple(KeyIs(str(key), fits=False) for key in keys)))
+    return AllOf(tuple(parts))

@@ -1,0 +1,144 @@
+"""Describing tracks through HTTP: chosen by what was found, tagged, edited, and put together."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import by_title, row
+
+ALL = {"found": {"where": {"kind": "all", "parts": []}, "sort": "title"}}
+
+
+def families(client: TestClient) -> dict[str, dict[str, Any]]:
+    return {family["name"]: family for family in client.get("/api/tag-families").json()}
+
+
+def test_all_that_was_found_is_tagged_without_naming_it(client: TestClient) -> None:
+    vocal = families(client)["Make-up"]["tags"][0]["id"]
+    one = by_title(client, "One")
+    chosen = {"found": {**ALL["found"], "without": [one]}}
+    answer = client.put("/api/tracks/tags", json={**chosen, "tag_id": vocal, "given": True})
+    assert answer.json() == {"changed": 2, "locked": 0}
+    assert client.post("/api/tracks/tags/among", json=ALL).json() == {"total": 3, "counts": {str(vocal): 2}}
+    assert client.get("/api/undo").json()["undo"] == "Tag 2 tracks “Vocal”"
+    offered = client.post("/api/limits", json={"text": "two voc"}).json()
+    assert [(limit["words"], limit["rest"]) for limit in offered] == [("tag Vocal", "two")]
+    found = client.post("/api/tracks/find", json={"where": offered[0]["where"]}).json()
+    assert found["total"] == 2 and found["rows"][0]["tags"] == [vocal]
+    pictures = client.post("/api/tracks/pictures", json={"where": {"kind": "all"}, "names": [], "tags": True})
+    assert pictures.json()["tags"] == {str(vocal): 2} and pictures.json()["bpm"] == {}
+    client.post("/api/undo")
+
+
+def test_families_are_made_changed_and_refused_in_words(client: TestClient) -> None:
+    made = client.post("/api/tag-families", json={"name": "Room", "colour": "blue"}).json()[-1]
+    tags = client.post("/api/tags", json={"family_id": made["id"], "name": "Terrace"}).json()[-1]["tags"]
+    path = f"/api/tags/{tags[0]['id']}"
+    changed = client.patch(path, json={"letter": "v", "colour": "ochre"}).json()
+    assert changed[-1]["tags"][0]["letter"] == "v" and changed[1]["tags"][0]["letter"] is None
+    again = client.post("/api/tag-families", json={"name": " room "})
+    assert again.status_code == 422 and "already a family" in again.json()["detail"]
+    assert client.post(f"{path}/merge", json={"into": tags[0]["id"]}).status_code == 422
+    assert client.delete(path).status_code == 200 and client.delete(path).status_code == 404
+    for _ in range(4):
+        client.post("/api/undo")
+    assert "Room" not in families(client)
+
+
+def test_values_are_given_and_texts_edited_after_a_preview(client: TestClient) -> None:
+    ids = [by_title(client, "One"), by_title(client, "Two")]
+    common = client.post("/api/tracks/common", json={"ids": ids, "fields": ["artist", "title"]}).json()
+    assert common["fields"] == {
+        "artist": {"value": "Kelp Union", "different": 1},
+        "title": {"value": None, "different": 2},
+    }
+    values = {"label": "Slipway", "never again": "yes", "energy": "88"}
+    assert client.put("/api/tracks/values", json={"ids": ids, "values": values}).json()["changed"] == 2
+    assert (row(client, ids[0])["label"], row(client, ids[1])["energy"]) == ("Slipway", 88)
+    wrong = client.put("/api/tracks/values", json={"ids": ids, "values": {"energy": "loud"}})
+    assert wrong.status_code == 422 and "number from 0 to 100" in wrong.json()["detail"]
+    edit = {"ids": ids, "fields": ["artist"], "edit": {"kind": "replace", "find": "union", "put": "Choir"}}
+    preview = client.post("/api/tracks/texts/preview", json=edit).json()
+    assert (preview["total"], preview["changes"][0]["after"]) == (2, "Kelp Choir")
+    assert row(client, ids[0])["artist"] == "Kelp Union", "a preview changes nothing"
+    assert client.post("/api/tracks/texts", json=edit).json()["tracks"] == 2
+    assert row(client, ids[0])["artist"] == "Kelp Choir"
+    assert client.get("/api/completions/label", params={"begun": "sl"}).json() == ["Slipway"]
+    for _ in range(2):
+        client.post("/api/undo")
+    assert (row(client, ids[0])["artist"], row(client, ids[0])["label"]) == ("Kelp Union", "")
+
+
+def test_what_fits_and_what_shares_a_backing(client: TestClient) -> None:
+    one, two = by_title(client, "One"), by_title(client, "Two")
+    fits = client.post(f"/api/tracks/{one}/fits", json={"reach": "wide"}).json()
+    assert [fit["track"]["id"] for fit in fits] == [two]
+    assert fits[0]["change_percent"] == pytest.approx(-4.8, abs=0.1) and "4.8 % slower" in fits[0]["reasons"]
+    client.put("/api/tracks/values", json={"ids": [two], "values": {"never again": "yes"}})
+    assert client.post(f"/api/tracks/{one}/fits", json={}).json() == [], "never again is not proposed"
+    client.post("/api/undo")
+    assert client.get(f"/api/tracks/{one}/backing").status_code == 200
+    groups = client.put("/api/backings", json={"ids": [one, two], "name": "Tide"}).json()
+    assert [(group["name"], group["tracks"]) for group in groups] == [("Tide", 2)]
+    assert row(client, two)["backing"]["name"] == "Tide"
+    client.post("/api/undo")
+    assert client.get("/api/backings").json() == [] and row(client, two)["backing"] is None
+
+
+def test_plays_by_hand_lie_in_the_past(client: TestClient) -> None:
+    one = by_title(client, "One")
+    late = client.post("/api/tracks/played", json={"ids": [one], "at": "2999-01-01T00:00:00Z"})
+    assert late.status_code == 422 and "in the past" in late.json()["detail"]
+    client.post("/api/tracks/played", json={"ids": [one], "at": "2026-11-20T23:00:00+02:00"})
+    shown = row(client, one)
+    assert (shown["plays"], shown["last_played"]) == (1, "2026-11-20T21:00:00.000+00:00")
+    assert client.post("/api/tracks/played/last", json={"ids": [one]}).json() == {"tracks": 1}
+    assert row(client, one)["plays"] == 0
+    nobody = client.post("/api/tracks/played", json={"ids": [999]})
+    assert nobody.status_code == 422 and "None of the chosen" in nobody.json()["detail"]
+
+
+def test_words_with_an_error_are_found_and_it_is_said(client: TestClient) -> None:
+    found = client.post("/api/tracks/find", json={"where": {"kind": "words", "text": "kelb unjon"}}).json()
+    assert (found["total"], found["read_as"]) == (3, "kelp union")
+    ids = client.post("/api/tracks/ids", json={"where": {"kind": "words", "text": "kelb unjon"}, "limit": 2})
+    assert len(ids.json()["ids"]) == 2 and ids.json()["total"] == 3
+
+
+def test_plays_come_home_from_a_stick_once(client: TestClient) -> None:
+    services: Any = client.app.state.services  # type: ignore[attr-defined]
+    two = by_title(client, "Two")
+    sound = (
+        services.database.read().execute("SELECT audio_hash FROM track WHERE id = ?", (two,)).fetchone()[0]
+    )
+    stick = client.post("/api/sticks", json={"name": "Spare", "capacity_mb": 50}).json()
+    index = {"format": "vinyl-stick", "version": 1}
+    (Path(stick["folder"]) / "vinyl-stick.json").write_text(json.dumps(index))
+    play = {"play": "2f9a0c61-1", "track": sound, "began_at": "2026-11-21T01:10:00+02:00", "heard_s": 95.5}
+    path = "/player/sticks/Spare/plays"
+    assert client.post(path, json=play).status_code == 409, "it is still in the computer"
+    client.post(f"/api/sticks/{stick['id']}/eject")
+    for line in (
+        play,
+        {**play, "play": "2f9a0c61-2", "heard_s": 3},
+        {**play, "play": "x" * 9, "track": "?"},
+        play,
+    ):
+        assert client.post(path, json=line).status_code == 204
+    with (Path(stick["folder"]) / "plays.jsonl").open("a") as file:
+        file.write('{"play": "cut off')
+    for taken in (1, 0):
+        answer = client.post(f"/api/sticks/{stick['id']}/insert").json()
+        assert answer["plays_taken"] == taken
+    assert (row(client, two)["plays"], row(client, two)["last_played"]) == (
+        1,
+        "2026-11-20T23:10:00.000+00:00",
+    )
+    assert client.get("/api/undo").json()["undo"] == "Take in the plays of “Spare”"
+    client.post("/api/undo")
+    assert row(client, two)["plays"] == 0

@@ -1,0 +1,98 @@
+/** Which columns a list shows and in which order, also by keyboard. */
+import { Box, Button, Checkbox, FormControlLabel, IconButton, Popover } from "@mui/material";
+import { useState } from "react";
+import { NAMES } from "./track-columns";
+import type { TableLayout } from "./use-table-layout";
+
+export function ColumnChooser({ layout }: { layout: TableLayout }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button size="small" onClick={(event) => setAnchor(event.currentTarget)}>
+        Columns
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: "top", horizontal: "right" }}
+        transformOrigin={{ vertical: "bottom", horizontal: "right" }}
+      >
+        <Box
+          role="group"
+          aria-label="Columns"
+          sx={{ p: 1.5, width: 300, maxHeight: "70vh", overflow: "auto" }}
+        >
+          {layout.shown.map((name, place) => (
+            <Choice key={name} name={name} on layout={layout} place={place} />
+          ))}
+          <Box sx={{ borderTop: 1, borderColor: "divider", my: 0.5 }} />
+          {NAMES.filter((name) => !layout.shown.includes(name)).map((name) => (
+            <Choice key={name} name={name} on={false} layout={layout} place={-1} />
+          ))}
+          <Button size="small" onClick={layout.reset} sx={{ mt: 1 }}>
+            The usual columns
+          </Button>
+        </Box>
+      </Popover>
+    </>
+  );
+}
+
+interface ChoiceProps {
+  name: string;
+  on: boolean;
+  place: number;
+  layout: TableLayout;
+}
+
+function Choice({ name, on, place, layout }: ChoiceProps) {
+  const last = layout.shown.length - 1;
+  return (
+    <Box sx={{ display: "flex", alignItems: "center" }}>
+      <FormControlLabel
+        sx={{ flex: 1, m: 0 }}
+        control={
+          <Checkbox
+            size="small"
+            sx={{ p: 0.4 }}
+            checked={on}
+            onChange={(_e, next) => layout.show(name, next)}
+          />
+        }
+        label={name}
+        slotProps={{ typography: { sx: { fontSize: "0.86rem" } } }}
+      />
+      {on && (
+        <>
+          <Arrow
+            label={`${name} to the left`}
+            sign="←"
+            off={place === 0}
+            act={() => layout.move(name, place - 1)}
+          />
+          <Arrow
+            label={`${name} to the right`}
+            sign="→"
+            off={place === last}
+            act={() => layout.move(name, place + 1)}
+          />
+        </>
+      )}
+    </Box>
+  );
+}
+
+function Arrow({ label, sign, off, act }: { label: string; sign: string; off: boolean; act: () => void }) {
+  return (
+    <IconButton
+      size="small"
+      aria-label={label}
+      disabled={off}
+      onClick={act}
+      sx={{ fontSize: "0.85rem", py: 0.2 }}
+    >
+      {sign}
+    </IconButton>
+  );
+}

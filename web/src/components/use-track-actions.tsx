@@ -1,0 +1,81 @@
+/** All that can be done with the chosen tracks of a list: the one set that keys, strip and menu share. */
+import { useState, type ReactNode } from "react";
+import { useEditValues, useNotePlayed } from "../api/changes";
+import type { Picked } from "../api/client";
+import { AnalyseDialog } from "./analyse-dialog";
+import { BackingDialog } from "./backing-dialog";
+import { EditDialog } from "./edit-dialog";
+import { KEYS, type KeyEntry } from "./keys";
+import { RepairDialog } from "./repair-dialog";
+import { RereadDialog } from "./reread-dialog";
+import { TemplateDialog } from "./template-dialog";
+import type { TrackTableProps } from "./track-table";
+import { WriteDialog } from "./write-dialog";
+
+export interface TrackAction {
+  words: string;
+  at: KeyEntry;
+  act: () => void;
+  /** Stands in the strip, not in the menu alone. */
+  often?: boolean;
+  /** A line in the menu before it. */
+  apart?: boolean;
+}
+
+type What = (props: { picked: Picked; onClose: () => void }) => ReactNode;
+export type Side = "tags" | "fits" | null;
+
+interface Hands {
+  setSide: (side: Side) => void;
+  play: () => void;
+}
+
+export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands) {
+  const { source, selection } = props;
+  const { lists } = KEYS;
+  const [asked, setAsked] = useState<{ what: What; picked: Picked } | null>(null);
+  const edit = useEditValues();
+  const played = useNotePlayed();
+  const focused = source.trackAt(selection.focus);
+  const ask = (what: What) => () => {
+    if (selection.count) setAsked({ what, picked: selection.picked() });
+  };
+  const never = () => {
+    const value = focused?.never_again ? "no" : "yes";
+    if (selection.count) edit.mutate({ ...selection.picked().chosen, values: { "never again": value } });
+  };
+  const open = () => {
+    const id = source.idAt(selection.focus);
+    if (id !== undefined) props.onOpen(id, selection.focus);
+  };
+  const show = (which: Side) => () => hands.setSide(side === which ? null : which);
+  const actions: TrackAction[] = [
+    { words: "Open on the Workbench", at: lists.open, act: open },
+    { words: "Play from its main part", at: lists.play, act: hands.play },
+    { words: "Fits this", at: lists.fits, act: show("fits"), often: true },
+    { words: "Tags", at: lists.tags, act: show("tags"), often: true, apart: true },
+    { words: "Edit", at: lists.edit, act: ask(EditDialog), often: true },
+    { words: focused?.never_again ? "Play again after all" : "Never again", at: lists.never, act: never },
+    { words: "Shared backing", at: lists.backing, act: ask(BackingDialog) },
+    {
+      words: "Note as played now",
+      at: lists.played,
+      act: () => selection.count && played.mutate(selection.picked().chosen),
+    },
+    {
+      words: "Put into a crate",
+      at: lists.crate,
+      act: () => selection.count && props.onPutIntoCrate(selection.picked()),
+      often: true,
+      apart: true,
+    },
+    ...(props.extra ?? []),
+    { words: "Use a cue template", at: lists.template, act: ask(TemplateDialog), often: true },
+    { words: "Analyse", at: lists.analyse, act: ask(AnalyseDialog), often: true },
+    { words: "Repair texts", at: lists.repair, act: ask(RepairDialog), apart: true },
+    { words: "Read tags again", at: lists.reread, act: ask(RereadDialog) },
+    { words: "Write into files", at: lists.write, act: ask(WriteDialog) },
+  ];
+  const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
+  return { actions, dialog };
+}

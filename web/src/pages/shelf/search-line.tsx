@@ -1,0 +1,144 @@
+/** The Shelf's one search line: words as they are typed, and limits in plain words, offered while one types. */
+import { Autocomplete, Box, TextField } from "@mui/material";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useEffect, useEffectEvent, useState } from "react";
+import { limitsQuery } from "../../api/queries";
+import type { Limit, Offered } from "./use-shelf-query";
+
+interface Props {
+  text: string;
+  onText: (text: string) => void;
+  onLimit: (limit: Limit, rest: string) => void;
+}
+
+const NONE: readonly Offered[] = [];
+
+export function SearchLine({ text, onText, onLimit }: Props) {
+  const { typed, offered, type, choose, takeWhole } = useTyping({ text, onText, onLimit });
+  return (
+    <Autocomplete<Offered, false, true, true>
+      freeSolo
+      disableClearable
+      size="small"
+      options={offered}
+      filterOptions={(options) => options}
+      getOptionLabel={(option) => (typeof option === "string" ? option : option.words)}
+      getOptionKey={(option) => (typeof option === "string" ? option : `${option.rest} ${option.words}`)}
+      value={EMPTY}
+      inputValue={typed}
+      clearOnBlur={false}
+      // Above the line, so that what is found stays in sight.
+      slotProps={{ popper: { placement: "top-start" } }}
+      onInputChange={(_, next, reason) => reason === "input" && type(next)}
+      onChange={(_, option) => typeof option !== "string" && choose(option)}
+      renderOption={({ key, ...props }, option) => <Option key={key} option={option} props={props} />}
+      renderInput={(given) => (
+        <TextField
+          {...given}
+          id="shelf-search"
+          placeholder="Find words, or say: tempo 120 to 126"
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && !isChoosing(event)) void takeWhole();
+            leave(event, type);
+          }}
+          slotProps={{
+            ...given.slotProps,
+            htmlInput: {
+              ...given.slotProps.htmlInput,
+              id: "shelf-search",
+              "aria-label": "Find on the Shelf",
+              maxLength: 400,
+            },
+          }}
+        />
+      )}
+      sx={(theme) => ({
+        ...{ width: "23rem", flex: "none", bgcolor: "background.paper", borderRadius: "4px" },
+        "& .MuiOutlinedInput-root": { py: "1px !important", fontSize: "0.9rem" },
+        "& .MuiOutlinedInput-notchedOutline": { border: `2px solid ${theme.inks.ink}` },
+      })}
+    />
+  );
+}
+
+/** What is typed, what it may be, and what becomes of it. */
+function useTyping({ text, onText, onLimit }: Props) {
+  const [typed, setTyped] = useState(text);
+  const queries = useQueryClient();
+  const offered = useOffered(typed, onText);
+  const type = (next: string) => {
+    setTyped(next);
+    onText(wordsOf(next));
+  };
+  const choose = (limit: Offered) => {
+    if (!limit.where) {
+      type(`${limit.rest ? `${limit.rest} ` : ""}${limit.words}`);
+      return;
+    }
+    setTyped(limit.rest);
+    onLimit({ words: limit.words, where: limit.where }, limit.rest);
+  };
+  /** A limit that is written out is taken by Enter, however fast it was typed. */
+  const takeWhole = async () => {
+    if (wordsOf(typed) === typed) return;
+    const offers = await queries.fetchQuery(limitsQuery(typed));
+    const whole = offers.find(({ words, where }) => where && isWhole(words, typed));
+    if (whole) choose(whole);
+    else onText(typed);
+  };
+  return { typed, offered, type, choose, takeWhole };
+}
+
+function Option({ option, props }: { option: Offered; props: object }) {
+  return (
+    <Box component="li" {...props} sx={{ fontSize: "0.86rem" }}>
+      {option.rest && <span style={{ opacity: 0.75 }}>{option.rest}&nbsp;</span>}
+      <b>{option.words}</b>
+      {!option.where && "…"}
+    </Box>
+  );
+}
+
+/** What the end of a text may be as a limit. What seemed to begin one and does not is searched as words after all. */
+function useOffered(typed: string, onText: (text: string) => void): readonly Offered[] {
+  const asked = useDeferredValue(typed);
+  const { data, isPlaceholderData } = useQuery(limitsQuery(asked));
+  const none = asked === typed && !isPlaceholderData && data?.length === 0 && wordsOf(typed) !== typed;
+  const search = useEffectEvent(() => onText(typed));
+  useEffect(() => {
+    if (none) search();
+  }, [none]);
+  return (typed.trim() && data) || NONE;
+}
+
+/** Words with which limits begin; what follows them is not searched while it may become one. */
+const BEGINS =
+  /(?:^|\s)(?:tempo|energy|stars|year|length|loudness|doubt|cues|plays|key|added|played|artist|album|label|style|remixer|composer|language|format|colour|tag|without|with|not|in|backing)\s.*$/i;
+
+function wordsOf(typed: string): string {
+  return typed.replace(BEGINS, "");
+}
+
+/** Whether a text ends in a limit as it is written. */
+function isWhole(words: string, typed: string): boolean {
+  return ` ${typed.trim().toLowerCase()}`.endsWith(` ${words.toLowerCase()}`);
+}
+
+function isChoosing(event: React.KeyboardEvent): boolean {
+  return (event.target as HTMLInputElement).getAttribute("aria-activedescendant") !== null;
+}
+
+/** Nothing is ever chosen for good: what is taken becomes a chip. */
+const EMPTY = "";
+
+/** Escape takes the words away, Enter and the arrows go on to the rows, unless a limit is being chosen. */
+function leave(event: React.KeyboardEvent, type: (text: string) => void): void {
+  const input = event.target as HTMLInputElement;
+  if (event.key === "Escape") {
+    type("");
+    input.blur();
+  } else if (event.key === "Enter" && !isChoosing(event)) {
+    event.preventDefault();
+    input.blur();
+  }
+}
