@@ -144,10 +144,11 @@ def test_many_are_edited_with_a_preview_and_undone(you: Hands, server: Server) -
     you.chord(Keys.CONTROL, "z")
     wait_for(lambda: "Halden Pier" not in json.dumps(server.tracks()), "the edit taken back")
     you.keys("e")
-    you.press_button("Find and replace")
+    you.press_until("Find and replace", "Put in its place")
     you.see("[role=dialog] input[type=text]").click()
     you.keys(*"anchor", Keys.TAB, *"Kedge")
-    wait_for(lambda: "Kedge 09" in you.text("[role=dialog]"), "the preview")
+    told = lambda: you.text("[role=dialog]")  # noqa: E731
+    wait_for(lambda: "Kedge 09" in told(), lambda: f"the preview in {told()!r}")
     assert "Kedge" not in json.dumps(server.tracks())
     you.press_button("Change 4 texts")
     wait_for(lambda: "Kedge 27" in server.ids(), "the replaced titles")

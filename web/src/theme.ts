@@ -183,7 +183,16 @@ function components(inks: Inks, size: TypeSize): NonNullable<ThemeOptions["compo
     },
     MuiDialog: {
       defaultProps: { transitionDuration: 90 },
-      styleOverrides: { paper: { border: `2px solid ${inks.ink}`, backgroundImage: "none" } },
+      styleOverrides: {
+        // They hang from one height, so that what is fetched into them moves nothing from under the pointer.
+        scrollPaper: { alignItems: "flex-start" },
+        paper: {
+          border: `2px solid ${inks.ink}`,
+          backgroundImage: "none",
+          marginTop: "9vh",
+          maxHeight: "86vh",
+        },
+      },
     },
     MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
   };
