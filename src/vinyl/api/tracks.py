@@ -50,7 +50,7 @@ from vinyl.library import (
 )
 from vinyl.library.errors import NotFoundError
 from vinyl.library.likeness import compare_tracks
-from vinyl.library.spelling import forgiving
+from vinyl.library.spelling import find_meant, forgiving
 from vinyl.media.listening import RATE_HZ
 
 MOST_FRAMES = 60 * RATE_HZ
@@ -68,13 +68,14 @@ router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 def find_tracks(use: Use, wanted: FindIn) -> WindowOut:
     """A window of the tracks that meet a condition, sorted."""
     connection = use.database.read()
-    meant = forgiving(connection, to_core(wanted.where))
-    window = find.find_window(connection, meant.condition, order_of(wanted), wanted.offset, wanted.limit)
+    window, read_as = find_meant(
+        connection, to_core(wanted.where), order_of(wanted), wanted.offset, wanted.limit
+    )
     return WindowOut(
         rows=tracks_out(connection, window.rows),
         total=window.total,
         library=find.count(connection),
-        read_as=meant.read_as,
+        read_as=read_as,
     )
 
 

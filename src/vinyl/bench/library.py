@@ -19,7 +19,7 @@ from vinyl.library import find, tags, tracks, undo
 from vinyl.library.database import Database
 from vinyl.library.find import Order, SortName
 from vinyl.library.pictures import PictureName, count_pictures
-from vinyl.library.spelling import forgiving
+from vinyl.library.spelling import find_meant
 
 SIZES = (10_000, 100_000, 300_000)
 CHANGED = 10_000
@@ -80,8 +80,8 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
 
 
 def _search(database: Database, text: str) -> list[int]:
-    meant = forgiving(database.read(), AllOf((Words(text),))).condition
-    return [row["id"] for row in find.find_window(database.read(), meant, Order("bpm"), 0, WINDOW).rows]
+    window, _ = find_meant(database.read(), AllOf((Words(text),)), Order("bpm"), 0, WINDOW)
+    return [row["id"] for row in window.rows]
 
 
 def _measure_errors(database: Database) -> dict[str, Any]:

@@ -47,7 +47,7 @@ def seed_library(database: Database, tracks: int, seed: int = 1, crates: int = C
     words = _words(random)
     with database.write() as connection:
         first = connection.execute("SELECT coalesce(max(id), 0) + 1 FROM track").fetchone()[0]
-        indexes = _drop_indexes(connection)
+        set_aside = _set_aside(connection)
         for start in range(first, first + tracks, BATCH):
             made = _batch(random, words, range(start, min(start + BATCH, first + tracks)))
             ids = [int(track.facts[0]) for track in made]
@@ -55,17 +55,20 @@ def seed_library(database: Database, tracks: int, seed: int = 1, crates: int = C
             _describe(connection, random, ids)
             flat.settle(connection, ids)
         _make_crates(connection, random, words, range(first, first + tracks), crates)
-        for statement in indexes:
+        for statement in set_aside:
             connection.execute(statement)
 
 
-def _drop_indexes(connection: sqlite3.Connection) -> list[str]:
-    """Drop what the lists' table is sorted by, which is made anew faster than it grows; returns how."""
+def _set_aside(connection: sqlite3.Connection) -> list[str]:
+    """Drop what the lists' table is sorted by, which is made anew faster than it grows, and what would look
+    at each row for Undo, which records nothing here; returns how all of it is made.
+    """
     rows = connection.execute(
-        "SELECT name, sql FROM sqlite_master WHERE type = 'index' AND tbl_name = 'shelf' AND sql IS NOT NULL"
+        """SELECT type, name, sql FROM sqlite_master WHERE (type = 'index' AND tbl_name = 'shelf' AND
+             sql IS NOT NULL) OR (type = 'trigger' AND name LIKE 'undo~_%~_insert' ESCAPE '~')"""
     ).fetchall()
     for row in rows:
-        connection.execute(f"DROP INDEX {row['name']}")
+        connection.execute(f"DROP {row['type']} {row['name']}")
     return [row["sql"] for row in rows]
 
 

@@ -4,6 +4,8 @@ table ``shelf``."""
 from __future__ import annotations
 
 import re
+import sqlite3
+from collections.abc import Iterable
 from typing import Any
 
 from vinyl.core.rules.conditions import (
@@ -25,7 +27,7 @@ from vinyl.core.rules.conditions import (
     Words,
     wanted_keys,
 )
-from vinyl.core.text import fold
+from vinyl.core.text import INITIALS, WITHIN, fold, stands_within, words_of
 
 Sql = tuple[str, list[Any]]
 
@@ -45,21 +47,36 @@ FLAGS = {
     "has tags": "shelf.tags <> ''",
 }
 TRUE, FALSE = "1", "0"
-TRIGRAM = 3
+MANY = 5000
+LAST_LETTER = "\U0010ffff"
 # Text fields with an index of their own (shelf_style) and few different texts.
 SKIPPED = frozenset({"genre"})
 
 
-def compile_condition(condition: Condition) -> Sql:
-    """An expression that is 1 or 0 for every row of ``shelf``, never null, and its parameters in order."""
+def compile_condition(condition: Condition, row_by_row: bool = False) -> Sql:
+    """An expression that is 1 or 0 for every row of ``shelf``, never null, and its parameters in order.
+
+    Of several conditions on words that must all be met, the first is gone by, so it should be the one that
+    few tracks meet; the others are tested on those tracks.
+
+    Args:
+        row_by_row: whether words are tested in each row, instead of collecting all tracks that have them.
+    """
     match condition:
         case AllOf(parts):
-            return _joined(parts, " AND ", TRUE)
+            return _all_sql(parts, row_by_row)
+        case AnyOf((part,)):
+            return compile_condition(part, row_by_row)
         case AnyOf(parts):
-            return _any_word_sql(parts) or _joined(parts, " OR ", FALSE)
+            collected = None if row_by_row else _any_word_sql(parts)
+            return collected or _joined(
+                [compile_condition(part, row_by_row) for part in parts], " OR ", FALSE
+            )
         case NoneOf(parts):
-            sql, values = _joined(parts, " OR ", FALSE)
+            sql, values = _joined([compile_condition(part) for part in parts], " OR ", FALSE)
             return f"NOT {sql}", values
+        case Words(text):
+            return _words_sql(fold(text), row_by_row)
         case InList(list_id):
             tracks = "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL"
             return f"shelf.id IN ({tracks})", [list_id]
@@ -83,8 +100,6 @@ def for_scan(sql: str) -> str:
 
 def _value_sql(condition: Condition) -> Sql:
     match condition:
-        case Words(text):
-            return _words_sql(fold(text).split())
         case TextIs(field, text, how):
             return _text_sql(field, fold(text), how)
         case Between(field, low, high):
@@ -133,36 +148,91 @@ def _texts_sql(field: str) -> str:
     )
 
 
-BY_WORDS = "shelf.id IN (SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?)"
+BY_WORD = (
+    "shelf.id IN (SELECT track_id FROM shelf_word_in WHERE word_id IN (SELECT id FROM shelf_word WHERE {}))"
+)
+BY_PIECE = "id IN (SELECT rowid FROM shelf_piece WHERE shelf_piece MATCH ?) AND instr(word, ?) > 0"
+IN_A_TRACK = "EXISTS (SELECT 1 FROM shelf_word_in WHERE word_id = shelf_word.id)"
+BY_INITIAL = "shelf.initials & ? <> 0"
 
 
-def _words_sql(words: list[str]) -> Sql:
-    """Each word somewhere in the text; long ones are looked up by their groups of three letters."""
-    short = [word for word in words if len(word) < TRIGRAM]
-    long_words = [word for word in words if len(word) >= TRIGRAM]
-    tests = ["instr(shelf.search_text, ?) > 0"] * len(short)
-    if not long_words:
-        return _and(tests), list(short)
-    return _and([BY_WORDS, *tests]), [" AND ".join(map(_quoted, long_words)), *short]
+def _all_sql(parts: tuple[Condition, ...], row_by_row: bool) -> Sql:
+    compiled = []
+    for part in parts:
+        compiled.append(compile_condition(part, row_by_row))
+        row_by_row = row_by_row or isinstance(part, Words) or _are_words(part)
+    return _joined(compiled, " AND ", TRUE)
+
+
+def _words_sql(wanted: str, row_by_row: bool) -> Sql:
+    """Each word somewhere in the text (vinyl.core.text.has_words). The longest, which few tracks have, is
+    gone by.
+    """
+    words = sorted(words_of(wanted), key=len, reverse=True) or wanted.split()
+    found = [_word_sql(word, row_by_row or place > 0) for place, word in enumerate(words)]
+    return _and([sql for sql, _ in found]), [value for _, values in found for value in values]
+
+
+def _word_sql(word: str, row_by_row: bool) -> Sql:
+    if len(word) == 1 and word in INITIALS:
+        return BY_INITIAL, [1 << INITIALS.index(word)]
+    if not words_of(word) or (row_by_row and stands_within(word)):
+        return "instr(shelf.search_text, ?) > 0", [word]
+    if row_by_row:
+        return "has_words(shelf.search_text, ?)", [word]
+    sql, values = _meant_sql(word)
+    return BY_WORD.format(sql), values
+
+
+def _meant_sql(word: str) -> Sql:
+    """Those words of the library that a word stands for."""
+    if len(word) >= WITHIN:
+        return BY_PIECE, [f'"{word}"', word]
+    if stands_within(word):
+        return "instr(word, ?) > 0", [word]
+    return "word BETWEEN ? AND ?", [word, word + LAST_LETTER]
 
 
 def _any_word_sql(parts: tuple[Condition, ...]) -> Sql | None:
-    """One of many words, in one look at the index; None for anything else."""
-    words = [fold(part.text).split() for part in parts if isinstance(part, Words)]
-    if not words or len(words) < len(parts) or any(len(w) < TRIGRAM for each in words for w in each or [""]):
+    """One of some words, in one look; None for anything else."""
+    if not _are_words(AnyOf(parts)):
         return None
-    return BY_WORDS, [" OR ".join(f"({' AND '.join(map(_quoted, each))})" for each in words)]
+    found = [_meant_sql(*words_of(fold(part.text))) for part in parts if isinstance(part, Words)]
+    either = " OR ".join(f"({sql})" for sql, _ in found)
+    return BY_WORD.format(either), [value for _, values in found for value in values]
 
 
-def _quoted(word: str) -> str:
-    return '"' + word.replace('"', '""') + '"'
+def _are_words(condition: Condition) -> bool:
+    """Whether one of some single words is asked for."""
+    return (
+        isinstance(condition, AnyOf)
+        and all(isinstance(part, Words) and len(words_of(fold(part.text))) == 1 for part in condition.parts)
+        and condition.parts != ()
+    )
 
 
-def _joined(parts: tuple[Condition, ...], word: str, empty: str) -> Sql:
-    compiled = [compile_condition(part) for part in parts]
+def _joined(compiled: list[Sql], word: str, empty: str) -> Sql:
     sql = word.join(sql for sql, _ in compiled) or empty
     return f"({sql})", [value for _, values in compiled for value in values]
 
 
 def _and(tests: list[str]) -> str:
     return f"({' AND '.join(tests) or TRUE})"
+
+
+def is_known(connection: sqlite3.Connection, word: str) -> bool:
+    """Whether a folded word stands in the text of any track."""
+    sql, values = _meant_sql(word)
+    query = f"SELECT 1 FROM shelf_word WHERE {sql} AND {IN_A_TRACK} LIMIT 1"
+    return connection.execute(query, values).fetchone() is not None
+
+
+def how_many_have(connection: sqlite3.Connection, words: Iterable[str]) -> int:
+    """In how many texts one of some folded words stands, counted up to MANY."""
+    found = [_meant_sql(part) for word in words for part in word.split()]
+    either = " OR ".join(f"({sql})" for sql, _ in found)
+    query = (
+        "SELECT count(*) FROM (SELECT 1 FROM shelf_word_in WHERE word_id IN "
+        f"(SELECT id FROM shelf_word WHERE {either}) LIMIT {MANY})"
+    )
+    return int(connection.execute(query, [value for _, values in found for value in values]).fetchone()[0])

@@ -11,6 +11,7 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from vinyl.core.text import WORD
 from vinyl.library.values import FIELDS, TEXT_FIELDS, get_rules, rank_sql
 
 BATCH = 2000
@@ -25,6 +26,21 @@ _TAG_NAMES = (
 )
 _TEXTS = " || ' ' || ".join(SEARCHED)
 SEARCH_TEXT = f"fold({_TEXTS} || coalesce(' ' || {_TAG_NAMES}, ''))"
+
+# What has to be written after a text has become another one: its words, and which of them are new or gone.
+WRITE_WORDS = (
+    """INSERT OR IGNORE INTO shelf_word (word)
+       SELECT DISTINCT come.value FROM temp.searched, json_each(moved, '$.come') come""",
+    """INSERT OR IGNORE INTO shelf_word_in (word_id, track_id)
+       SELECT w.id, searched.id FROM temp.searched, json_each(moved, '$.come') come
+       JOIN shelf_word w ON w.word = come.value ORDER BY w.id, searched.id""",
+    """DELETE FROM shelf_word_in WHERE (word_id, track_id) IN (
+         SELECT w.id, searched.id FROM temp.searched, json_each(moved, '$.gone') gone
+         JOIN shelf_word w ON w.word = gone.value)""",
+    """UPDATE shelf SET search_text = after, initials = moved ->> '$.initials' FROM temp.searched
+       WHERE shelf.id = searched.id""",
+    "DROP TABLE temp.searched",
+)
 
 _FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
 _REPLACED = "EXISTS (SELECT 1 FROM track_replaced r WHERE r.track_id = t.id)"
@@ -157,7 +173,7 @@ def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHI
 
 def install(connection: sqlite3.Connection) -> None:
     """Make all rows anew where columns are made in another way than they were, as after a migration."""
-    made = repr([*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT])
+    made = repr([*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT, WORD.pattern])
     row = connection.execute("SELECT columns FROM shelf_made").fetchone()
     if row and row[0] == made:
         return
@@ -166,21 +182,25 @@ def install(connection: sqlite3.Connection) -> None:
         connection.execute(
             "INSERT INTO shelf (id) SELECT id FROM track WHERE id NOT IN (SELECT id FROM shelf)"
         )
+        connection.execute("DELETE FROM shelf_word_in")
+        connection.execute("UPDATE shelf SET search_text = ''")
         settle_all(connection)
         connection.execute("INSERT OR REPLACE INTO shelf_made VALUES (1, ?)", (made,))
 
 
 def _write_search_text(connection: sqlite3.Connection, ids: str) -> None:
-    """Write anew what is searched, and keep its words among those that a misspelt one may have meant."""
+    """Write anew what is searched, and which tracks have which words."""
+    connection.execute("DROP TABLE IF EXISTS temp.searched")
     connection.execute(
-        f"UPDATE shelf SET search_text = {SEARCH_TEXT} WHERE id IN (SELECT value FROM json_each(?))", (ids,)
-    )
-    connection.execute(
-        """INSERT OR IGNORE INTO shelf_word (word)
-           SELECT DISTINCT w.value FROM json_each(?) i JOIN shelf ON shelf.id = i.value,
-             json_each(words_of(shelf.search_text)) w""",
+        f"""CREATE TEMP TABLE searched AS
+           WITH made AS MATERIALIZED (
+             SELECT shelf.id, shelf.search_text AS before, {SEARCH_TEXT} AS after
+             FROM json_each(?) i JOIN shelf ON shelf.id = i.value)
+           SELECT id, after, words_moved(before, after) AS moved FROM made WHERE before <> after""",
         (ids,),
     )
+    for statement in WRITE_WORDS:
+        connection.execute(statement)
 
 
 def _winners(field: str, rank: str) -> str:

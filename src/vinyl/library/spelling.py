@@ -5,15 +5,16 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 from threading import Lock
 
 from rapidfuzz import process
 from rapidfuzz.distance import OSA
 
 from vinyl.core.rules.conditions import AllOf, AnyOf, Condition, Words
-from vinyl.core.text import fold
-from vinyl.library.conditions import compile_condition
+from vinyl.core.text import fold, words_of
+from vinyl.library.conditions import compile_condition, how_many_have, is_known
+from vinyl.library.find import ALL, Order, Window, find_window
 
 # Letters from which on a word may have one error, and two.
 ONE_ERROR, TWO_ERRORS = 4, 9
@@ -31,36 +32,74 @@ class Meant:
     read_as: str | None = None
 
 
+def find_meant(
+    connection: sqlite3.Connection, condition: Condition, order: Order, offset: int, limit: int
+) -> tuple[Window, str | None]:
+    """A window of what was meant (vinyl.library.find.find_window), and what its words were read as."""
+    typed = _typed(condition)
+    as_typed = _rarest_first(connection, [[word] for word in typed.words]) if typed.words else ALL
+    window = find_window(connection, typed.replaced(as_typed), order, offset, limit)
+    meant = Meant(condition) if window.total else forgiving(connection, condition)
+    if meant.read_as is not None:
+        window = find_window(connection, meant.condition, order, offset, limit)
+    return window, meant.read_as
+
+
 def forgiving(connection: sqlite3.Connection, condition: Condition) -> Meant:
     """The condition itself where its words occur together in a track; else with what they may have meant.
 
     Only words among its first parts are looked at: those that a person types.
     """
-    typed = next((part for part in _parts(condition) if isinstance(part, Words)), None)
-    if typed is None or max(map(len, fold(typed.text).split()), default=0) < ONE_ERROR:
+    typed = _typed(condition)
+    if not typed.words:
         return Meant(condition)
-    if _occurs(connection, typed):
-        return Meant(condition)
-    words = fold(typed.text).split()
-    last = len(words) - 1
-    spellings = [_spellings(connection, word, place == last) for place, word in enumerate(words)]
-    alone = [each[:1] if _occurs(connection, Words(each[0])) else each for each in spellings]
+    as_typed = _rarest_first(connection, [[word] for word in typed.words])
+    if max(map(len, typed.words)) < ONE_ERROR or _occurs(connection, as_typed):
+        return Meant(typed.replaced(as_typed))
+    last = len(typed.words) - 1
+    spellings = [_spellings(connection, word, place == last) for place, word in enumerate(typed.words)]
+    alone = [each[:1] if is_known(connection, each[0]) else each for each in spellings]
     for tried in (alone, spellings):
-        meant = AllOf(tuple(AnyOf(tuple(map(Words, each))) for each in tried))
+        meant = _rarest_first(connection, tried)
         if _occurs(connection, meant):
-            parts = tuple(meant if part is typed else part for part in _parts(condition))
-            return Meant(AllOf(parts), _read_as(connection, tried))
+            return Meant(typed.replaced(meant), _read_as(connection, tried))
     return Meant(condition)
 
 
-def _parts(condition: Condition) -> tuple[Condition, ...]:
-    return condition.parts if isinstance(condition, AllOf) else (condition,)
+@dataclass(frozen=True, slots=True)
+class _Typed:
+    """A condition, and the words in the first of its parts that has words."""
+
+    parts: tuple[Condition, ...]
+    at: int
+    words: list[str]
+
+    def replaced(self, meant: Condition) -> Condition:
+        """The condition with what was meant by its words."""
+        if not self.words:
+            return AllOf(self.parts)
+        return AllOf((*self.parts[: self.at], meant, *self.parts[self.at + 1 :]))
+
+
+def _typed(condition: Condition) -> _Typed:
+    parts = condition.parts if isinstance(condition, AllOf) else (condition,)
+    for at, part in enumerate(parts):
+        if isinstance(part, Words):
+            return _Typed(parts, at, words_of(fold(part.text)))
+    return _Typed(parts, 0, [])
+
+
+def _rarest_first(connection: sqlite3.Connection, spellings: Sequence[Sequence[str]]) -> Condition:
+    """One spelling of each word; finding goes by the first."""
+    ordered = sorted(spellings, key=partial(how_many_have, connection)) if len(spellings) > 1 else spellings
+    return AllOf(tuple(AnyOf(tuple(map(Words, each))) for each in ordered))
 
 
 def _read_as(connection: sqlite3.Connection, tried: Sequence[Sequence[str]]) -> str:
     """The likeliest spelling of each word that occurs."""
     return " ".join(
-        next((each for each in some if _occurs(connection, Words(each))), some[0]) for some in tried
+        next((each for each in some if all(is_known(connection, word) for word in each.split())), some[0])
+        for some in tried
     )
 
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from vinyl.core.errors import VinylError
-from vinyl.core.text import fold
+from vinyl.core.text import fold, has_words
 from vinyl.core.tonal.key import fitting_keys, parse_key
 
 TextField = Literal[
@@ -200,7 +200,7 @@ def matches(condition: Condition, facts: Facts) -> bool:
 def _matches_value(condition: Condition, facts: Facts) -> bool:
     match condition:
         case Words(text):
-            return all(word in facts["search_text"] for word in fold(text).split())
+            return has_words(facts["search_text"], fold(text))
         case TextIs(field, text, how):
             value, wanted = fold(facts[field] or ""), fold(text)
             return {"is": value == wanted, "contains": wanted in value, "begins": value.startswith(wanted)}[

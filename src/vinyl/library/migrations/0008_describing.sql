@@ -99,6 +99,8 @@ ALTER TABLE shelf ADD COLUMN last_played TEXT;
 ALTER TABLE shelf ADD COLUMN backing_id INTEGER;
 ALTER TABLE shelf ADD COLUMN tags TEXT NOT NULL DEFAULT '';
 ALTER TABLE shelf ADD COLUMN main_s REAL;
+-- With which letters and digits words of its texts begin, as bits.
+ALTER TABLE shelf ADD COLUMN initials INTEGER NOT NULL DEFAULT 0;
 -- How the columns were made when all rows were last made anew (vinyl.library.flat).
 CREATE TABLE shelf_made (only_row INTEGER PRIMARY KEY CHECK (only_row = 1), columns TEXT NOT NULL) STRICT;
 
@@ -123,11 +125,27 @@ CREATE INDEX shelf_comment ON shelf (nullif(substr(comment, 1, 60), '') COLLATE 
 -- What pictures count and most conditions ask about, without the long texts: looked through as a whole.
 CREATE INDEX shelf_narrow ON shelf (
   id, bpm, tags, key, key_place, rating, energy, added_at, plays, genre, year, colour, last_played, cue_count, duration_s, doubt, lufs, away,
-  explicit, never_again, replaced, backing_id, key_confidence, bit_rate, route_count, analysis_state, has_picture
+  explicit, never_again, replaced, backing_id, key_confidence, bit_rate, route_count, analysis_state, has_picture, initials
 );
 
--- Words of one or two letters are looked for in all texts, and only in them.
-CREATE INDEX shelf_search ON shelf (search_text);
-
--- Every word that a text of a track has or had, for finding what was meant by a word with an error in it.
+-- Words of texts, each told once, with the tracks that have them: in place of an index of the texts themselves.
+DROP TRIGGER shelf_text_insert;
+DROP TRIGGER shelf_text_delete;
+DROP TRIGGER shelf_text_update;
+DROP TABLE shelf_text;
 CREATE TABLE shelf_word (id INTEGER PRIMARY KEY, word TEXT NOT NULL UNIQUE) STRICT;
+CREATE TABLE shelf_word_in (
+  word_id INTEGER NOT NULL,
+  track_id INTEGER NOT NULL,
+  PRIMARY KEY (word_id, track_id)
+) STRICT, WITHOUT ROWID;
+CREATE TRIGGER shelf_word_in_delete AFTER DELETE ON shelf BEGIN
+  DELETE FROM shelf_word_in WHERE track_id = OLD.id AND word_id IN
+    (SELECT id FROM shelf_word WHERE word IN (SELECT value FROM json_each(words_of(OLD.search_text))));
+END;
+
+-- Any piece of a word is found by its groups of three letters.
+CREATE VIRTUAL TABLE shelf_piece USING fts5 (word, content = 'shelf_word', content_rowid = 'id', tokenize = 'trigram');
+CREATE TRIGGER shelf_piece_insert AFTER INSERT ON shelf_word BEGIN
+  INSERT INTO shelf_piece (rowid, word) VALUES (NEW.id, NEW.word);
+END;
