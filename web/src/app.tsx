@@ -1,5 +1,5 @@
 /** The rooms and what all of them share. */
-import { Box, CssBaseline } from "@mui/material";
+import { Box, GlobalStyles } from "@mui/material";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
@@ -15,6 +15,7 @@ import { ShelfPage } from "./pages/shelf/shelf-page";
 import { SticksPage } from "./pages/sticks/sticks-page";
 import { WorkbenchPage } from "./pages/workbench/workbench-page";
 import { SettingsProvider, useSettings } from "./settings";
+import { pageStyles } from "./page-styles";
 import { makeTheme } from "./theme";
 
 const queries = new QueryClient({
@@ -35,10 +36,10 @@ export function App() {
 
 function Themed() {
   const { theme, size } = useSettings();
-  const made = useMemo(() => makeTheme(theme, size), [theme, size]);
+  const made = useMemo(() => makeTheme(theme), [theme]);
   return (
     <ThemeProvider theme={made}>
-      <CssBaseline />
+      <GlobalStyles styles={pageStyles(made, size)} />
       <MessageProvider>
         <Rooms />
       </MessageProvider>

@@ -10,7 +10,7 @@ export function App({ children }: { children: ReactNode }) {
   const [queries] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
   return (
     <QueryClientProvider client={queries}>
-      <ThemeProvider theme={makeTheme("paper", "normal")}>
+      <ThemeProvider theme={makeTheme("paper")}>
         <SettingsProvider>
           <MessageProvider>{children}</MessageProvider>
         </SettingsProvider>

@@ -83,7 +83,7 @@ export function cueColour(name: string, inks: Inks): string {
 }
 
 /** The colours as CSS variables, for plain style sheets. */
-function variables(inks: Inks): Record<string, string> {
+export function variables(inks: Inks): Record<string, string> {
   return {
     "--paper": inks.paper,
     "--panel": inks.panel,
@@ -110,7 +110,7 @@ declare module "@mui/material/styles" {
 /** Sizes of type: pixels a rem. */
 export const TYPE_PX: Record<TypeSize, number> = { normal: 16, larger: 18, large: 20, largest: 24 };
 
-export function makeTheme(name: ThemeName, size: TypeSize): Theme {
+export function makeTheme(name: ThemeName): Theme {
   const inks = INKS[name];
   return createTheme({
     inks,
@@ -128,7 +128,7 @@ export function makeTheme(name: ThemeName, size: TypeSize): Theme {
     },
     typography: typography(inks),
     shape: { borderRadius: 3 },
-    components: components(inks, size),
+    components: components(inks),
   });
 }
 
@@ -157,17 +157,8 @@ function typography(inks: Inks): NonNullable<ThemeOptions["typography"]> {
   };
 }
 
-function components(inks: Inks, size: TypeSize): NonNullable<ThemeOptions["components"]> {
+function components(inks: Inks): NonNullable<ThemeOptions["components"]> {
   return {
-    MuiCssBaseline: {
-      styleOverrides: {
-        html: { fontSize: TYPE_PX[size] },
-        body: { overflow: "hidden" },
-        ":root": variables(inks),
-        "*:focus-visible": { outline: `2px solid ${inks.chosen}`, outlineOffset: 1 },
-        "::selection": { background: inks.chosenWash },
-      },
-    },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {
       defaultProps: { variant: "outlined", size: "small", disableElevation: true },

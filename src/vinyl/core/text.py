@@ -7,7 +7,10 @@ import unicodedata
 from collections.abc import Iterable
 
 # Letters and digits together; or a sign by itself, such as a star or a wave.
-WORD = re.compile(r"[^\W_]+|[\u2190-\u2bff\U0001f000-\U0001faff]")
+# Letters and digits together, or other signs together.
+PIECE = re.compile(r"[^\W_]+|[^\w\s]+|_+")
+# Signs that mean something by themselves, such as a star or a wave.
+SIGN = re.compile(r"[\u2190-\u2bff\U0001f000-\U0001faff]")
 # Letters from which on a word is looked for within others; in writing without spaces each letter counts.
 WITHIN = 3
 INITIALS = "abcdefghijklmnopqrstuvwxyz0123456789"
@@ -22,14 +25,42 @@ def fold(text: str) -> str:
     return "".join(c for c in decomposed if not unicodedata.combining(c))
 
 
+def searchable(text: str) -> str:
+    """A text as it is searched: folded, each different piece of it once, a space before and after each."""
+    return f" {' '.join(dict.fromkeys(PIECE.findall(fold(text))))} "
+
+
 def words_of(folded: str) -> list[str]:
-    """The different words of a folded text, in order."""
-    return list(dict.fromkeys(WORD.findall(folded)))
+    """The different words of a folded text, in order, without what only parts them."""
+    return [piece for piece in dict.fromkeys(PIECE.findall(folded)) if is_word(piece)]
+
+
+def is_word(piece: str) -> bool:
+    """Whether a piece of a text says something: it has letters, digits or signs that do."""
+    return piece[0].isalnum() or SIGN.search(piece) is not None
+
+
+def asked_words(text: str) -> list[str]:
+    """What is looked for by a text: its words; or what there is, where it has none."""
+    folded = fold(text)
+    return words_of(folded) or list(dict.fromkeys(PIECE.findall(folded)))
 
 
 def stands_within(word: str) -> bool:
     """Whether a word that is looked for may stand anywhere in another; else it begins it."""
     return len(word) >= WITHIN or not word.isascii()
+
+
+def as_searched(word: str) -> str:
+    """What to look for in a searchable text to find a word."""
+    return word if stands_within(word) else f" {word}"
+
+
+def has_words(searched: str, wanted: str) -> bool:
+    """Whether all words of a text that is wanted stand in a searchable one: within a word of it or, if they
+    are short, at the beginning of one.
+    """
+    return all(as_searched(word) in searched for word in asked_words(wanted))
 
 
 def initials_of(words: Iterable[str]) -> int:
@@ -38,14 +69,3 @@ def initials_of(words: Iterable[str]) -> int:
     for word in words:
         bits |= _BITS.get(word[0], 0)
     return bits
-
-
-def has_words(folded: str, wanted: str) -> bool:
-    """Whether each word that is wanted, folded too, stands in a text: within a word of it or, if it is
-    short, at the beginning of one. What has no letter and no digit stands there as it is.
-    """
-    words = words_of(folded)
-    return all(
-        any(piece in word if stands_within(piece) else word.startswith(piece) for word in words)
-        for piece in words_of(wanted)
-    ) and (bool(words_of(wanted)) or all(piece in folded for piece in wanted.split()))

@@ -27,7 +27,7 @@ from vinyl.core.rules.conditions import (
     Words,
     wanted_keys,
 )
-from vinyl.core.text import INITIALS, WITHIN, fold, stands_within, words_of
+from vinyl.core.text import INITIALS, WITHIN, as_searched, asked_words, fold, is_word, stands_within
 
 Sql = tuple[str, list[Any]]
 
@@ -76,7 +76,7 @@ def compile_condition(condition: Condition, row_by_row: bool = False) -> Sql:
             sql, values = _joined([compile_condition(part) for part in parts], " OR ", FALSE)
             return f"NOT {sql}", values
         case Words(text):
-            return _words_sql(fold(text), row_by_row)
+            return _words_sql(text, row_by_row)
         case InList(list_id):
             tracks = "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL"
             return f"shelf.id IN ({tracks})", [list_id]
@@ -160,26 +160,29 @@ def _all_sql(parts: tuple[Condition, ...], row_by_row: bool) -> Sql:
     compiled = []
     for part in parts:
         compiled.append(compile_condition(part, row_by_row))
-        row_by_row = row_by_row or isinstance(part, Words) or _are_words(part)
+        row_by_row = row_by_row or _collects(part)
     return _joined(compiled, " AND ", TRUE)
 
 
-def _words_sql(wanted: str, row_by_row: bool) -> Sql:
+def _words_sql(text: str, row_by_row: bool) -> Sql:
     """Each word somewhere in the text (vinyl.core.text.has_words). The longest, which few tracks have, is
     gone by.
     """
-    words = sorted(words_of(wanted), key=len, reverse=True) or wanted.split()
+    words = sorted(asked_words(text), key=len, reverse=True)
     found = [_word_sql(word, row_by_row or place > 0) for place, word in enumerate(words)]
     return _and([sql for sql, _ in found]), [value for _, values in found for value in values]
 
 
 def _word_sql(word: str, row_by_row: bool) -> Sql:
-    if len(word) == 1 and word in INITIALS:
-        return BY_INITIAL, [1 << INITIALS.index(word)]
-    if not words_of(word) or (row_by_row and stands_within(word)):
-        return "instr(shelf.search_text, ?) > 0", [word]
-    if row_by_row:
-        return "has_words(shelf.search_text, ?)", [word]
+    if word[0] in INITIALS and not stands_within(word):
+        begins, initial = "instr(shelf.search_text, ?) > 0", 1 << INITIALS.index(word[0])
+        return (
+            (BY_INITIAL, [initial])
+            if len(word) == 1
+            else (_and([BY_INITIAL, begins]), [initial, as_searched(word)])
+        )
+    if row_by_row or not is_word(word):
+        return "instr(shelf.search_text, ?) > 0", [as_searched(word)]
     sql, values = _meant_sql(word)
     return BY_WORD.format(sql), values
 
@@ -187,7 +190,8 @@ def _word_sql(word: str, row_by_row: bool) -> Sql:
 def _meant_sql(word: str) -> Sql:
     """Those words of the library that a word stands for."""
     if len(word) >= WITHIN:
-        return BY_PIECE, [f'"{word}"', word]
+        quoted = word.replace('"', '""')
+        return BY_PIECE, [f'"{quoted}"', word]
     if stands_within(word):
         return "instr(word, ?) > 0", [word]
     return "word BETWEEN ? AND ?", [word, word + LAST_LETTER]
@@ -195,20 +199,26 @@ def _meant_sql(word: str) -> Sql:
 
 def _any_word_sql(parts: tuple[Condition, ...]) -> Sql | None:
     """One of some words, in one look; None for anything else."""
-    if not _are_words(AnyOf(parts)):
+    words = [word for part in parts for word in _single_word(part)]
+    if not words or len(words) < len(parts):
         return None
-    found = [_meant_sql(*words_of(fold(part.text))) for part in parts if isinstance(part, Words)]
+    found = [_meant_sql(word) for word in words]
     either = " OR ".join(f"({sql})" for sql, _ in found)
     return BY_WORD.format(either), [value for _, values in found for value in values]
 
 
-def _are_words(condition: Condition) -> bool:
-    """Whether one of some single words is asked for."""
-    return (
-        isinstance(condition, AnyOf)
-        and all(isinstance(part, Words) and len(words_of(fold(part.text))) == 1 for part in condition.parts)
-        and condition.parts != ()
-    )
+def _single_word(condition: Condition) -> list[str]:
+    """The one word that a condition asks for; empty for anything else."""
+    words = asked_words(condition.text) if isinstance(condition, Words) else []
+    return words if len(words) == 1 and is_word(words[0]) else []
+
+
+def _collects(condition: Condition) -> bool:
+    """Whether a condition is met by going through the tracks that have a word."""
+    if isinstance(condition, AnyOf):
+        return _any_word_sql(condition.parts) is not None and any(map(_collects, condition.parts))
+    words = asked_words(condition.text) if isinstance(condition, Words) else []
+    return any(is_word(word) and stands_within(word) for word in words)
 
 
 def _joined(compiled: list[Sql], word: str, empty: str) -> Sql:

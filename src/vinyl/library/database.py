@@ -12,7 +12,7 @@ from importlib import resources
 from pathlib import Path
 
 from vinyl.core.ordering import keys_between
-from vinyl.core.text import fold, has_words, initials_of, words_of
+from vinyl.core.text import fold, initials_of, searchable, words_of
 from vinyl.library import flat, identity, undo, values
 from vinyl.library.errors import DamagedLibraryError
 
@@ -90,7 +90,7 @@ def connect(path: Path) -> sqlite3.Connection:
     connection.row_factory = sqlite3.Row
     connection.create_function("fold", 1, fold, deterministic=True)
     connection.create_function("words_of", 1, _words_of, deterministic=True)
-    connection.create_function("has_words", 2, has_words, deterministic=True)
+    connection.create_function("searchable", 1, searchable, deterministic=True)
     connection.create_function("words_moved", 2, _words_moved, deterministic=True)
     connection.create_function("spread_key", 2, _spread_key, deterministic=True)
     connection.execute("PRAGMA journal_mode = WAL")
@@ -166,7 +166,7 @@ def _words_of(text: str) -> str:
 
 
 def _words_moved(before: str, after: str) -> str:
-    """The words that came into a folded text, those that are gone, and the initials now, as JSON."""
+    """The words that came into a searchable text, those that are gone, and the initials now, as JSON."""
     old, new = words_of(before), words_of(after)
     come, gone = set(new).difference(old), set(old).difference(new)
     return json.dumps({"come": list(come), "gone": list(gone), "initials": initials_of(new)})

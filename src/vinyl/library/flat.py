@@ -11,7 +11,7 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from vinyl.core.text import WORD
+from vinyl.core.text import PIECE, SIGN
 from vinyl.library.values import FIELDS, TEXT_FIELDS, get_rules, rank_sql
 
 BATCH = 2000
@@ -25,7 +25,7 @@ _TAG_NAMES = (
     "WHERE x.track_id = shelf.id)"
 )
 _TEXTS = " || ' ' || ".join(SEARCHED)
-SEARCH_TEXT = f"fold({_TEXTS} || coalesce(' ' || {_TAG_NAMES}, ''))"
+SEARCH_TEXT = f"searchable({_TEXTS} || coalesce(' ' || {_TAG_NAMES}, ''))"
 
 # What has to be written after a text has become another one: its words, and which of them are new or gone.
 WRITE_WORDS = (
@@ -173,7 +173,9 @@ def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHI
 
 def install(connection: sqlite3.Connection) -> None:
     """Make all rows anew where columns are made in another way than they were, as after a migration."""
-    made = repr([*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT, WORD.pattern])
+    made = repr(
+        [*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT, PIECE.pattern, SIGN.pattern]
+    )
     row = connection.execute("SELECT columns FROM shelf_made").fetchone()
     if row and row[0] == made:
         return

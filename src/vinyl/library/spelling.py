@@ -12,7 +12,7 @@ from rapidfuzz import process
 from rapidfuzz.distance import OSA
 
 from vinyl.core.rules.conditions import AllOf, AnyOf, Condition, Words
-from vinyl.core.text import fold, words_of
+from vinyl.core.text import asked_words
 from vinyl.library.conditions import compile_condition, how_many_have, is_known
 from vinyl.library.find import ALL, Order, Window, find_window
 
@@ -85,7 +85,7 @@ def _typed(condition: Condition) -> _Typed:
     parts = condition.parts if isinstance(condition, AllOf) else (condition,)
     for at, part in enumerate(parts):
         if isinstance(part, Words):
-            return _Typed(parts, at, words_of(fold(part.text)))
+            return _Typed(parts, at, asked_words(part.text))
     return _Typed(parts, 0, [])
 
 

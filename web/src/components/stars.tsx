@@ -26,7 +26,7 @@ export function Stars({ value, onChange, label }: Props) {
       role="img"
       aria-label={`${label}: ${value} of ${MOST} stars`}
       className={onChange ? "stars given" : "stars"}
-      style={{ backgroundSize: `${20 * value}% 100%` }}
+      style={{ backgroundImage: `var(--stars-${value})` }}
       onClick={give}
       onDoubleClick={(event) => onChange && event.stopPropagation()}
     />

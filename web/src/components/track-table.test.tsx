@@ -62,6 +62,7 @@ const source: TrackSource = {
   library: COUNT,
   found: null,
   readAs: null,
+  settled: true,
   idAt: (place) => 1000 + place,
   trackAt: track,
   placeOf: (id) => id - 1000,

@@ -19,6 +19,8 @@ export interface TrackSource {
   found: Found | null;
   /** What words with errors were taken for. */
   readAs: string | null;
+  /** The rows are of what is looked for now, not of what was looked for before. */
+  settled: boolean;
   /** The ids from one place to another, both included, as many as are asked for at once. */
   idsBetween: (from: number, to: number) => Promise<number[]>;
 }
@@ -43,7 +45,7 @@ function numbers({ first, last }: Pages, total: number): number[] {
 
 const same = (a: Pages, b: Pages) => a.first === b.first && a.last === b.last;
 
-type Results = { data?: Schema["WindowOut"] | undefined }[];
+type Results = { data?: Schema["WindowOut"] | undefined; isPlaceholderData: boolean }[];
 
 /** The rows of pages by their places, and the places by their ids. */
 function put(results: Results, pages: readonly number[]) {
@@ -57,32 +59,36 @@ function put(results: Results, pages: readonly number[]) {
     }),
   );
   const any = results.find((result) => result.data)?.data;
+  const settled = any !== undefined && !results.some((result) => result.isPlaceholderData);
   return {
     ...{ rows, places, total: any?.total ?? null, library: any?.library ?? null },
     readAs: any?.read_as ?? null,
+    settled,
   };
 }
 
 /** What meets a condition, a window at a time: any number of tracks, and only those in sight are fetched. */
 export function useFound(found: Found): TrackSource {
   const queries = useQueryClient();
-  const [inSight, setInSight] = useState(NO_PAGES);
+  const [seen, setSeen] = useState({ found, pages: NO_PAGES });
   const [known, setKnown] = useState(0);
+  // What is found anew is shown from its top: only that is fetched.
+  const inSight = seen.found === found ? seen.pages : NO_PAGES;
   const pages = useMemo(() => numbers(inSight, known), [inSight, known]);
   const combine = useCallback((results: Results) => put(results, pages), [pages]);
-  const { rows, places, total, library, readAs } = useQueries({
+  const { rows, places, total, library, readAs, settled } = useQueries({
     queries: pages.map((page) => windowQuery(found, page)),
     combine,
   });
   if (total !== null && total !== known) setKnown(total);
   return {
-    ...{ total, library, found, readAs },
+    ...{ total, library, found, readAs, settled },
     idAt: (place) => rows.get(place)?.id,
     trackAt: (place) => rows.get(place),
     placeOf: (id) => places.get(id) ?? -1,
     show: (first, last) => {
       const next = covering(first, last);
-      if (!same(next, inSight)) setInSight(next);
+      if (!same(next, inSight)) setSeen({ found, pages: next });
     },
     idsBetween: async (from, to) => {
       const count = Math.min(to - from + 1, MOST_IDS);
@@ -99,7 +105,7 @@ export function useListed(ids: readonly number[], total: number | null): TrackSo
   const rows = usePages(ids, inSight);
   const places = useMemo(() => new Map(ids.map((id, place) => [id, place])), [ids]);
   return {
-    ...{ total, library: null, found: null, readAs: null },
+    ...{ total, library: null, found: null, readAs: null, settled: true },
     idAt: (place) => ids[place],
     trackAt: (place) => rows.get(ids[place] ?? -1),
     placeOf: (id) => places.get(id) ?? -1,

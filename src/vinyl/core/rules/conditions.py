@@ -173,7 +173,7 @@ def matches(condition: Condition, facts: Facts) -> bool:
     """Whether a track meets a condition.
 
     Args:
-        facts: a value for each field's name (None if unknown), ``search_text`` (folded), ``added_at``,
+        facts: a value for each field's name (None if unknown), ``search_text`` (searchable), ``added_at``,
             ``last_played``, ``key``, ``backing_id``, ``lists``, ``tags`` and ``locks`` as sets, and a
             truth for each flag.
     """
@@ -200,7 +200,7 @@ def matches(condition: Condition, facts: Facts) -> bool:
 def _matches_value(condition: Condition, facts: Facts) -> bool:
     match condition:
         case Words(text):
-            return has_words(facts["search_text"], fold(text))
+            return has_words(facts["search_text"], text)
         case TextIs(field, text, how):
             value, wanted = fold(facts[field] or ""), fold(text)
             return {"is": value == wanted, "contains": wanted in value, "begins": value.startswith(wanted)}[

@@ -144,6 +144,9 @@ CREATE TRIGGER shelf_word_in_delete AFTER DELETE ON shelf BEGIN
     (SELECT id FROM shelf_word WHERE word IN (SELECT value FROM json_each(words_of(OLD.search_text))));
 END;
 
+-- Words of one or two letters, which many tracks have, are looked for in all texts.
+CREATE INDEX shelf_search ON shelf (initials, search_text);
+
 -- Any piece of a word is found by its groups of three letters.
 CREATE VIRTUAL TABLE shelf_piece USING fts5 (word, content = 'shelf_word', content_rowid = 'id', tokenize = 'trigram');
 CREATE TRIGGER shelf_piece_insert AFTER INSERT ON shelf_word BEGIN

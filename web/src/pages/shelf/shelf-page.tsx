@@ -1,7 +1,7 @@
 /** The Shelf: the whole collection, its index of pictures, a search, and the table. */
 import { Box, Button } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
 import type { Picked } from "../../api/client";
@@ -26,7 +26,7 @@ export function ShelfPage() {
   const source = useFound(found);
   const selection = useSelection(source);
   const shown = useShownPictures();
-  const pictures = usePictures(found, shown, source.total !== null);
+  const pictures = usePictures(found, shown, source.settled);
   const [putting, setPutting] = useState<Picked | null>(null);
   const [cleared, setCleared] = useState(0);
   const open = useOpen(found);
@@ -60,12 +60,11 @@ export function ShelfPage() {
   );
 }
 
-/** The counts of the pictures that stand there. */
+/** The counts of the pictures that stand there, asked for once the rows have come. */
 function usePictures(found: Found, { pictures, folded }: Shown, ready: boolean) {
   const names = pictures.filter((picture): picture is PictureName => !picture.startsWith("tags "));
   const tags = names.length < pictures.length;
-  const where = useDeferredValue(found.where);
-  return useQuery({ ...picturesQuery(where, names, tags), enabled: ready && !folded }).data;
+  return useQuery({ ...picturesQuery(found.where, names, tags), enabled: ready && !folded }).data;
 }
 
 /** Opens a track on the Workbench, with what the Shelf shows around it as the list to go through. */
