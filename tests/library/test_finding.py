@@ -106,7 +106,8 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
 
 
 TEXT = st.one_of(
-    st.sampled_from((*NAMES, "caf", "a", "%", "_", "'", "台", "ß", "!!", "★ o", "mue", "el", "br")), st.text(string.printable, max_size=5)
+    st.sampled_from((*NAMES, "caf", "a", "%", "_", "'", "台", "ß", "!!", "★ o", "mue", "el", "br")),
+    st.text(string.printable, max_size=5),
 )
 NUMBER = st.none() | st.integers(0, 170)
 MONTH = st.none() | st.integers(1, 12).map(lambda month: f"2026-{month:02}")
