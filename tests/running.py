@@ -101,7 +101,7 @@ class Server:
 
     def tracks(self, *, crate: int | None = None) -> list[dict[str, Any]]:
         """Every track, by its id; or those of a crate in its order."""
-        found = {"where": {"kind": "all"}, "limit": 500}
+        found = {"where": {"kind": "all", "parts": []}, "limit": 500}
         order = {"sort": "crate", "crate_id": crate} if crate is not None else {"sort": "added_at"}
         rows = self.send("POST", "/api/tracks/find", {**found, **order})["rows"]
         return list(rows) if crate is not None else sorted(rows, key=lambda track: track["id"])

@@ -103,6 +103,7 @@ class Shots:
         self.shelf()
         self.workbench(ids)
         self.crates(crates[1])
+        self.rule(crates)
         self.sticks(crates[:2])
         self.player()
 
@@ -223,6 +224,34 @@ class Shots:
         wait_for(lambda: self.you.titles() == list(MAIN), "the crate")
         self.you.row("Foghorn Romance").click()
         self.save("crates")
+
+    def rule(self, crates: list[int]) -> None:
+        """A crate that fills itself, in a folder, and why a track is not in it."""
+        send = self.server.send
+        folder = send("POST", "/api/crates", {"name": "Slipway Fridays", "is_folder": True})["id"]
+        for crate in crates:
+            send("PUT", f"/api/crates/{crate}/folder", {"folder_id": folder})
+        parts = (
+            {"kind": "any", "parts": [self.styled("House"), self.styled("Disco")]},
+            {"kind": "between", "field": "bpm", "low": 116, "high": 126},
+            {"kind": "none", "parts": [{"kind": "list", "list_id": crates[-1]}]},
+        )
+        order = [{"sort": "bpm"}, {"sort": "key"}]
+        where = {"kind": "all", "parts": parts}
+        body = {"name": "Fresh and steady", "folder_id": folder, "rule": {"where": where, "order": order}}
+        made = send("POST", "/api/rules", body)["id"]
+        self.you.go(f"/crates/{made}")
+        self.you.row("Harbour Clock").click()
+        self.you.keys("w")
+        self.you.see("[aria-label=Why] input").click()
+        self.you.keys(*"paraffin")
+        self.you.press_option("Paraffin, Halden Pier")
+        self.you.see_text("Why is Paraffin")
+        self.save("crates-rule")
+
+    @staticmethod
+    def styled(style: str) -> dict[str, str]:
+        return {"kind": "text", "field": "genre", "text": style, "how": "is"}
 
     def sticks(self, crates: list[int]) -> None:
         stick = self.server.send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 1000})["id"]

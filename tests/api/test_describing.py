@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, row
 
-ALL = {"found": {"where": {"kind": "all", "parts": []}, "sort": "title"}}
+ALL: dict[str, Any] = {"found": {"where": {"kind": "all", "parts": []}, "sort": "title"}}
 
 
 def families(client: TestClient) -> dict[str, dict[str, Any]]:
@@ -30,7 +30,8 @@ def test_all_that_was_found_is_tagged_without_naming_it(client: TestClient) -> N
     assert [(limit["words"], limit["rest"]) for limit in offered] == [("tag Vocal", "two")]
     found = client.post("/api/tracks/find", json={"where": offered[0]["where"]}).json()
     assert found["total"] == 2 and found["rows"][0]["tags"] == [vocal]
-    pictures = client.post("/api/tracks/pictures", json={"where": {"kind": "all"}, "names": [], "tags": True})
+    everywhere = {"where": ALL["found"]["where"], "names": [], "tags": True}
+    pictures = client.post("/api/tracks/pictures", json=everywhere)
     assert pictures.json()["tags"] == {str(vocal): 2} and pictures.json()["bpm"] == {}
     client.post("/api/undo")
 

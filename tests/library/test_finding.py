@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import string
+from datetime import UTC, datetime
 from typing import Any, get_args
 
 import pytest
@@ -17,10 +19,12 @@ from vinyl.core.rules.conditions import (
     Between,
     Condition,
     ConditionError,
+    FirstOf,
     InList,
     Is,
     KeyIs,
     LastPlayed,
+    Lately,
     Locked,
     NoneOf,
     OverBacking,
@@ -31,11 +35,13 @@ from vinyl.core.rules.conditions import (
     matches,
     validate,
 )
+from vinyl.core.rules.notation import Rule, as_json, from_json
 from vinyl.library import backings, crates, describing, find, locks, plays, tags, values, wanted
 from vinyl.library.database import Database
-from vinyl.library.find import Order, SortName, find_ids, find_window
+from vinyl.library.find import Order, find_ids, find_window
 from vinyl.library.flat import settle
 from vinyl.library.pictures import count_pictures
+from vinyl.library.sorts import SortName
 from vinyl.library.values import Value
 from vinyl.library.wanted import WantedEntry
 
@@ -79,6 +85,7 @@ def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
         tags.give(connection, 1, [4, 6, 11], True)
         backings.put_together(connection, [7, 8], "Tide")
         plays.note(connection, [1, 9], "2026-03-05T20:00:00+00:00")
+        crates.make_rule_crate(connection, "Fast", Rule(AllOf((Between("bpm", 110, None), InList(1)))))
         describing.edit(connection, [6, 10], {"never again": "yes", "colour": "blue", "language": "Wolof"})
         settle(connection, range(1, 41))
     return made
@@ -91,7 +98,10 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
     return {
         row["id"]: {
             **dict(row),
-            "lists": {1} if row["id"] in listed else set(),
+            "lists": {1, *([2] if (row["bpm"] or 0) >= 110 else [])} if row["id"] in listed else set(),
+            "in a crate": row["id"] in listed,
+            "today": datetime.now(UTC).date(),
+            "first": set(),
             "tags": {int(tag) for tag in filter(None, row["tags"].split(","))},
             "explicit": row["explicit"],
             "never again": row["never_again"],
@@ -124,10 +134,21 @@ LEAVES = st.one_of(
     ),
     st.builds(Added, MONTH, MONTH),
     st.builds(LastPlayed, MONTH, MONTH),
+    st.builds(Lately, st.sampled_from(("added_at", "last_played")), st.integers(0, 400)),
     st.builds(KeyIs, st.sampled_from(KEYS[1:]), st.booleans()),
     st.sampled_from(
         (
-            *(InList(1), InList(9), Locked("tags"), Locked("grid"), Tagged(1), Tagged(99), OverBacking(1)),
+            *(
+                InList(1),
+                InList(2),
+                InList(9),
+                Is("in a crate"),
+                Locked("tags"),
+                Locked("grid"),
+                Tagged(1),
+                Tagged(99),
+                OverBacking(1),
+            ),
             *(Is("away"), Is("analysed"), Is("has findings"), Is("never again"), Is("has tags")),
         )
     ),
@@ -154,10 +175,34 @@ def test_sql_finds_what_the_core_says(database: Database, condition: Condition) 
     except ConditionError as refused:
         assert str(refused)
         return
-    expected = {track for track, facts in facts_of(database).items() if matches(condition, facts)}
+    facts = facts_of(database)
+    expected = {track for track, known in facts.items() if matches(condition, known)}
     assert set(find_ids(database.read(), condition, Order("title"))) == expected
     assert find.count(database.read(), condition) == len(expected)
     assert explain(condition)
+    assert from_json(json.loads(json.dumps(as_json(condition)))) == condition
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    where=CONDITIONS, count=st.integers(1, 12), field=st.sampled_from(("rating", "year")), down=st.booleans()
+)
+def test_the_first_of_what_is_found(
+    database: Database, where: Condition, count: int, field: str, down: bool
+) -> None:
+    facts = facts_of(database)
+    sign = -1 if down else 1
+    found = sorted(
+        (track for track, known in facts.items() if matches(where, known)),
+        key=lambda track: (sign * facts[track][field], track),
+    )
+    first = FirstOf(where, ((field, down),), count)
+    for track in found[:count]:
+        facts[track]["first"].add(first)
+    others = NoneOf((first, Between("rating", 4, None)))
+    for condition in (first, others):
+        expected = {track for track, known in facts.items() if matches(condition, known)}
+        assert set(find_ids(database.read(), condition, Order("title"))) == expected
 
 
 @pytest.mark.parametrize("sort", [name for name in get_args(SortName) if name != "crate"])

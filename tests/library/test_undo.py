@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import tempfile
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
@@ -16,7 +17,9 @@ from tests.library.making import new_track
 from vinyl.core.cues.routes import Jump
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.core.rules.conditions import InList, NoneOf
 from vinyl.core.rules.finishing import Part
+from vinyl.core.rules.notation import Rule
 from vinyl.library import (
     backings,
     crates,
@@ -84,14 +87,30 @@ class UndoMachine(RuleBasedStateMachine):
         elif undo.state(self.database.read()).redo is None:
             self.future.clear()
 
-    @rule(name=st.sampled_from("ABCDEF"))
-    def make_crate(self, name: str) -> None:
+    def try_to(self, change: Callable[[sqlite3.Connection], object]) -> None:
+        """A change of crates, unless it makes no sense."""
         try:
-            with self.database.write("make") as connection:
-                crates.make_crate(connection, name)
+            with self.database.write("change") as connection:
+                change(connection)
         except LibraryError:
             return
         self.changed()
+
+    @rule(name=st.sampled_from("ABCDEF"), number=st.none() | st.integers(0, 9), folder=st.booleans())
+    def make_crate(self, name: str, number: int | None, folder: bool) -> None:
+        within = None if number is None else self.some_crate(number)
+        self.try_to(lambda connection: crates.make_crate(connection, name, within, folder))
+
+    @rule(name=st.sampled_from("ABCDEF"), number=st.integers(0, 9))
+    def make_rule_crate(self, name: str, number: int) -> None:
+        asked = InList(self.some_crate(number) or 99)
+        self.try_to(lambda connection: crates.make_rule_crate(connection, name, Rule(NoneOf((asked,)))))
+
+    @rule(number=st.integers(0, 9), into=st.none() | st.integers(0, 9))
+    def put_into_folder(self, number: int, into: int | None) -> None:
+        if (crate := self.some_crate(number)) is not None:
+            folder = None if into is None else self.some_crate(into)
+            self.try_to(lambda connection: crates.put_into_folder(connection, crate, folder))
 
     def some_crate(self, number: int) -> int | None:
         found = crates.list_crates(self.database.read())
@@ -104,16 +123,13 @@ class UndoMachine(RuleBasedStateMachine):
     )
     def put_in(self, number: int, which: list[int], at: int) -> None:
         if (crate := self.some_crate(number)) is not None:
-            with self.database.write("put") as connection:
-                crates.add_tracks(connection, crate, [self.tracks[i] for i in which], at)
-            self.changed()
+            ids = [self.tracks[i] for i in which]
+            self.try_to(lambda connection: crates.add_tracks(connection, crate, ids, at))
 
     @rule(number=st.integers(0, 9), which=st.integers(0, 3), to=st.integers(0, 4))
     def move(self, number: int, which: int, to: int) -> None:
         if (crate := self.some_crate(number)) is not None:
-            with self.database.write("move") as connection:
-                crates.move_tracks(connection, crate, [self.tracks[which]], to)
-            self.changed()
+            self.try_to(lambda connection: crates.move_tracks(connection, crate, [self.tracks[which]], to))
 
     @rule(number=st.integers(0, 9))
     def delete_crate(self, number: int) -> None:

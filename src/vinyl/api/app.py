@@ -29,6 +29,7 @@ from vinyl.api import (
     playlists,
     preparing,
     routes,
+    rules,
     sticks,
     tag_writing,
     tags,
@@ -49,6 +50,7 @@ from vinyl.standin_player.app import player_app
 from vinyl.sticks.errors import StickError
 
 ROUTERS = (
+    rules,
     analysis,
     arrivals,
     away,

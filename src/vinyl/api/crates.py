@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from vinyl.api.chosen import chosen_ids
-from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks, IntoCrate
+from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks, IntoCrate, IntoFolder
 from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
 from vinyl.library import crates, wanted
@@ -21,9 +21,11 @@ def list_crates(use: Use) -> list[CrateOut]:
 
 @router.post("", status_code=201)
 def make_crate(use: Use, wanted: CrateIn) -> CrateOut:
-    """Make an empty crate."""
-    with use.database.write(f"Make the crate “{wanted.name}”") as connection:
-        crate = crates.get_crate(connection, crates.make_crate(connection, wanted.name))
+    """Make an empty crate, or a folder."""
+    kind = "folder" if wanted.is_folder else "crate"
+    with use.database.write(f"Make the {kind} “{wanted.name}”") as connection:
+        made = crates.make_crate(connection, wanted.name, wanted.folder_id, wanted.is_folder)
+        crate = crates.get_crate(connection, made)
     use.changed("lists", "undo")
     return CrateOut.model_validate(crate)
 
@@ -43,11 +45,23 @@ def change_crate(use: Use, crate_id: int, change: CrateChange) -> CrateOut:
     return CrateOut.model_validate(crate)
 
 
+@router.put("/{crate_id}/folder", status_code=204)
+def put_into_folder(use: Use, crate_id: int, wanted: IntoFolder) -> None:
+    """Move a crate, or a folder, into a folder or out of all."""
+    read = use.database.read()
+    name = crates.get_crate(read, crate_id).name
+    into = "out of its folder" if wanted.folder_id is None else "into a folder"
+    with use.database.write(f"Move “{name}” {into}") as connection:
+        crates.put_into_folder(connection, crate_id, wanted.folder_id)
+    use.changed("lists", "undo")
+
+
 @router.delete("/{crate_id}", status_code=204)
 def delete_crate(use: Use, crate_id: int) -> None:
-    """Delete a crate; its tracks stay in the library."""
-    name = crates.get_crate(use.database.read(), crate_id).name
-    with use.database.write(f"Delete the crate “{name}”") as connection:
+    """Delete a crate, or a folder with what is in it; tracks stay in the library."""
+    crate = crates.get_crate(use.database.read(), crate_id)
+    kind = "folder" if crate.is_folder else "crate"
+    with use.database.write(f"Delete the {kind} “{crate.name}”") as connection:
         crates.delete_crate(connection, crate_id)
     use.changed("lists", "undo")
 

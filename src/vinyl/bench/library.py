@@ -13,12 +13,27 @@ from typing import Any, get_args
 
 import numpy as np
 
-from vinyl.core.rules.conditions import Added, AllOf, Between, Condition, KeyIs, Tagged, TextIs, Words
+from vinyl.core.rules.conditions import (
+    Added,
+    AllOf,
+    AnyOf,
+    Between,
+    Condition,
+    InList,
+    KeyIs,
+    Lately,
+    NoneOf,
+    Tagged,
+    TextIs,
+    Words,
+)
 from vinyl.demo.seed import seed_library
 from vinyl.library import find, tags, tracks, undo
 from vinyl.library.database import Database
-from vinyl.library.find import Order, SortName
+from vinyl.library.find import Order
 from vinyl.library.pictures import PictureName, count_pictures
+from vinyl.library.rule_lists import count_lines
+from vinyl.library.sorts import SortName
 from vinyl.library.spelling import find_meant
 
 SIZES = (10_000, 100_000, 300_000)
@@ -39,6 +54,17 @@ FILTERS: tuple[Condition, ...] = (
     AllOf((Added("2026-03", "2026-03"), Words("salt"))),
     AllOf((Tagged(2), Between("plays", None, 0))),
     AllOf((Words("harbour"),)),
+)
+
+
+RULE = AllOf(
+    (
+        AnyOf((TextIs("genre", "House"), TextIs("genre", "Disco"))),
+        Between("bpm", 118, 126),
+        NoneOf((Between("doubt", 0.3), Lately("last_played", 60), InList(1))),
+        AnyOf((Tagged(2), Words("salt"))),
+        Between("rating", 1),
+    )
 )
 
 
@@ -74,6 +100,10 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
         "pictures, with filters, ms": _p95(
             partial(count_pictures, read, each, SHOWN, tags=True) for each in FILTERS
         ),
+        "a rule of nested conditions, first window, ms": _p95(
+            [lambda: find.find_window(read, RULE, Order("bpm"), 0, WINDOW)]
+        ),
+        "the lines of that rule counted, ms": _p95([lambda: count_lines(read, RULE)]),
         **_measure_errors(database),
         **_changes(database),
     }

@@ -15,10 +15,12 @@ from vinyl.core.rules.conditions import (
     AnyOf,
     Between,
     Condition,
+    FirstOf,
     InList,
     Is,
     KeyIs,
     LastPlayed,
+    Lately,
     Locked,
     NoneOf,
     OverBacking,
@@ -28,6 +30,7 @@ from vinyl.core.rules.conditions import (
     wanted_keys,
 )
 from vinyl.core.text import INITIALS, WITHIN, as_searched, asked_words, fold, is_word, stands_within
+from vinyl.library.sorts import SORTS
 
 Sql = tuple[str, list[Any]]
 
@@ -45,6 +48,7 @@ FLAGS = {
     "explicit": "shelf.explicit",
     "never again": "shelf.never_again",
     "has tags": "shelf.tags <> ''",
+    "in a crate": "EXISTS (SELECT 1 FROM crate_place p WHERE p.track_id = shelf.id)",
 }
 TRUE, FALSE = "1", "0"
 MANY = 5000
@@ -77,6 +81,8 @@ def compile_condition(condition: Condition, row_by_row: bool = False) -> Sql:
             return f"NOT {sql}", values
         case Words(text):
             return _words_sql(text, row_by_row)
+        case FirstOf():
+            return _first_sql(condition)
         case InList(list_id):
             tracks = "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL"
             return f"shelf.id IN ({tracks})", [list_id]
@@ -111,6 +117,9 @@ def _value_sql(condition: Condition) -> Sql:
             return _dates_sql("added_at", since, until)
         case LastPlayed(since, until):
             return _dates_sql("last_played", since, until)
+        case Lately(field, days):
+            since = f"shelf.{field} IS NOT NULL AND shelf.{field} >= date('now', ?)"
+            return f"({since})", [f"-{days} days"]
         case KeyIs():
             keys = wanted_keys(condition)
             return f"(shelf.key IS NOT NULL AND shelf.key IN ({', '.join('?' * len(keys))}))", list(keys)
@@ -219,6 +228,17 @@ def _collects(condition: Condition) -> bool:
         return _any_word_sql(condition.parts) is not None and any(map(_collects, condition.parts))
     words = asked_words(condition.text) if isinstance(condition, Words) else []
     return any(is_word(word) and stands_within(word) for word in words)
+
+
+def _first_sql(condition: FirstOf) -> Sql:
+    where, values = compile_condition(condition.where)
+    terms = [
+        f"{SORTS[name]} {'DESC' if down else 'ASC'} NULLS LAST"
+        for name, down in condition.order
+        if name in SORTS
+    ]
+    ordered = f"SELECT shelf.id FROM shelf WHERE {where} ORDER BY {', '.join([*terms, 'shelf.id'])} LIMIT ?"
+    return f"shelf.id IN ({ordered})", [*values, condition.count]
 
 
 def _joined(compiled: list[Sql], word: str, empty: str) -> Sql:

@@ -8,33 +8,40 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vinyl.core.ordering import key_between, keys_between
+from vinyl.core.rules.conditions import InList
+from vinyl.core.rules.notation import Rule
 from vinyl.library import wanted
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.find import ALL, Order, find_ids
+from vinyl.library.rule_lists import NO_RULE, compiled, get_rule, put_rule, refuse_by_hand
 
 LONGEST_NAME = 120
 
 
 @dataclass(frozen=True, slots=True)
 class Crate:
-    """A crate with the number and the playing time of its tracks, and how many entries are wanted in it."""
+    """A crate, or a folder of crates: the number and playing time of its tracks, and how many are wanted."""
 
     id: int
     name: str
     tracks: int
     duration_s: float
     wanted: int
+    fills_itself: bool
+    is_folder: bool
+    folder_id: int | None
 
 
-SELECT = """SELECT c.id, c.name, count(t.id) AS tracks, COALESCE(sum(t.duration_s), 0.0) AS duration_s,
-  count(p.wanted_id) AS wanted
+SELECT = """SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder, c.folder_id,
+    count(t.id) AS tracks, coalesce(sum(t.duration_s), 0.0) AS duration_s, count(p.wanted_id) AS wanted
   FROM crate c LEFT JOIN crate_place p ON p.crate_id = c.id LEFT JOIN track t ON t.id = p.track_id"""
 
 
 def list_crates(connection: sqlite3.Connection) -> list[Crate]:
     """All crates in their order."""
     rows = connection.execute(f"{SELECT} GROUP BY c.id ORDER BY c.position, c.id")
-    return [Crate(**dict(row)) for row in rows]
+    return [_crate(row) for row in rows]
 
 
 def get_crate(connection: sqlite3.Connection, crate_id: int) -> Crate:
@@ -46,17 +53,109 @@ def get_crate(connection: sqlite3.Connection, crate_id: int) -> Crate:
     row = connection.execute(f"{SELECT} WHERE c.id = ? GROUP BY c.id", (crate_id,)).fetchone()
     if row is None:
         raise NotFoundError("This crate is no longer there.")
-    return Crate(**dict(row))
+    return _crate(row)
 
 
-def make_crate(connection: sqlite3.Connection, name: str) -> int:
-    """Make an empty crate at the end; returns its id."""
+def _crate(row: sqlite3.Row) -> Crate:
+    flags = {name: bool(row[name]) for name in ("fills_itself", "is_folder")}
+    return Crate(**{**dict(row), **flags})
+
+
+def make_crate(
+    connection: sqlite3.Connection, name: str, folder_id: int | None = None, is_folder: bool = False
+) -> int:
+    """Make an empty crate, or a folder, at the end of a folder or of all; returns its id."""
+    _check_folder(connection, folder_id)
     last = connection.execute("SELECT max(position) FROM crate").fetchone()[0]
     cursor = connection.execute(
-        "INSERT INTO crate (name, position, created_at) VALUES (?, ?, ?)",
-        (_checked_name(connection, name), key_between(last, None), now()),
+        "INSERT INTO crate (name, position, created_at, folder_id, is_folder) VALUES (?, ?, ?, ?, ?)",
+        (_checked_name(connection, name), key_between(last, None), now(), folder_id, is_folder),
     )
     return int(cursor.lastrowid or 0)
+
+
+def put_into_folder(connection: sqlite3.Connection, crate_id: int, folder_id: int | None) -> None:
+    """Move a crate or a folder into a folder, or out of all with None, behind what is there.
+
+    Raises:
+        LibraryError: for what is no folder, and for a folder that would be within itself.
+    """
+    crate = get_crate(connection, crate_id)
+    _check_folder(connection, folder_id)
+    if folder_id is not None and crate_id in _way_up(connection, folder_id):
+        raise LibraryError(f"“{crate.name}” cannot go into itself, nor into what is in it.")
+    if crate.folder_id == folder_id:
+        return
+    last = connection.execute("SELECT max(position) FROM crate").fetchone()[0]
+    connection.execute(
+        "UPDATE crate SET folder_id = ?, position = ? WHERE id = ?",
+        (folder_id, key_between(last, None), crate_id),
+    )
+
+
+def _check_folder(connection: sqlite3.Connection, folder_id: int | None) -> None:
+    if folder_id is not None and not get_crate(connection, folder_id).is_folder:
+        raise LibraryError("Crates go into folders only.")
+
+
+def _way_up(connection: sqlite3.Connection, crate_id: int) -> list[int]:
+    """A crate, the folder it is in, the folder that is in, and so on."""
+    rows = connection.execute(
+        """WITH RECURSIVE up (id) AS (SELECT ? UNION
+             SELECT c.folder_id FROM crate c JOIN up ON c.id = up.id WHERE c.folder_id IS NOT NULL)
+           SELECT id FROM up""",
+        (crate_id,),
+    )
+    return [row[0] for row in rows]
+
+
+def _all_within(connection: sqlite3.Connection, crate_id: int) -> list[int]:
+    """A crate, or a folder with all that is in it, however deep."""
+    rows = connection.execute(
+        """WITH RECURSIVE within (id) AS (SELECT ? UNION
+             SELECT c.id FROM crate c JOIN within ON c.folder_id = within.id)
+           SELECT id FROM within""",
+        (crate_id,),
+    )
+    return [row[0] for row in rows]
+
+
+def make_rule_crate(
+    connection: sqlite3.Connection, name: str, rule: Rule, folder_id: int | None = None
+) -> int:
+    """Make a crate that fills itself, at the end; returns its id."""
+    crate_id = make_crate(connection, name, folder_id)
+    put_rule(connection, crate_id, rule)
+    return crate_id
+
+
+def change_rule(connection: sqlite3.Connection, crate_id: int, rule: Rule) -> None:
+    """Give a crate that fills itself another rule."""
+    crate = get_crate(connection, crate_id)
+    if not crate.fills_itself:
+        raise LibraryError(NO_RULE.format(crate.name))
+    put_rule(connection, crate_id, rule)
+
+
+def freeze(connection: sqlite3.Connection, crate_id: int, name: str) -> int:
+    """Make a crate by hand of what is in one that fills itself now, in its order; returns its id."""
+    track_ids = crate_tracks(connection, crate_id)
+    made = make_crate(connection, name)
+    add_tracks(connection, made, track_ids)
+    return made
+
+
+def count_rules(connection: sqlite3.Connection) -> dict[int, tuple[int, float]]:
+    """How many tracks are in each crate that fills itself, and how long they play."""
+    rows = connection.execute("SELECT id FROM crate WHERE rule IS NOT NULL ORDER BY position, id").fetchall()
+    return {row["id"]: _count_rule(connection, row["id"]) for row in rows}
+
+
+def _count_rule(connection: sqlite3.Connection, crate_id: int) -> tuple[int, float]:
+    where, values = compiled(connection, InList(crate_id))
+    sql = f"SELECT count(*), coalesce(sum(duration_s), 0.0) FROM shelf WHERE {where}"
+    row = connection.execute(sql, values).fetchone()
+    return int(row[0]), float(row[1])
 
 
 def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> None:
@@ -67,16 +166,19 @@ def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> No
 
 
 def delete_crate(connection: sqlite3.Connection, crate_id: int) -> None:
-    """Delete a crate. Its tracks stay in the library."""
+    """Delete a crate, or a folder with all that is in it. Tracks stay in the library."""
     get_crate(connection, crate_id)
-    wanted.remove_of_crate(connection, crate_id)
+    for each in _all_within(connection, crate_id):
+        wanted.remove_of_crate(connection, each)
     connection.execute("DELETE FROM crate WHERE id = ?", (crate_id,))
 
 
 def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
-    """Move a crate to a place (0 is first) among the crates: one row is written."""
-    get_crate(connection, crate_id)
-    rows = connection.execute("SELECT id, position FROM crate ORDER BY position, id").fetchall()
+    """Move a crate to a place (0 is first) among those of its folder: one row is written."""
+    folder_id = get_crate(connection, crate_id).folder_id
+    rows = connection.execute(
+        "SELECT id, position FROM crate WHERE folder_id IS ? ORDER BY position, id", (folder_id,)
+    ).fetchall()
     place = [row["id"] for row in rows].index(crate_id)
     others = [row["position"] for row in rows if row["id"] != crate_id]
     to = max(0, min(to, len(others)))
@@ -89,6 +191,8 @@ def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
 
 def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
     """Ids of a crate's tracks in its order."""
+    if get_rule(connection, crate_id) is not None:
+        return find_ids(connection, ALL, Order("crate", crate_id=crate_id))
     rows = connection.execute(
         "SELECT track_id FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL ORDER BY position, id",
         (crate_id,),
@@ -101,6 +205,7 @@ def add_tracks(
 ) -> int:
     """Put tracks into a crate, at a place or at its end; returns how many were not yet in it."""
     get_crate(connection, crate_id)
+    refuse_by_hand(connection, crate_id)
     places = _places(connection, crate_id)
     here = set(places)
     new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in here]
@@ -122,6 +227,7 @@ def add_tracks(
 def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int]) -> None:
     """Take tracks out of a crate. They stay in the library."""
     get_crate(connection, crate_id)
+    refuse_by_hand(connection, crate_id)
     connection.execute(
         "DELETE FROM crate_place WHERE crate_id = ? AND track_id IN (SELECT value FROM json_each(?))",
         (crate_id, json.dumps(list(track_ids))),
@@ -133,6 +239,7 @@ def move_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequen
 
     Only the rows of the moved tracks are written.
     """
+    refuse_by_hand(connection, crate_id)
     places = _places(connection, crate_id)
     moving = set(track_ids)
     moved = [i for i in places if i in moving]
@@ -158,9 +265,10 @@ def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, 
 
 
 def names(connection: sqlite3.Connection) -> list[tuple[int, str]]:
-    """Ids and names of all crates, in their order."""
+    """Ids and names of all crates, without folders, in their order."""
     return [
-        (row[0], row[1]) for row in connection.execute("SELECT id, name FROM crate ORDER BY position, id")
+        (row[0], row[1])
+        for row in connection.execute("SELECT id, name FROM crate WHERE NOT is_folder ORDER BY position, id")
     ]
 
 

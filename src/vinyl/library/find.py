@@ -3,55 +3,17 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
 
-from vinyl.core.rules.conditions import AllOf, Condition, validate
-from vinyl.library.conditions import compile_condition
+from vinyl.core.rules.conditions import AllOf, Condition, InList
 from vinyl.library.errors import LibraryError
+from vinyl.library.rule_lists import compiled, get_rule
+from vinyl.library.sorts import SORTS, SortName
 
 MOST_WINDOW = 500
 # Going along an index costs as much as looking at so many rows one after the other.
 LOOKED_AT = 10
 
-SortName = Literal[
-    "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s",
-    "added_at", "rating", "doubt",
-    "year", "label", "bit_rate", "codec", "plays", "last_played", "cue_count", "colour", "backing", "remixer",
-    "composer", "grouping", "catalogue", "language", "comment", "away", "locks", "crate",
-]  # fmt: skip
-# Texts that few tracks have: those without come last.
-_SPARSE = ("remixer", "composer", "grouping", "catalogue", "language")
-# What each sort goes by. Ties go by title where the index has it, which for those in DOWN runs from the
-# highest; else by id.
-SORTS: Mapping[str, str] = {
-    "title": "shelf.title COLLATE NOCASE",
-    "artist": "shelf.artist COLLATE NOCASE",
-    "album": "shelf.album COLLATE NOCASE",
-    "genre": "shelf.genre COLLATE NOCASE",
-    "bpm": "shelf.bpm",
-    "key": "shelf.key_place",
-    "lufs": "shelf.lufs",
-    "energy": "shelf.energy",
-    "duration_s": "shelf.duration_s",
-    "added_at": "shelf.added_at",
-    "rating": "shelf.rating",
-    "doubt": "shelf.doubt",
-    "year": "shelf.year",
-    "label": "shelf.label COLLATE NOCASE",
-    "bit_rate": "shelf.bit_rate",
-    "codec": "shelf.codec",
-    "plays": "shelf.plays",
-    "last_played": "shelf.last_played",
-    "cue_count": "shelf.cue_count",
-    "colour": "nullif(shelf.colour, '')",
-    "backing": "shelf.backing_id",
-    **{name: f"nullif(shelf.{name}, '') COLLATE NOCASE" for name in _SPARSE},
-    "comment": "nullif(substr(shelf.comment, 1, 60), '') COLLATE NOCASE",
-    "away": "shelf.away",
-    "locks": "nullif(shelf.locks, '')",
-}
 DOWN = frozenset({"added_at", "doubt"})
 TITLED = frozenset(
     {"artist", "album", "genre", "label", "bpm", "key", "lufs", "energy", "duration_s", "added_at", "doubt",
@@ -109,11 +71,10 @@ def find_ids(
         LibraryError: for a sort by place in a list without a list.
         ConditionError: for a condition that makes no sense.
     """
-    where, values = compile_condition(validate(condition))
+    condition, order = _by_rule(connection, condition, order)
+    where, values = compiled(connection, condition)
     source = "shelf"
     if order.sort == "crate":
-        if order.crate_id is None:
-            raise LibraryError("Only the tracks of a crate have an order of their own.")
         source = "crate_place JOIN shelf ON shelf.id = crate_place.track_id AND crate_place.crate_id = ?"
         values = [order.crate_id, *values]
     terms = _order_terms(order, along_index or condition == ALL)
@@ -121,9 +82,22 @@ def find_ids(
     return [row[0] for row in connection.execute(query, (*values, limit, offset))]
 
 
+def _by_rule(connection: sqlite3.Connection, condition: Condition, order: Order) -> tuple[Condition, Order]:
+    """The own order of a list that fills itself is that of its rule."""
+    if order.sort != "crate":
+        return condition, order
+    if order.crate_id is None:
+        raise LibraryError("Only the tracks of a crate have an order of their own.")
+    rule = get_rule(connection, order.crate_id)
+    if rule is None:
+        return condition, order
+    (sort, down), *then = [(name, down) for name, down in rule.order if name in SORTS] or [("added_at", True)]
+    return AllOf((InList(order.crate_id), condition)), Order(sort, down, None, tuple(then))  # type: ignore[arg-type]
+
+
 def count(connection: sqlite3.Connection, condition: Condition = ALL) -> int:
     """How many tracks meet a condition."""
-    where, values = compile_condition(validate(condition))
+    where, values = compiled(connection, condition)
     return int(connection.execute(f"SELECT count(*) FROM shelf WHERE {where}", values).fetchone()[0])
 
 

@@ -15,8 +15,9 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from vinyl.core.rules.conditions import AllOf, Condition, validate, without
-from vinyl.library.conditions import compile_condition, for_scan
+from vinyl.core.rules.conditions import AllOf, Condition, without
+from vinyl.library.conditions import for_scan
+from vinyl.library.rule_lists import compiled
 
 ENERGY_STEP = 10
 MOST_PLAYS = 20
@@ -79,7 +80,6 @@ def count_pictures(
     Each picture but that of the tags leaves the parts of the condition that are about itself out, so that it
     can be widened.
     """
-    validate(condition)
     alike: dict[Condition, list[PictureName]] = {condition: []} if tags else {}
     for name in names:
         about = PACKED[name].about if name in PACKED else name
@@ -115,7 +115,7 @@ def _count_found(
     connection: sqlite3.Connection, condition: Condition, names: Sequence[PictureName], tags: bool
 ) -> Counts:
     """Counts of what meets a condition, in one pass."""
-    where, values = compile_condition(condition)
+    where, values = compiled(connection, condition)
     fields = [name for name in names if name in PACKED]
     texts = [name for name, wanted in (("genre", "genre" in names), ("tags", tags)) if wanted]
     # All of a column as one text: making a row of each track would take longer than finding them.

@@ -13,8 +13,9 @@ from rapidfuzz.distance import OSA
 
 from vinyl.core.rules.conditions import AllOf, AnyOf, Condition, Words
 from vinyl.core.text import asked_words
-from vinyl.library.conditions import compile_condition, how_many_have, is_known
+from vinyl.library.conditions import how_many_have, is_known
 from vinyl.library.find import ALL, Order, Window, find_window
+from vinyl.library.rule_lists import compiled
 
 # Letters from which on a word may have one error, and two.
 ONE_ERROR, TWO_ERRORS = 4, 9
@@ -104,7 +105,7 @@ def _read_as(connection: sqlite3.Connection, tried: Sequence[Sequence[str]]) -> 
 
 
 def _occurs(connection: sqlite3.Connection, condition: Condition) -> bool:
-    sql, values = compile_condition(condition)
+    sql, values = compiled(connection, condition)
     return connection.execute(f"SELECT 1 FROM shelf WHERE {sql} LIMIT 1", values).fetchone() is not None
 
 

@@ -68,7 +68,8 @@ def choose_crates(connection: sqlite3.Connection, stick_id: int, crate_ids: Sequ
     )
     try:
         connection.execute(
-            "INSERT OR IGNORE INTO stick_crate (stick_id, crate_id) SELECT ?, value FROM json_each(?)",
+            "INSERT OR IGNORE INTO stick_crate (stick_id, crate_id) SELECT ?, value FROM json_each(?) "
+            "WHERE value NOT IN (SELECT id FROM crate WHERE is_folder)",
             (stick_id, wanted),
         )
     except sqlite3.IntegrityError as error:

@@ -64,6 +64,13 @@ export function useLock() {
   );
 }
 
+export function useMakeRuleCrate() {
+  return useChange(
+    (body: Schema["RuleCrateIn"]) => unwrap(client.POST("/api/rules", { body })),
+    ({ name }) => `“${name}” fills itself from now on.`,
+  );
+}
+
 export function usePutIntoCrate() {
   type Wanted = { crate: { id: number; name: string }; chosen: Schema["Chosen"]; at?: number };
   return useChange(
@@ -82,7 +89,7 @@ export function usePutIntoCrate() {
 }
 
 export function useMakeCrate() {
-  return useChange((name: string) => unwrap(client.POST("/api/crates", { body: { name } })));
+  return useChange((body: Schema["CrateIn"]) => unwrap(client.POST("/api/crates", { body })));
 }
 
 export function counted(number: number, what: string, many = `${what}s`): string {

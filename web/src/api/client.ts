@@ -15,6 +15,8 @@ export type Stick = Schema["StickOut"];
 export type ImportRun = Schema["ImportOut"];
 export type Job = Schema["JobOut"];
 export type Condition = Schema["ConditionIn"];
+/** A sentence that is offered while one types. */
+export type Offered = Schema["LimitOut"];
 export type Family = Schema["FamilyOut"];
 export type Tag = Schema["TagOut"];
 export type EditName = Schema["CommonIn"]["fields"][number];

@@ -15,7 +15,7 @@ import {
 export type FindQuery = Schema["FindIn"];
 export type SortName = NonNullable<FindQuery["sort"]>;
 export const PAGE = 100;
-export const EVERY: Condition = { kind: "all" };
+export const EVERY: Condition = { kind: "all", parts: [] };
 
 /** What is looked for and in which order; a window is a stretch of it. */
 export interface Found {
@@ -270,6 +270,40 @@ export const cratesQuery = queryOptions({
   queryKey: ["crates"],
   queryFn: () => unwrap(client.GET("/api/crates")),
 });
+
+/** The crates that tracks can be put into. */
+export const byHandQuery = queryOptions({
+  ...cratesQuery,
+  select: (crates) => crates.filter((crate) => !crate.fills_itself && !crate.is_folder),
+});
+
+/** How many tracks are in the crates that fill themselves, by their ids. */
+export const ruleCountsQuery = queryOptions({
+  queryKey: ["rules", "counts"],
+  queryFn: () => unwrap(client.GET("/api/rules/counts")),
+  select: (counts) => new Map(counts.map((count) => [count.id, count])),
+});
+
+export const ruleQuery = (crate_id: number) =>
+  queryOptions({
+    queryKey: ["crates", crate_id, "rule"],
+    queryFn: () => unwrap(client.GET("/api/crates/{crate_id}/rule", { params: { path: { crate_id } } })),
+  });
+
+/** What each line of a rule says and holds. */
+export const linesQuery = (where: Condition) =>
+  queryOptions({
+    queryKey: ["rules", "lines", where],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/rules/lines", { body: { where }, signal })),
+    placeholderData: keepPreviousData,
+  });
+
+export const whyQuery = (where: Condition, track_id: number) =>
+  queryOptions({
+    queryKey: ["rules", "why", where, track_id],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/rules/why", { body: { where, track_id }, signal })),
+    placeholderData: keepPreviousData,
+  });
 export const undoQuery = queryOptions({
   queryKey: ["undo"],
   queryFn: () => unwrap(client.GET("/api/undo")),

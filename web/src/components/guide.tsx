@@ -16,7 +16,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Crates",
-    text: "Lists in your own order: drag to reorder. A heading sorts for looking only; your own order stays. Deleting a crate leaves its tracks alone, and Undo brings it back, after a restart too.",
+    text: "Lists in your own order, in folders: drag to reorder. A heading sorts for looking only; your own order stays. A crate can fill itself by a rule in sentences: L adds a line, a click says one otherwise, W tells why a track is in it or not. Deleting a crate leaves its tracks alone, and Undo brings it back, after a restart too.",
   },
   {
     name: "Sticks",

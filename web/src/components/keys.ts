@@ -60,6 +60,10 @@ const ROOMS = {
     reorderDown: { key: "alt+down", says: "Move down in this crate", fixed: true, silent: true },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
   },
+  rules: {
+    line: { key: "l", says: "Add a line to the rule", shown: "L" },
+    why: { key: "w", says: "Why is this track in the crate, or not", shown: "W" },
+  },
   listen: {
     play: { key: "space", says: "Play, pause", shown: "Space" },
     countIn: { key: "shift+space", says: "Play after two bars counted in", shown: "⇧ Space" },
@@ -173,6 +177,6 @@ export const KEYS = Object.fromEntries(
 
 /** Rooms whose keys work at the same time, and so may not clash. */
 export const TOGETHER: readonly (readonly RoomName[])[] = [
-  ["everywhere", "lists"],
+  ["everywhere", "lists", "rules"],
   ["everywhere", "listen", "grid", "cues", "track"],
 ];

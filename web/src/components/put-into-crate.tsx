@@ -4,12 +4,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useMakeCrate, usePutIntoCrate } from "../api/changes";
 import type { Picked } from "../api/client";
-import { cratesQuery } from "../api/queries";
+import { byHandQuery } from "../api/queries";
 import { FormDialog } from "./form-dialog";
 
 /** Choose a crate by typing; a name that is not there yet makes a new one. */
 export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () => void }) {
-  const crates = useQuery(cratesQuery).data ?? [];
+  const crates = useQuery(byHandQuery).data ?? [];
   const put = usePutIntoCrate();
   const make = useMakeCrate();
   const [text, setText] = useState("");
@@ -20,7 +20,7 @@ export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () 
     put.mutate({ crate, chosen: picked.chosen });
     onClose();
   };
-  const makeNew = () => make.mutate(text.trim(), { onSuccess: into });
+  const makeNew = () => make.mutate({ name: text.trim() }, { onSuccess: into });
   const submit = () => {
     const first = found[0];
     if (first) into(first);

@@ -2,25 +2,41 @@
 
 from __future__ import annotations
 
-from dataclasses import fields as dataclass_fields
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, RootModel
 
 from vinyl.api.models.shared import Id, Model, Part, Words
-from vinyl.core.rules import conditions as core
-from vinyl.core.rules.conditions import Condition, Flag, How, NumberField, TextField
+from vinyl.core.rules.conditions import (
+    MOST_DAYS,
+    MOST_FIRST,
+    Condition,
+    Flag,
+    How,
+    NumberField,
+    TextField,
+    TimeField,
+)
+from vinyl.core.rules.notation import as_json, from_json
+from vinyl.library.sorts import SortName
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 Date = Annotated[str, Field(pattern=r"^\d{4}(-\d{2}(-\d{2})?)?$")]
 Parts = Annotated[list["ConditionIn"], Field(max_length=100)]
 
 
+class SortIn(Model):
+    """What tracks are sorted by."""
+
+    sort: SortName
+    descending: bool = False
+
+
 class AllIn(Model):
     """Every part holds; without parts, always."""
 
     kind: Literal["all"]
-    parts: Annotated[Parts, Field(default_factory=list)]
+    parts: Parts
 
 
 class AnyIn(Model):
@@ -93,6 +109,23 @@ class ListIn(Model):
     list_id: Id
 
 
+class LatelyIn(Model):
+    """Came in, or was last played, in the last so many days, whenever one looks."""
+
+    kind: Literal["lately"]
+    field: TimeField
+    days: Annotated[int, Field(ge=0, le=MOST_DAYS)]
+
+
+class FirstIn(Model):
+    """Is among the first so many of what meets a condition, in an order."""
+
+    kind: Literal["first"]
+    where: ConditionIn
+    order: Annotated[list[SortIn], Field(max_length=6)]
+    count: Annotated[int, Field(ge=1, le=MOST_FIRST)]
+
+
 class TaggedIn(Model):
     """Has a tag."""
 
@@ -133,7 +166,9 @@ class ConditionIn(
             | AddedIn
             | LastPlayedIn
             | KeyIn
+            | LatelyIn
             | ListIn
+            | FirstIn
             | TaggedIn
             | BackingIn
             | LockedIn
@@ -145,42 +180,11 @@ class ConditionIn(
     """A condition on tracks."""
 
 
-NODES: dict[str, type[Any]] = {
-    "all": core.AllOf,
-    "any": core.AnyOf,
-    "none": core.NoneOf,
-    "words": core.Words,
-    "text": core.TextIs,
-    "between": core.Between,
-    "added": core.Added,
-    "last played": core.LastPlayed,
-    "key": core.KeyIs,
-    "list": core.InList,
-    "tagged": core.Tagged,
-    "backing": core.OverBacking,
-    "locked": core.Locked,
-    "flag": core.Is,
-}
-
-
 def to_core(condition: ConditionIn) -> Condition:
     """The condition as the core knows it."""
-    given = condition.root
-    fields = {name: getattr(given, name) for name in type(given).model_fields if name != "kind"}
-    if "parts" in fields:
-        fields["parts"] = tuple(to_core(part) for part in fields["parts"])
-    made: Condition = NODES[given.kind](**fields)
-    return made
+    return from_json(condition.model_dump())
 
 
 def from_core(condition: Condition) -> ConditionIn:
     """The condition as it goes over the wire."""
-    return ConditionIn.model_validate(_as_dict(condition))
-
-
-def _as_dict(condition: Condition) -> dict[str, Any]:
-    kind = next(kind for kind, node in NODES.items() if type(condition) is node)
-    fields = {field.name: getattr(condition, field.name) for field in dataclass_fields(condition)}
-    if "parts" in fields:
-        fields["parts"] = [_as_dict(part) for part in fields["parts"]]
-    return {"kind": kind, **fields}
+    return ConditionIn.model_validate(as_json(condition))

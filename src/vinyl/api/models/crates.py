@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vinyl.api.models.shared import Ids, Model, Name
+from vinyl.api.models.shared import Id, Ids, Model, Name
 from vinyl.api.models.tracks import Chosen
 
 
@@ -21,10 +21,21 @@ class CrateOut(Model):
     tracks: int
     duration_s: float
     wanted: int
+    fills_itself: bool
+    is_folder: bool
+    folder_id: int | None
 
 
 class CrateIn(Model):
     name: Name
+    folder_id: Id | None = None
+    is_folder: bool = False
+
+
+class IntoFolder(Model):
+    """Where a crate goes; None is out of all folders."""
+
+    folder_id: Id | None
 
 
 class CrateChange(Model):

@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vinyl.api.models.conditions import ConditionIn
+from vinyl.api.models.conditions import ConditionIn, SortIn
 from vinyl.api.models.shared import Id, Model, Part, Source
 from vinyl.core.encodings import Encoding
 from vinyl.core.quality.findings import Kind as FindingKind
-from vinyl.library.find import SortName
 from vinyl.library.pictures import PICTURES, PictureName
+from vinyl.library.sorts import SortName
 from vinyl.library.values import Field as ValueField
 
 
@@ -84,13 +84,6 @@ class TrackOut(Model):
     tags: list[int]
     lists: list[int]
     backing: BackingName | None
-
-
-class SortIn(Model):
-    """What ties of the sort before go by."""
-
-    sort: SortName
-    descending: bool = False
 
 
 class FoundIn(Model):

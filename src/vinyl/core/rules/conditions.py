@@ -11,6 +11,7 @@ import math
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from datetime import timedelta
 from typing import Any, Literal
 
 from vinyl.core.errors import VinylError
@@ -26,14 +27,25 @@ NumberField = Literal[
     "bit_rate", "cue_count", "route_count", "plays",
 ]  # fmt: skip
 Flag = Literal[
-    "away", "has picture", "analysed", "replaced", "has findings", "explicit", "never again", "has tags"
+    "away",
+    "has picture",
+    "analysed",
+    "replaced",
+    "has findings",
+    "explicit",
+    "never again",
+    "has tags",
+    "in a crate",
 ]
+TimeField = Literal["added_at", "last_played"]
 Part = Literal["grid", "key", "cues", "tags"]
 How = Literal["is", "contains", "begins"]
 
 MOST_DEPTH = 12
 MOST_PARTS = 400
 MOST_TEXT = 400
+MOST_DAYS = 36_500
+MOST_FIRST = 100_000
 DATE = re.compile(r"\d{4}(-\d{2}(-\d{2})?)?")
 # A date given in part stands for its whole span: its end is any time that begins with it.
 AFTER_ANY_TIME = "~"
@@ -106,6 +118,14 @@ class LastPlayed:
 
 
 @dataclass(frozen=True, slots=True)
+class Lately:
+    """Came in, or was last played, in the last so many days, whenever one looks."""
+
+    field: TimeField
+    days: int
+
+
+@dataclass(frozen=True, slots=True)
 class KeyIs:
     """The key, or with ``fits`` any key that fits it (vinyl.core.tonal.key.fitting_keys)."""
 
@@ -118,6 +138,15 @@ class InList:
     """Has a place in a list."""
 
     list_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class FirstOf:
+    """Is among the first so many of what meets a condition, in an order of fields and whether downwards."""
+
+    where: Condition
+    order: tuple[tuple[str, bool], ...]
+    count: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,11 +178,12 @@ class Is:
 
 
 Condition = (
-    AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | LastPlayed | KeyIs | InList | Tagged
-    | OverBacking | Locked | Is
+    AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | LastPlayed | Lately | KeyIs | InList
+    | FirstOf | Tagged | OverBacking | Locked | Is
 )  # fmt: skip
 Joined = AllOf | AnyOf | NoneOf
 Facts = Mapping[str, Any]
+Names = Callable[["InList | Tagged | OverBacking"], str | None]
 
 
 def validate(condition: Condition) -> Condition:
@@ -174,8 +204,8 @@ def matches(condition: Condition, facts: Facts) -> bool:
 
     Args:
         facts: a value for each field's name (None if unknown), ``search_text`` (searchable), ``added_at``,
-            ``last_played``, ``key``, ``backing_id``, ``lists``, ``tags`` and ``locks`` as sets, and a
-            truth for each flag.
+            ``last_played``, ``key``, ``backing_id``, ``lists``, ``tags`` and ``locks`` as sets, a truth
+            for each flag, the date ``today``, and the set ``first`` of those FirstOf that hold.
     """
     match condition:
         case AllOf(parts):
@@ -186,6 +216,8 @@ def matches(condition: Condition, facts: Facts) -> bool:
             return not any(matches(part, facts) for part in parts)
         case InList(list_id):
             return list_id in facts["lists"]
+        case FirstOf():
+            return condition in facts["first"]
         case Tagged(tag_id):
             return tag_id in facts["tags"]
         case OverBacking(backing_id):
@@ -213,24 +245,52 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
             when = facts["added_at" if isinstance(condition, Added) else "last_played"]
             after = when is not None and (since is None or when >= since)
             return after and (until is None or when <= until + AFTER_ANY_TIME)
+        case Lately(field, days):
+            return facts[field] is not None and facts[field] >= str(facts["today"] - timedelta(days))
         case KeyIs():
             return facts["key"] in wanted_keys(condition)
     raise TypeError(f"{condition!r} is no condition")
 
 
-def explain(condition: Condition) -> str:
-    """A condition in words, such as "tempo 120 to 126, and key fits A minor"."""
+def explain(condition: Condition, names: Names = lambda _: None) -> str:
+    """A condition in words, such as "tempo 120 to 126, and key fits A minor".
+
+    Args:
+        names: what lists, tags and backings are called.
+    """
     match condition:
         case AllOf(parts):
-            return _join(parts, ", and ") or "every track"
+            return _join(parts, ", and ", names) or "every track"
         case AnyOf(parts):
-            return _join(parts, ", or ") or "no track"
+            return _join(parts, ", or ", names) or "no track"
         case NoneOf(parts):
-            return f"not ({_join(parts, ', nor ')})"
+            return f"not ({_join(parts, ', nor ', names)})"
+        case FirstOf(where, order, count):
+            by = ", then ".join(f"{NAMES.get(name, name)}{' downwards' * down}" for name, down in order)
+            return f"the first {count} by {by} of ({explain(where, names)})"
+        case InList() | Tagged() | OverBacking():
+            return _explain_named(condition, names)
+        case _:
+            return _explain_value(condition)
+
+
+def _explain_named(condition: InList | Tagged | OverBacking, names: Names) -> str:
+    name = names(condition)
+    match condition:
+        case InList():
+            return f"in crate {name}" if name else "in a crate that is gone"
+        case Tagged():
+            return f"tag {name}" if name else "a tag that is gone"
+        case OverBacking():
+            return f"backing {name}" if name else "a backing that is gone"
+
+
+def _explain_value(condition: Condition) -> str:
+    match condition:
         case Words(text):
             return f"“{text}” in its text"
         case TextIs(field, text, how):
-            return f"{NAMES[field]} {how} “{text}”"
+            return f"{NAMES[field]} {(text if how == 'is' else f'{how} {text}') or 'empty'}"
         case Between(field, low, high):
             return f"{NAMES[field]} {_range(low, high)}"
         case Added(since, until) | LastPlayed(since, until):
@@ -238,17 +298,38 @@ def explain(condition: Condition) -> str:
             return f"{what} {since}" if since == until else f"{what} {_range(since, until)}"
         case KeyIs(key, fits):
             return f"key {'fits' if fits else 'is'} {key}"
-        case InList():
-            return "in the list"
-        case Tagged():
-            return "with the tag"
-        case OverBacking():
-            return "over the backing"
+        case Lately(field, days):
+            return f"{'added' if field == 'added_at' else 'last played'} in the last {days} days"
         case Locked(part):
             return f"{part} locked"
         case Is(flag):
             return flag
     raise TypeError(f"{condition!r} is no condition")
+
+
+def told_value(condition: Condition, facts: Facts) -> str | None:
+    """What a track has of that which a condition is about; None where there is nothing to tell."""
+    match condition:
+        case Between(field) | TextIs(field):
+            value = facts[field]
+        case Added() | Lately("added_at"):
+            value = (facts["added_at"] or "")[:10]
+        case LastPlayed() | Lately():
+            value = (facts["last_played"] or "never")[:10]
+        case KeyIs():
+            value = facts["key"]
+        case _:
+            return None
+    if value is None or value == "":
+        return "unknown" if isinstance(condition, Between | KeyIs) else "empty"
+    return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
+
+
+def inner(condition: Condition) -> tuple[Condition, ...]:
+    """The conditions that one is made of."""
+    if isinstance(condition, Joined):
+        return condition.parts
+    return (condition.where,) if isinstance(condition, FirstOf) else ()
 
 
 def wanted_keys(condition: KeyIs) -> list[str]:
@@ -295,12 +376,14 @@ def _walk(condition: Condition, depth: int) -> Iterator[Condition]:
     if depth > MOST_DEPTH:
         raise ConditionError(f"A condition can be nested {MOST_DEPTH} deep at the most.")
     yield condition
-    for part in condition.parts if isinstance(condition, Joined) else ():
+    for part in inner(condition):
         yield from _walk(part, depth + 1)
 
 
-def _join(parts: tuple[Condition, ...], word: str) -> str:
-    return word.join(f"({explain(part)})" if isinstance(part, Joined) else explain(part) for part in parts)
+def _join(parts: tuple[Condition, ...], word: str, names: Names) -> str:
+    return word.join(
+        f"({explain(part, names)})" if isinstance(part, Joined) else explain(part, names) for part in parts
+    )
 
 
 def _range(low: object, high: object) -> str:
@@ -327,7 +410,17 @@ def _check_dates(condition: Added | LastPlayed) -> None:
             raise ConditionError(f"“{date}” is no date: write 2026, 2026-11 or 2026-11-25.")
 
 
+def _check_days(condition: Lately) -> None:
+    if not 0 <= condition.days <= MOST_DAYS:
+        raise ConditionError(f"Days are counted from 0 to {MOST_DAYS:,}.")
+
+
+def _check_first(condition: FirstOf) -> None:
+    if not 1 <= condition.count <= MOST_FIRST:
+        raise ConditionError(f"A limit is a number from 1 to {MOST_FIRST:,}.")
+
+
 _CHECKS: Mapping[type, Callable[[Any], object]] = {
     Words: _check_text, TextIs: _check_text, Between: _check_range, Added: _check_dates,
-    LastPlayed: _check_dates, KeyIs: wanted_keys,
+    LastPlayed: _check_dates, KeyIs: wanted_keys, Lately: _check_days, FirstOf: _check_first,
 }  # fmt: skip

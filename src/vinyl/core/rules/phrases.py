@@ -13,10 +13,12 @@ from vinyl.core.rules.conditions import (
     Added,
     Between,
     Condition,
+    How,
     InList,
     Is,
     KeyIs,
     LastPlayed,
+    Lately,
     Locked,
     NoneOf,
     NumberField,
@@ -24,6 +26,7 @@ from vinyl.core.rules.conditions import (
     Tagged,
     TextField,
     TextIs,
+    TimeField,
 )
 from vinyl.core.text import fold
 from vinyl.core.tonal.key import TONICS, parse_key
@@ -41,6 +44,7 @@ NUMBERS: Mapping[str, tuple[NumberField, str]] = {
 TEXTS: Mapping[str, TextField] = {
     "artist": "artist", "album": "album", "label": "label", "style": "genre", "remixer": "remixer",
     "composer": "composer", "language": "language", "format": "codec", "colour": "colour",
+    "title": "title", "comment": "comment", "grouping": "grouping",
 }  # fmt: skip
 PLAIN: Mapping[str, Condition] = {
     "without cues": Between("cue_count", None, 0), "with cues": Between("cue_count", 1, None),
@@ -53,9 +57,11 @@ PLAIN: Mapping[str, Condition] = {
     "explicit": Is("explicit"), "not explicit": NoneOf((Is("explicit"),)),
     "never again": Is("never again"), "not never again": NoneOf((Is("never again"),)),
     "grid locked": Locked("grid"), "cues locked": Locked("cues"), "key locked": Locked("key"),
+    "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),
 }  # fmt: skip
+PARTLY: tuple[How, ...] = ("contains", "begins")
 KEYS = tuple(f"{tonic} {mode}" for tonic in TONICS for mode in ("minor", "major"))
 
 _NUMBER = r"-?\d+(?:[.:]\d+)?"
@@ -111,6 +117,7 @@ def _ending(phrase: str, ended: bool, known: Known) -> Iterator[Limit]:
     elif lead in ("added", "played"):
         yield from _when(lead, said, known.today)
     elif lead in TEXTS and (said or ended):
+        yield from _text_parts(lead, said)
         yield from (_text(lead, each) for each in known.texts(TEXTS[lead], said))
     yield from _named(fold(phrase), known)
     folded = fold(phrase)
@@ -188,8 +195,9 @@ def _when(lead: str, said: str, today: date) -> Iterator[Limit]:
         "this month": (f"{today:%Y-%m}", None),
         "this year": (f"{today:%Y}", None),
     }
+    field: TimeField = "added_at" if lead == "added" else "last_played"
     if found := _DAYS.fullmatch(said):
-        spans[said] = (str(today - timedelta(days=int(found[1]) * _LENGTHS[found[2]])), None)
+        yield Limit(f"{lead} {said}", Lately(field, int(found[1]) * _LENGTHS[found[2]]))
     elif found := _DATE.fullmatch(said):
         ends = {"in": (found[2], found[2]), "since": (found[2], None), "before": (None, found[2])}
         spans[said] = ends[found[1]]
@@ -197,11 +205,22 @@ def _when(lead: str, said: str, today: date) -> Iterator[Limit]:
         Limit(f"{lead} {words}", kind(*span)) for words, span in spans.items() if words.startswith(said)
     )
     if lead == "played" and (found := _NOT_FOR.fullmatch(said)):
-        since = str(today - timedelta(days=int(found[1]) * _LENGTHS[found[2]]))
-        yield Limit(f"played {said}", NoneOf((LastPlayed(since, None),)))
+        days = int(found[1]) * _LENGTHS[found[2]]
+        yield Limit(f"played {said}", NoneOf((Lately("last_played", days),)))
     for more in ("in the last 30 days", "since 2026-01", *(("not for 4 weeks",) * (lead == "played"))):
         if said and more.startswith(said) and more != said:
             yield from _when(lead, more, today)
+
+
+def _text_parts(lead: str, said: str) -> Iterator[Limit]:
+    """What stands within a text, or that there is none."""
+    for how in PARTLY:
+        if said.startswith(f"{how} ") and said[len(how) :].strip():
+            yield Limit(f"{lead} {said}", TextIs(TEXTS[lead], said[len(how) :].strip(), how))
+        elif said and how.startswith(said):
+            yield Limit(f"{lead} {how} ", None)
+    if said and "empty".startswith(said):
+        yield Limit(f"{lead} empty", TextIs(TEXTS[lead], ""))
 
 
 def _text(lead: str, value: str) -> Limit:
@@ -227,5 +246,3 @@ def _named(phrase: str, known: Known) -> Iterator[Limit]:
             for number, name in names:
                 if fold(name).startswith(begun):
                     yield Limit(f"{leads[0]} {name}", made(number))
-    if known.lists and phrase and "in no crate".startswith(phrase) and len(phrase) > 3:
-        yield Limit("in no crate", NoneOf(tuple(InList(number) for number, _ in known.lists)))

@@ -7,11 +7,12 @@ import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
 import { playingTime } from "../../components/format";
 import { NameDialog } from "../../components/name-dialog";
+import { MoveDialog } from "./move-dialog";
 import type { OpenCrateState } from "./use-open-crate";
 
 export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState }) {
   const navigate = useNavigate();
-  const [asking, setAsking] = useState<"rename" | "delete" | null>(null);
+  const [asking, setAsking] = useState<"rename" | "move" | "delete" | null>(null);
   const { actions, byHand, selection } = open;
   const drop = () => actions.drop.mutate(undefined, { onSuccess: () => void navigate("/crates") });
   return (
@@ -30,7 +31,9 @@ export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState 
         Take out
       </Button>
       <Button onClick={() => setAsking("rename")}>Rename</Button>
+      <Button onClick={() => setAsking("move")}>Move…</Button>
       <Button onClick={() => setAsking("delete")}>Delete</Button>
+      {asking === "move" && <MoveDialog crate={crate} onClose={() => setAsking(null)} />}
       {asking === "rename" && (
         <NameDialog
           title={`Rename “${crate.name}”`}

@@ -1,15 +1,14 @@
 /** Crates: lists of tracks, the crates on the left, one of them open. */
+import { DndContext } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { Box, Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { useMakeCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
-import { NameDialog } from "../../components/name-dialog";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
 import { useKeys } from "../../components/use-keys";
@@ -18,6 +17,8 @@ import { rememberQueue } from "../workbench/queue-order";
 import { CrateCards } from "./crate-cards";
 import { CrateHead } from "./crate-head";
 import { CrateDragging } from "./dragging";
+import { MakeCrate, type Making } from "./make-crate";
+import { RuleCrate } from "./rule/rule-crate";
 import { Wanted } from "./wanted";
 import { useOpenCrate } from "./use-open-crate";
 
@@ -27,56 +28,65 @@ export function CratesPage() {
   const { id } = useParams();
   const navigate = useNavigate();
   const crates = useQuery(cratesQuery).data;
-  const make = useMakeCrate();
-  const [naming, setNaming] = useState(false);
+  const [making, setMaking] = useState<Making | null>(null);
   const [last, setLast] = useRemembered<number | null>("crate", null);
-  const open = crates?.find((crate) => crate.id === Number(id ?? last)) ?? crates?.[0];
+  const lists = crates?.filter((crate) => !crate.is_folder);
+  const open = lists?.find((crate) => crate.id === Number(id ?? last)) ?? lists?.[0];
   useEffect(() => {
     if (open && open.id !== last) setLast(open.id);
   }, [open, last, setLast]);
   const show = (crate: { id: number }) => void navigate(`/crates/${crate.id}`);
+  const cards = crates && (
+    <CrateCards crates={crates} open={open?.id ?? 0} onShow={show} onMake={setMaking} />
+  );
   return (
     <>
-      {open && crates ? (
-        <OpenCrate key={open.id} crate={open} crates={crates} onShow={show} onMake={() => setNaming(true)} />
-      ) : (
-        crates && <NoCrates onMake={() => setNaming(true)} />
-      )}
-      {naming && (
-        <NameDialog
-          title="Make a crate"
-          label="Name"
-          action="Make"
-          onClose={() => setNaming(false)}
-          onDone={(name) => make.mutate(name, { onSuccess: show })}
-        />
-      )}
+      {open?.fills_itself && <RuleCrate key={open.id} crate={open} cards={cards} />}
+      {open && !open.fills_itself && <OpenCrate key={open.id} crate={open} cards={cards} />}
+      {crates && !open && <NoCrates cards={crates.length ? cards : null} onMake={setMaking} />}
+      {making && <MakeCrate making={making} onMade={show} onClose={() => setMaking(null)} />}
     </>
   );
 }
 
-function NoCrates({ onMake }: { onMake: () => void }) {
-  return (
+interface NoProps {
+  /** The folders, if there are any. */
+  cards: React.ReactNode;
+  onMake: (making: Making) => void;
+}
+
+function NoCrates({ cards, onMake }: NoProps) {
+  const nothing = (
     <Empty title="No crates yet">
       <p>
         A crate is a list of tracks in an order of your own. Make one, then drag tracks onto it from the
-        Shelf, or choose them and press P.
+        Shelf, or choose them and press P. Or say what belongs into it, and it fills itself.
       </p>
-      <Button variant="contained" color="error" onClick={onMake}>
-        Make a crate
-      </Button>
+      <Box sx={{ display: "flex", gap: 1 }}>
+        <Button variant="contained" color="error" onClick={() => onMake({ kind: "hand", folder_id: null })}>
+          Make a crate
+        </Button>
+        <Button onClick={() => onMake({ kind: "rule", folder_id: null })}>Make one that fills itself</Button>
+      </Box>
     </Empty>
+  );
+  if (!cards) return nothing;
+  return (
+    <DndContext>
+      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
+        {cards}
+        {nothing}
+      </Box>
+    </DndContext>
   );
 }
 
 interface OpenProps {
   crate: Crate;
-  crates: Crate[];
-  onShow: (crate: { id: number }) => void;
-  onMake: () => void;
+  cards: React.ReactNode;
 }
 
-function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
+function OpenCrate({ crate, cards }: OpenProps) {
   const navigate = useNavigate();
   const open = useOpenCrate(crate);
   const { sorts, setSorts, ids, source, selection, reorder, remove, shift, byHand } = open;
@@ -90,7 +100,7 @@ function OpenCrate({ crate, crates, onShow, onMake }: OpenProps) {
   return (
     <CrateDragging ids={ids} chosen={selection.has} byHand={byHand} onReorder={reorder}>
       <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
-        <CrateCards crates={crates} open={crate.id} onShow={onShow} onMake={onMake} />
+        {cards}
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <CrateHead crate={crate} open={open} />
           <Wanted crate={crate} />

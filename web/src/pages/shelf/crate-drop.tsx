@@ -12,14 +12,21 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, usePutIntoCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
-import { cratesQuery } from "../../api/queries";
+import { byHandQuery } from "../../api/queries";
 import type { Selection } from "../../components/use-selection";
 import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
 const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
 
-export function ShelfDragging({ selection, children }: { selection: Selection; children: React.ReactNode }) {
+interface Props {
+  selection: Selection;
+  /** Crates are to be seen anyway: no panel of them comes up. */
+  shown?: boolean;
+  children: React.ReactNode;
+}
+
+export function ShelfDragging({ selection, shown = false, children }: Props) {
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<Picked | null>(null);
@@ -39,7 +46,7 @@ export function ShelfDragging({ selection, children }: { selection: Selection; c
       onDragStart={({ active }) => setDragged(selection.pickedWith(pressedOf(active)))}
     >
       {children}
-      {dragged && <CrateDrop />}
+      {dragged && !shown && <CrateDrop />}
       <DraggedCount count={dragged?.count ?? 0} />
     </DndContext>
   );
@@ -52,7 +59,7 @@ function pressedOf(active: Active): number {
 }
 
 function CrateDrop() {
-  const crates = useQuery(cratesQuery).data ?? [];
+  const crates = useQuery(byHandQuery).data ?? [];
   return (
     <Box
       data-testid="crate-drop"

@@ -3,7 +3,8 @@ import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useEffectEvent, useState } from "react";
 import { limitsQuery } from "../../api/queries";
-import type { Limit, Offered } from "./use-shelf-query";
+import type { Offered } from "../../api/client";
+import type { Limit } from "./use-shelf-query";
 
 interface Props {
   text: string;
@@ -113,7 +114,7 @@ function useOffered(typed: string, onText: (text: string) => void): readonly Off
 
 /** Words with which limits begin; what follows them is not searched while it may become one. */
 const BEGINS =
-  /(?:^|\s)(?:tempo|energy|stars|year|length|loudness|doubt|cues|plays|key|added|played|artist|album|label|style|remixer|composer|language|format|colour|tag|without|with|not|in|backing)\s.*$/i;
+  /(?:^|\s)(?:title|comment|grouping|tempo|energy|stars|year|length|loudness|doubt|cues|plays|key|added|played|artist|album|label|style|remixer|composer|language|format|colour|tag|without|with|not|in|backing)\s.*$/i;
 
 function wordsOf(typed: string): string {
   return typed.replace(BEGINS, "");

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
 import type { Picked } from "../../api/client";
-import { idsQuery, picturesQuery, type Found, type PictureName } from "../../api/queries";
+import { idsQuery, picturesQuery, type Found, type PictureName, type Sort } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
@@ -19,7 +19,8 @@ import { useShownPictures, type Shown } from "./pictures";
 import { SearchLine } from "./search-line";
 import { Chips, Only } from "./shelf-filters";
 import { PictureChoice, ShelfIndex } from "./shelf-index";
-import { changesBy, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
+import { KeepAsRule } from "./keep-as-rule";
+import { changesBy, conditionOf, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
 
 export function ShelfPage() {
   const { filters, found, sorts, change, sortBy, clear } = useShelfQuery();
@@ -39,7 +40,14 @@ export function ShelfPage() {
   return (
     <ShelfDragging selection={selection}>
       {pictures && <ShelfIndex index={pictures} filters={filters} onChange={change} shown={shown} />}
-      <FilterBar key={cleared} filters={filters} source={source} shown={shown} onChange={change} />
+      <FilterBar
+        key={cleared}
+        filters={filters}
+        source={source}
+        sorts={sorts}
+        shown={shown}
+        onChange={change}
+      />
       {source.total === 0 ? (
         <NothingFound onShowAll={showAll} />
       ) : (
@@ -82,12 +90,13 @@ function useOpen(found: Found) {
 interface BarProps {
   filters: Filters;
   source: TrackSource;
+  sorts: readonly Sort[];
   shown: Shown;
   onChange: (changes: Changes) => void;
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, source, shown, onChange }: BarProps) {
+function FilterBar({ filters, source, sorts, shown, onChange }: BarProps) {
   return (
     <Box
       sx={(theme) => ({
@@ -110,6 +119,7 @@ function FilterBar({ filters, source, shown, onChange }: BarProps) {
       />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={filters} onChange={onChange} />
+      <KeepAsRule where={conditionOf(filters)} sorts={sorts} />
       {source.readAs && (
         <Box role="status" sx={{ fontSize: "0.8rem", color: "warning.main" }}>
           Nothing is written so; found as “{source.readAs}”

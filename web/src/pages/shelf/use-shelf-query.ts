@@ -1,7 +1,7 @@
 /** What the Shelf shows: it stands in the address, so that it can be gone back to and remembered. */
 import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { Condition, Schema } from "../../api/client";
+import type { Condition } from "../../api/client";
 import type { Found, Sort, SortName } from "../../api/queries";
 
 const REMEMBERED = "vinyl.shelf";
@@ -112,8 +112,6 @@ function sortsOf(text: string | null): Sort[] {
 
 const written = (sorts: readonly Sort[]): string =>
   sorts.map(({ sort, descending }) => (descending ? `-${sort}` : sort)).join(",");
-
-export type Offered = Schema["LimitOut"];
 
 export function useShelfQuery() {
   const [params, setParams] = useSearchParams();

@@ -2,7 +2,7 @@
 import { Box, Checkbox, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import type { Stick } from "../../api/client";
-import { cratesQuery } from "../../api/queries";
+import { cratesQuery, ruleCountsQuery } from "../../api/queries";
 import { FIGURES } from "../../theme";
 
 interface Props {
@@ -12,7 +12,9 @@ interface Props {
 }
 
 export function CrateChoice({ stick, disabled, onChoose }: Props) {
-  const crates = useQuery(cratesQuery).data ?? [];
+  const crates = (useQuery(cratesQuery).data ?? []).filter((crate) => !crate.is_folder);
+  const byRule = crates.some((crate) => crate.fills_itself);
+  const counts = useQuery({ ...ruleCountsQuery, enabled: byRule }).data;
   const chosen = new Set(stick.crate_ids);
   const toggle = (id: number) => {
     const wanted = crates.filter((crate) => (crate.id === id ? !chosen.has(id) : chosen.has(crate.id)));
@@ -45,7 +47,9 @@ export function CrateChoice({ stick, disabled, onChoose }: Props) {
             onChange={() => toggle(crate.id)}
           />
           <Box sx={{ flex: 1, fontWeight: 500 }}>{crate.name}</Box>
-          <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem", color: "text.secondary" }}>{crate.tracks}</Box>
+          <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem", color: "text.secondary" }}>
+            {crate.fills_itself ? `≡ ${counts?.get(crate.id)?.tracks ?? "…"}` : crate.tracks}
+          </Box>
         </Box>
       ))}
       {!crates.length && (

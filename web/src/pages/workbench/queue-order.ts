@@ -65,7 +65,9 @@ export function useQueue(): Queue {
     ...(kept ? [{ value: KEPT, name: kept.name }] : []),
     { value: "newest", name: "Newest first" },
     { value: "doubt", name: "To review: most doubt first" },
-    ...crates.map((each) => ({ value: `crate ${each.id}`, name: each.name })),
+    ...crates
+      .filter((each) => !each.is_folder)
+      .map((each) => ({ value: `crate ${each.id}`, name: each.name })),
   ];
   const wanted = kept ? KEPT : chosen;
   const list = lists.some((each) => each.value === wanted) ? wanted : "newest";

@@ -1,0 +1,82 @@
+"""Crates that fill themselves: their rules, counted line by line, and why a track is in one or not."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from vinyl.api.models.conditions import to_core
+from vinyl.api.models.crates import CrateOut
+from vinyl.api.models.rules import (
+    CountedOut,
+    FrozenIn,
+    ReasonOut,
+    RuleBody,
+    RuleCount,
+    RuleCrateIn,
+    WhereIn,
+    WhyIn,
+)
+from vinyl.api.services import Use
+from vinyl.library import crates, rule_lists
+from vinyl.library.errors import NotFoundError
+
+router = APIRouter(prefix="/api", tags=["rules"])
+
+
+@router.post("/rules/lines")
+def count_lines(use: Use, wanted: WhereIn) -> CountedOut:
+    """What each line of a rule says, how many tracks it holds alone, and how many are left so far."""
+    return CountedOut.model_validate(rule_lists.count_lines(use.database.read(), to_core(wanted.where)))
+
+
+@router.post("/rules/why")
+def tell_why(use: Use, wanted: WhyIn) -> list[ReasonOut]:
+    """Each part of a rule, and whether a track meets it; the whole comes first."""
+    reasons = rule_lists.why(use.database.read(), to_core(wanted.where), wanted.track_id)
+    return [ReasonOut.model_validate(reason) for reason in reasons]
+
+
+@router.get("/rules/counts")
+def count_rules(use: Use) -> list[RuleCount]:
+    """How many tracks are in each crate that fills itself."""
+    counts = crates.count_rules(use.database.read())
+    return [RuleCount(id=i, tracks=tracks, duration_s=length) for i, (tracks, length) in counts.items()]
+
+
+@router.post("/rules", status_code=201)
+def make_rule_crate(use: Use, wanted: RuleCrateIn) -> CrateOut:
+    """Make a crate that fills itself."""
+    with use.database.write(f"Make the rule crate “{wanted.name}”") as connection:
+        made = crates.make_rule_crate(connection, wanted.name, wanted.rule.to_core(), wanted.folder_id)
+        crate = crates.get_crate(connection, made)
+    use.changed("lists", "undo")
+    return CrateOut.model_validate(crate)
+
+
+@router.get("/crates/{crate_id}/rule")
+def get_rule(use: Use, crate_id: int) -> RuleBody:
+    """The rule of a crate that fills itself."""
+    rule = rule_lists.get_rule(use.database.read(), crate_id)
+    if rule is None:
+        raise NotFoundError("This crate has no rule.")
+    return RuleBody.from_core(rule)
+
+
+@router.put("/crates/{crate_id}/rule")
+def change_rule(use: Use, crate_id: int, rule: RuleBody) -> RuleBody:
+    """Give a crate that fills itself another rule."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Change the rule of “{name}”") as connection:
+        crates.change_rule(connection, crate_id, rule.to_core())
+    use.changed("lists", "undo")
+    return rule
+
+
+@router.post("/crates/{crate_id}/freeze", status_code=201)
+def freeze_crate(use: Use, crate_id: int, wanted: FrozenIn) -> CrateOut:
+    """Make a crate by hand of what is in one that fills itself now."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Freeze “{name}”") as connection:
+        crate = crates.get_crate(connection, crates.freeze(connection, crate_id, wanted.name))
+    use.changed("lists", "undo")
+    return CrateOut.model_validate(crate)

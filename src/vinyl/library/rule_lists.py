@@ -1,0 +1,263 @@
+"""Crates that fill themselves: their rules, what these find, and why a track is in one or not."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass, replace
+from functools import reduce
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vinyl.core.rules.conditions import (
+    AllOf,
+    AnyOf,
+    Condition,
+    FirstOf,
+    InList,
+    Joined,
+    NoneOf,
+    OverBacking,
+    Tagged,
+    explain,
+    inner,
+    told_value,
+    validate,
+)
+from vinyl.core.rules.notation import Rule, rule_as_json, rule_from_json
+from vinyl.library.conditions import Sql, compile_condition
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.sorts import SORTS
+
+NO_RULE = "“{}” is filled by hand and has no rule."
+# The way to a part of a condition: which part of the whole, which part of that.
+Path = tuple[int, ...]
+FILLS_ITSELF = "“{}” fills itself: change its rule, or freeze it into a crate of its own."
+
+
+def get_rule(connection: sqlite3.Connection, list_id: int) -> Rule | None:
+    """The rule of a list; None for one that is filled by hand, and for one that is gone."""
+    row = connection.execute("SELECT rule FROM crate WHERE id = ?", (list_id,)).fetchone()
+    return rule_from_json(json.loads(row[0])) if row and row[0] else None
+
+
+def put_rule(connection: sqlite3.Connection, list_id: int, rule: Rule) -> None:
+    """Let a rule fill a list from now on.
+
+    Raises:
+        ConditionError: for a rule that makes no sense.
+        LibraryError: for one that goes round in a circle, or is sorted by what there is not.
+    """
+    validate(condition_of(rule))
+    for name, _ in rule.order:
+        if name not in SORTS:
+            raise LibraryError(f"Lists cannot be sorted by “{name}”.")
+    connection.execute("UPDATE crate SET rule = ? WHERE id = ?", (json.dumps(rule_as_json(rule)), list_id))
+    expanded(connection, InList(list_id))
+
+
+def condition_of(rule: Rule) -> Condition:
+    """What a track must meet to be in the list that a rule fills."""
+    return rule.where if rule.limit is None else FirstOf(rule.where, rule.order, rule.limit)
+
+
+def refuse_by_hand(connection: sqlite3.Connection, list_id: int) -> None:
+    """Refuse to change by hand what a rule fills, and to put tracks into a folder.
+
+    Raises:
+        LibraryError: for a list with a rule, and for a folder.
+    """
+    row = connection.execute("SELECT is_folder, name FROM crate WHERE id = ?", (list_id,)).fetchone()
+    if row and row["is_folder"]:
+        raise LibraryError(f"“{row['name']}” is a folder: put tracks into a crate in it.")
+    if get_rule(connection, list_id) is not None:
+        raise LibraryError(FILLS_ITSELF.format(_name(connection, list_id)))
+
+
+def compiled(connection: sqlite3.Connection, condition: Condition, row_by_row: bool = False) -> Sql:
+    """A condition as SQL (vinyl.library.conditions), lists that fill themselves spelt out.
+
+    Raises:
+        ConditionError: for a condition that makes no sense.
+        LibraryError: for one that goes round in a circle.
+    """
+    return compile_condition(expanded(connection, validate(condition)), row_by_row)
+
+
+def expanded(connection: sqlite3.Connection, condition: Condition, path: tuple[int, ...] = ()) -> Condition:
+    """A condition with what fills a list in place of each list that fills itself.
+
+    Raises:
+        LibraryError: if a list asks for itself, however far around, in words that say how.
+    """
+    if isinstance(condition, InList):
+        rule = get_rule(connection, condition.list_id)
+        if rule is None:
+            return condition
+        if condition.list_id in path:
+            around = [
+                _name(connection, each)
+                for each in (*path[path.index(condition.list_id) :], condition.list_id)
+            ]
+            raise LibraryError(
+                f"This goes round in a circle: {', which asks for '.join(f'“{n}”' for n in around)}."
+            )
+        return expanded(connection, condition_of(rule), (*path, condition.list_id))
+    if isinstance(condition, Joined):
+        return replace(condition, parts=tuple(expanded(connection, part, path) for part in condition.parts))
+    if isinstance(condition, FirstOf):
+        return replace(condition, where=expanded(connection, condition.where, path))
+    return condition
+
+
+def _circle(connection: sqlite3.Connection, path: Path) -> str:
+    around = path[path.index(path[-1]) :]
+    told = ", which asks for ".join(f"“{_name(connection, each)}”" for each in around)
+    return f"This goes round in a circle: {told}."
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One part of a rule: where it stands in the tree, what it says, how many tracks it holds alone, and,
+    for those that the whole asks for one after the other, how many are left with it and all before.
+    """
+
+    path: Path
+    words: str
+    alone: int
+    left: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Counted:
+    """The lines of a rule, and how many tracks all of it holds, of how many.
+
+    Where it holds none, ``emptied_by`` is the first of its parts with which nothing is left, and
+    ``without`` how many there would be without that part.
+    """
+
+    lines: list[Line]
+    total: int
+    library: int
+    emptied_by: int | None = None
+    without: int = 0
+
+
+def count_lines(connection: sqlite3.Connection, condition: Condition) -> Counted:
+    """How many tracks each part of a condition holds; each of its ends is asked for once."""
+    whole = _whole(condition)
+    held = _Held(connection)
+    left = [held.count(AllOf(whole.parts[: place + 1])) for place in range(len(whole.parts))]
+    lines = [
+        Line(path, said(connection, part), held.count(part), left[path[0]] if len(path) == 1 else None)
+        for path, part in _parts(whole)
+    ]
+    if 0 not in left:
+        return Counted(lines, held.count(whole), held.library)
+    empty = left.index(0)
+    others = AllOf((*whole.parts[:empty], *whole.parts[empty + 1 :]))
+    return Counted(lines, 0, held.library, empty, held.count(others))
+
+
+class _Held:
+    """Which tracks meet conditions, as a truth for each id; what conditions are made of is asked for once."""
+
+    def __init__(self, connection: sqlite3.Connection) -> None:
+        self._connection = connection
+        self._size = 1 + int(connection.execute("SELECT coalesce(max(id), 0) FROM shelf").fetchone()[0])
+        self._known: dict[Condition, NDArray[np.bool_]] = {}
+        self._there = self._asked(AllOf())
+        self.library = int(self._there.sum())
+
+    def count(self, condition: Condition) -> int:
+        """How many tracks meet a condition."""
+        return int(self._meet(condition).sum())
+
+    def _meet(self, condition: Condition) -> NDArray[np.bool_]:
+        match condition:
+            case AllOf(parts):
+                return reduce(np.logical_and, map(self._meet, parts), self._there)
+            case AnyOf(parts):
+                return reduce(np.logical_or, map(self._meet, parts), np.zeros_like(self._there))
+            case NoneOf(parts):
+                return self._there & ~self._meet(AnyOf(parts))
+        if condition not in self._known:
+            self._known[condition] = self._asked(condition)
+        return self._known[condition]
+
+    def _asked(self, condition: Condition) -> NDArray[np.bool_]:
+        where, values = compiled(self._connection, condition)
+        ids = self._connection.execute(f"SELECT group_concat(id) FROM shelf WHERE {where}", values)
+        truth = np.zeros(self._size, np.bool_)
+        truth[np.fromstring(ids.fetchone()[0] or "", np.int64, sep=",")] = True
+        return truth
+
+
+def _whole(condition: Condition) -> AllOf:
+    return condition if isinstance(condition, AllOf) else AllOf((condition,))
+
+
+def _parts(joined: Joined, path: Path = ()) -> list[tuple[Path, Condition]]:
+    """All parts below a condition, each with the way to it, as they are read."""
+    found: list[tuple[Path, Condition]] = []
+    for place, part in enumerate(joined.parts):
+        found.append(((*path, place), part))
+        if isinstance(part, Joined):
+            found += _parts(part, (*path, place))
+    return found
+
+
+def said(connection: sqlite3.Connection, condition: Condition) -> str:
+    """A condition in words, with the names of what it is about."""
+    tables = {InList: ("crate", "list_id"), Tagged: ("tag", "tag_id"), OverBacking: ("backing", "backing_id")}
+
+    def name_of(named: InList | Tagged | OverBacking) -> str | None:
+        table, field = tables[type(named)]
+        row = connection.execute(
+            f"SELECT name FROM {table} WHERE id = ?", (getattr(named, field),)
+        ).fetchone()
+        return str(row[0]) if row else None
+
+    return explain(condition, name_of)
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """Whether a track meets one part of a rule, and what it has of that which the part is about."""
+
+    path: Path
+    words: str
+    holds: bool
+    has: str | None
+
+
+def why(connection: sqlite3.Connection, condition: Condition, track_id: int) -> list[Reason]:
+    """Each part of a condition, and whether a track meets it; the whole comes first, with an empty path."""
+    whole = _whole(condition)
+    parts = [((), whole), *_parts(whole)]
+    columns, values = [], []
+    for _, part in parts:
+        sql, given = compiled(connection, part, row_by_row=True)
+        columns.append(sql)
+        values += given
+    facts = connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
+    if facts is None:
+        raise NotFoundError("This track is no longer in the library.")
+    sql = f"SELECT {', '.join(columns)} FROM shelf WHERE shelf.id = ?"
+    row = connection.execute(sql, [*values, track_id]).fetchone()
+    return [
+        Reason(path, said(connection, part), bool(holds), told_value(part, facts))
+        for (path, part), holds in zip(parts, tuple(row), strict=True)
+    ]
+
+
+def asked_lists(condition: Condition) -> set[int]:
+    """The lists that a condition asks for."""
+    own = {condition.list_id} if isinstance(condition, InList) else set()
+    return own.union(*map(asked_lists, inner(condition)))
+
+
+def _name(connection: sqlite3.Connection, list_id: int) -> str:
+    row = connection.execute("SELECT name FROM crate WHERE id = ?", (list_id,)).fetchone()
+    return str(row[0]) if row else "a crate that is gone"

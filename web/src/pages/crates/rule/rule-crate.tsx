@@ -1,0 +1,191 @@
+/** One open crate that fills itself: its rule in sentences, what is in it now, and why. */
+import { Box, Button, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { counted as countedWords } from "../../../api/changes";
+import type { Crate, Picked, Track } from "../../../api/client";
+import { ruleCountsQuery, type Found, type Sort } from "../../../api/queries";
+import { Confirm } from "../../../components/confirm";
+import { Empty } from "../../../components/empty";
+import { playingTime } from "../../../components/format";
+import { KeyHint } from "../../../components/key-hint";
+import { shown } from "../../../components/key-map";
+import { KEYS } from "../../../components/keys";
+import { NameDialog } from "../../../components/name-dialog";
+import { PutIntoCrate } from "../../../components/put-into-crate";
+import { TrackTable } from "../../../components/track-table";
+import { useFound } from "../../../components/tracks";
+import { useKeys } from "../../../components/use-keys";
+import { useSelection } from "../../../components/use-selection";
+import { useRemembered } from "../../../settings";
+import { ShelfDragging } from "../../shelf/crate-drop";
+import { rememberQueue } from "../../workbench/queue-order";
+import { MoveDialog } from "../move-dialog";
+import { useCrateActions } from "../use-crate-actions";
+import { RuleFoot } from "./rule-foot";
+import { RuleLines } from "./rule-lines";
+import { sortsOf, useRule } from "./use-rule";
+import { WhyStrip } from "./why-strip";
+
+interface Props {
+  crate: Crate;
+  cards: React.ReactNode;
+}
+
+export function RuleCrate({ crate, cards }: Props) {
+  const rule = useRule(crate);
+  const rows = useRows(crate, rule.rule ? sortsOf(rule.rule) : NEWEST);
+  const { source, selection, sorts } = rows;
+  const [why, setWhy] = useState(false);
+  const [putting, setPutting] = useState<Picked | null>(null);
+  useKeys(KEYS.rules.why, () => setWhy(!why));
+  const open = useOpen(crate, rows.ids);
+  const focused: Track | undefined = source.trackAt(selection.focus);
+  return (
+    <ShelfDragging selection={selection} shown>
+      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
+        {cards}
+        <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
+          <Head crate={crate} rule={rule} why={why} onWhy={() => setWhy(!why)} />
+          <Box sx={{ overflow: "auto", maxHeight: "46%", flex: "none" }}>
+            <RuleLines
+              where={rule.where}
+              counted={rule.counted}
+              onChange={(where) => rule.change({ where })}
+            />
+            {rule.rule && <RuleFoot rule={rule.rule} sorts={sorts} onChange={rule.change} />}
+          </Box>
+          {source.total === 0 ? (
+            <NothingMeets />
+          ) : (
+            <TrackTable
+              label={`Tracks of ${crate.name}`}
+              list={`crate.${crate.id}`}
+              source={source}
+              selection={selection}
+              sorts={sorts}
+              onSort={rows.setSorts}
+              onOpen={open}
+              onPutIntoCrate={setPutting}
+              without={LEFT_OUT}
+              view={`${crate.id} ${JSON.stringify(sorts)}`}
+            />
+          )}
+          {why && (
+            <WhyStrip
+              where={rule.where}
+              track={focused}
+              counted={rule.counted}
+              onClose={() => setWhy(false)}
+            />
+          )}
+        </Box>
+      </Box>
+      {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
+    </ShelfDragging>
+  );
+}
+
+const LEFT_OUT = ["LUFS", "Added"];
+const NEWEST: Sort[] = [{ sort: "added_at", descending: true }];
+
+/** What is in it now, sorted by its rule or, for looking, by what was clicked. */
+function useRows(crate: Crate, byRule: Sort[]) {
+  const [own, setOwn] = useRemembered<Sort[] | null>(`crate.${crate.id}.sorts`, null);
+  const sorts = own?.length ? own : byRule;
+  const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
+  const found: Found = { where: { kind: "list", list_id: crate.id }, ...first, then };
+  const [kept, setKept] = useState(found);
+  // The same object as long as it says the same: what is found anew is shown from its top.
+  if (JSON.stringify(kept) !== JSON.stringify(found)) setKept(found);
+  const source = useFound(kept);
+  const selection = useSelection(source);
+  const ids = Array.from({ length: Math.min(source.total ?? 0, 200) }, (_, place) => source.idAt(place));
+  return { sorts, setSorts: setOwn, source, selection, ids: ids.filter((id) => id !== undefined) };
+}
+
+/** Opens a track on the Workbench, with the crate as the list to go through. */
+function useOpen(crate: Crate, ids: number[]) {
+  const navigate = useNavigate();
+  return (id: number) => {
+    rememberQueue(crate.name, ids.includes(id) ? ids : [id, ...ids]);
+    void navigate(`/workbench/${id}`);
+  };
+}
+
+function NothingMeets() {
+  return (
+    <Empty title="No track is like that now">
+      <p>As soon as one is, it comes in by itself. Why asks which line leaves none.</p>
+    </Empty>
+  );
+}
+
+interface HeadProps {
+  crate: Crate;
+  rule: ReturnType<typeof useRule>;
+  why: boolean;
+  onWhy: () => void;
+}
+
+function Head({ crate, rule, why, onWhy }: HeadProps) {
+  const navigate = useNavigate();
+  const [asking, setAsking] = useState<"rename" | "move" | "delete" | "freeze" | null>(null);
+  const actions = useCrateActions(crate);
+  const count = useQuery(ruleCountsQuery).data?.get(crate.id);
+  const held = count ? `${countedWords(count.tracks, "track")}, ${playingTime(count.duration_s)}, ` : "";
+  const ask = {
+    rename: {
+      title: `Rename “${crate.name}”`,
+      action: "Rename",
+      initial: crate.name,
+      done: actions.rename.mutate,
+    },
+    freeze: {
+      title: "Freeze into a crate of its own",
+      action: "Freeze",
+      initial: `${crate.name}, frozen`,
+      done: (name: string) =>
+        rule.freeze.mutate(name, { onSuccess: ({ id }) => void navigate(`/crates/${id}`) }),
+    },
+  };
+  const naming = asking === "rename" || asking === "freeze" ? ask[asking] : null;
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 2, pt: 1.6, pb: 1 }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Typography variant="h1" noWrap>
+          {crate.name}
+        </Typography>
+        <Typography variant="overline">{held}fills itself, always up to date</Typography>
+      </Box>
+      <Button onClick={onWhy} aria-pressed={why}>
+        Why <KeyHint>{shown(KEYS.rules.why)}</KeyHint>
+      </Button>
+      <Button onClick={() => setAsking("freeze")}>Freeze…</Button>
+      <Button onClick={() => setAsking("rename")}>Rename</Button>
+      <Button onClick={() => setAsking("move")}>Move…</Button>
+      <Button onClick={() => setAsking("delete")}>Delete</Button>
+      {asking === "move" && <MoveDialog crate={crate} onClose={() => setAsking(null)} />}
+      {naming && (
+        <NameDialog
+          title={naming.title}
+          label="Name"
+          action={naming.action}
+          initial={naming.initial}
+          onClose={() => setAsking(null)}
+          onDone={(name) => naming.done(name)}
+        />
+      )}
+      <Confirm
+        open={asking === "delete"}
+        title={`Delete “${crate.name}”?`}
+        action="Delete the crate"
+        onClose={() => setAsking(null)}
+        onConfirm={() => actions.drop.mutate(undefined, { onSuccess: () => void navigate("/crates") })}
+      >
+        Its rule goes; the tracks stay on the Shelf and in all other crates. Undo brings it back.
+      </Confirm>
+    </Box>
+  );
+}
