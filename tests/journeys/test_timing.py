@@ -314,6 +314,10 @@ def test_a_loop_joins_without_a_gap_or_a_click(bench: Hands, server: Server) -> 
     for from_s in (0.2, 2.2):
         known = round(from_s * RATE_HZ)
         place = place_of(sound[known : known + 600])
+        if not start + 1000 < place < start + length - 1000:
+            # Where one round joins the next, the sound is of two places; a little later it is of one.
+            known += 4000
+            place = place_of(sound[known : known + 600])
         joint = known + start + length - place
         assert joint > known and start <= place < start + length
         near, fade = RATE_HZ // 10, 270

@@ -245,3 +245,6 @@ def test_a_picture_leaves_its_own_filter_out(database: Database) -> None:
     known = [row["bpm"] for row in find.get_rows(database.read(), by_key) if row["bpm"] is not None]
     assert sum(counts["bpm"].values()) == len(known)
     assert sum(counts["key"].values()) > counts["key"]["A minor"] > 0
+    asked = ("month", "bpm", "key", "year") * 3
+    again = count_pictures(database.read(), narrow, asked)  # type: ignore[arg-type]
+    assert again == {name: counts[name] for name in asked}

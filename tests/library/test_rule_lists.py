@@ -61,6 +61,23 @@ def test_lists_ask_for_lists_but_never_for_themselves(database: Database) -> Non
     assert "gone" in rule_lists.said(read, NoneOf((InList(1),)))
 
 
+def test_lists_that_ask_for_too_many_lists_are_refused_and_the_others_still_counted(
+    database: Database,
+) -> None:
+    with database.write("Double") as connection:
+        newest = 1
+        for number in range(6):
+            rule = Rule(AnyOf((InList(newest), InList(newest))))
+            newest = crates.make_rule_crate(connection, f"Double {number}", rule)
+    with pytest.raises(LibraryError, match="more than 200"), database.write("Too much") as connection:
+        crates.make_rule_crate(connection, "Too much", Rule(AnyOf((InList(newest), InList(newest)))))
+    with database.write("Widen") as connection:
+        more = crates.make_rule_crate(connection, "More", Rule(HOUSE))
+        crates.change_rule(connection, 1, Rule(AnyOf((InList(more), InList(more)))))
+    counts = crates.count_rules(database.read())
+    assert counts[1] == (3, 600.0) and newest not in counts and len(counts) == 7
+
+
 def test_each_line_is_counted_and_what_leaves_nothing_is_named(database: Database) -> None:
     read = database.read()
     counted = rule_lists.count_lines(read, RULE)

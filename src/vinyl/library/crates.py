@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 
 from vinyl.core.ordering import key_between, keys_between
@@ -146,9 +147,15 @@ def freeze(connection: sqlite3.Connection, crate_id: int, name: str) -> int:
 
 
 def count_rules(connection: sqlite3.Connection) -> dict[int, tuple[int, float]]:
-    """How many tracks are in each crate that fills itself, and how long they play."""
+    """How many tracks are in each crate that fills itself, and how long they play; those that ask for too
+    much are left out.
+    """
     rows = connection.execute("SELECT id FROM crate WHERE rule IS NOT NULL ORDER BY position, id").fetchall()
-    return {row["id"]: _count_rule(connection, row["id"]) for row in rows}
+    counts = {}
+    for row in rows:
+        with suppress(LibraryError):
+            counts[row["id"]] = _count_rule(connection, row["id"])
+    return counts
 
 
 def _count_rule(connection: sqlite3.Connection, crate_id: int) -> tuple[int, float]:

@@ -81,6 +81,7 @@ def count_pictures(
     can be widened.
     """
     alike: dict[Condition, list[PictureName]] = {condition: []} if tags else {}
+    names = tuple(dict.fromkeys(names))
     for name in names:
         about = PACKED[name].about if name in PACKED else name
         alike.setdefault(without(condition, about), []).append(name)

@@ -21,7 +21,6 @@ from vinyl.core.rules.conditions import (
     OverBacking,
     Tagged,
     explain,
-    inner,
     told_value,
     validate,
 )
@@ -31,6 +30,8 @@ from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.sorts import SORTS
 
 NO_RULE = "“{}” is filled by hand and has no rule."
+# Lists that fill themselves, within one another, that one question may ask for.
+MOST_LISTS = 200
 # The way to a part of a condition: which part of the whole, which part of that.
 Path = tuple[int, ...]
 FILLS_ITSELF = "“{}” fills itself: change its rule, or freeze it into a crate of its own."
@@ -85,30 +86,40 @@ def compiled(connection: sqlite3.Connection, condition: Condition, row_by_row: b
     return compile_condition(expanded(connection, validate(condition)), row_by_row)
 
 
-def expanded(connection: sqlite3.Connection, condition: Condition, path: tuple[int, ...] = ()) -> Condition:
+def expanded(connection: sqlite3.Connection, condition: Condition) -> Condition:
     """A condition with what fills a list in place of each list that fills itself.
 
     Raises:
-        LibraryError: if a list asks for itself, however far around, in words that say how.
+        LibraryError: if a list asks for itself, however far around, in words that say how; and if lists ask
+            for so many lists that nobody could wait for an answer.
     """
-    if isinstance(condition, InList):
-        rule = get_rule(connection, condition.list_id)
+    return _Expansion(connection).of(condition, ())
+
+
+class _Expansion:
+    def __init__(self, connection: sqlite3.Connection) -> None:
+        self._connection = connection
+        self._lists = 0
+
+    def of(self, condition: Condition, path: Path) -> Condition:
+        if isinstance(condition, InList):
+            return self._of_list(condition, path)
+        if isinstance(condition, Joined):
+            return replace(condition, parts=tuple(self.of(part, path) for part in condition.parts))
+        if isinstance(condition, FirstOf):
+            return replace(condition, where=self.of(condition.where, path))
+        return condition
+
+    def _of_list(self, condition: InList, path: Path) -> Condition:
+        rule = get_rule(self._connection, condition.list_id)
         if rule is None:
             return condition
         if condition.list_id in path:
-            around = [
-                _name(connection, each)
-                for each in (*path[path.index(condition.list_id) :], condition.list_id)
-            ]
-            raise LibraryError(
-                f"This goes round in a circle: {', which asks for '.join(f'“{n}”' for n in around)}."
-            )
-        return expanded(connection, condition_of(rule), (*path, condition.list_id))
-    if isinstance(condition, Joined):
-        return replace(condition, parts=tuple(expanded(connection, part, path) for part in condition.parts))
-    if isinstance(condition, FirstOf):
-        return replace(condition, where=expanded(connection, condition.where, path))
-    return condition
+            raise LibraryError(_circle(self._connection, (*path, condition.list_id)))
+        self._lists += 1
+        if self._lists > MOST_LISTS:
+            raise LibraryError(f"This asks for more than {MOST_LISTS} crates that fill themselves.")
+        return self.of(condition_of(rule), (*path, condition.list_id))
 
 
 def _circle(connection: sqlite3.Connection, path: Path) -> str:
@@ -250,12 +261,6 @@ def why(connection: sqlite3.Connection, condition: Condition, track_id: int) -> 
         Reason(path, said(connection, part), bool(holds), told_value(part, facts))
         for (path, part), holds in zip(parts, tuple(row), strict=True)
     ]
-
-
-def asked_lists(condition: Condition) -> set[int]:
-    """The lists that a condition asks for."""
-    own = {condition.list_id} if isinstance(condition, InList) else set()
-    return own.union(*map(asked_lists, inner(condition)))
 
 
 def _name(connection: sqlite3.Connection, list_id: int) -> str:

@@ -119,7 +119,10 @@ function FilterBar({ filters, source, sorts, shown, onChange }: BarProps) {
       />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={filters} onChange={onChange} />
-      <KeepAsRule where={conditionOf(filters)} sorts={sorts} />
+      <KeepAsRule
+        where={conditionOf({ ...filters, ...(source.readAs && { q: source.readAs }) })}
+        sorts={sorts}
+      />
       {source.readAs && (
         <Box role="status" sx={{ fontSize: "0.8rem", color: "warning.main" }}>
           Nothing is written so; found as “{source.readAs}”

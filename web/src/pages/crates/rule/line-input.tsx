@@ -1,6 +1,6 @@
 /** A line of a rule as it is typed: the sentence, with what it may become offered under it. */
 import { Autocomplete, Box, TextField } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import type { Condition, Offered } from "../../../api/client";
 import { limitsQuery } from "../../../api/queries";
@@ -16,12 +16,17 @@ const NONE: readonly Offered[] = [];
 
 export function LineInput({ text = "", onDone, onLeave }: Props) {
   const [typed, setTyped] = useState(text);
-  const { offered, fresh } = useSentences(typed);
+  const queries = useQueryClient();
+  const offered = useSentences(typed);
   const take = ({ where, words }: Offered) => (where ? onDone(where) : setTyped(words));
-  const takeTyped = () => {
-    const same = ({ words }: Offered) => words.toLowerCase() === typed.trim().toLowerCase();
-    const meant = offered.find((each) => each.where && same(each)) ?? offered.find((each) => each.where);
-    if (meant && fresh) take(meant);
+  /** What is typed is taken by Enter, however fast. */
+  const takeTyped = async () => {
+    const said = typed.trim();
+    if (!said) return;
+    const found = sentences(said, await queries.fetchQuery(limitsQuery(said)));
+    const whole = found.find(({ words, where }) => where && words.toLowerCase() === said.toLowerCase());
+    const meant = whole ?? found.find(({ where }) => where);
+    if (meant) take(meant);
   };
   return (
     <Autocomplete<Offered, false, true, true>
@@ -35,7 +40,7 @@ export function LineInput({ text = "", onDone, onLeave }: Props) {
       value=""
       inputValue={typed}
       onInputChange={(_, next, reason) => reason === "input" && setTyped(next)}
-      onChange={(_, option) => (typeof option === "string" ? takeTyped() : take(option))}
+      onChange={(_, option) => (typeof option === "string" ? void takeTyped() : take(option))}
       onBlur={onLeave}
       renderOption={({ key, ...props }, option) => (
         <Box component="li" key={key} {...props} sx={{ fontSize: "0.86rem" }}>
@@ -64,17 +69,14 @@ export function LineInput({ text = "", onDone, onLeave }: Props) {
   );
 }
 
-/** What a sentence may be as a whole; last of all, its words in any text. */
-function useSentences(typed: string): { offered: readonly Offered[]; fresh: boolean } {
+function useSentences(typed: string): readonly Offered[] {
   const asked = useDeferredValue(typed.trim());
-  const { data, isPlaceholderData } = useQuery(limitsQuery(asked));
-  if (!asked) return { offered: NONE, fresh: false };
-  const whole = (data ?? NONE).filter((each) => each.rest === "");
-  const words: Offered = {
-    words: `“${asked}” in its text`,
-    where: { kind: "words", text: asked },
-    rest: "",
-  };
-  const fresh = asked === typed.trim() && data !== undefined && !isPlaceholderData;
-  return { offered: [...whole, words], fresh };
+  const { data } = useQuery(limitsQuery(asked));
+  return asked ? sentences(asked, data ?? NONE) : NONE;
+}
+
+/** What a sentence may be as a whole; last of all, its words in any text. */
+function sentences(said: string, offered: readonly Offered[]): Offered[] {
+  const words: Offered = { words: `“${said}” in its text`, where: { kind: "words", text: said }, rest: "" };
+  return [...offered.filter((each) => each.rest === ""), words];
 }
