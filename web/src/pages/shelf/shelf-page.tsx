@@ -1,7 +1,7 @@
 /** The Shelf: the whole collection, its index of pictures, a search, and the table. */
 import { Box, Button } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
 import type { Picked } from "../../api/client";
@@ -27,7 +27,8 @@ export function ShelfPage() {
   const source = useFound(found);
   const selection = useSelection(source);
   const shown = useShownPictures();
-  const pictures = usePictures(found, shown, source.settled);
+  const rested = useRested(filters.q ?? "");
+  const pictures = usePictures(found, shown, source.settled && rested);
   const [putting, setPutting] = useState<Picked | null>(null);
   const [cleared, setCleared] = useState(0);
   const open = useOpen(found);
@@ -66,6 +67,18 @@ export function ShelfPage() {
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
   );
+}
+
+const REST_MS = 400;
+
+/** Whether a text has not changed for a while: nobody is typing. */
+function useRested(text: string): boolean {
+  const [last, setLast] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setLast(text), REST_MS);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return last === text;
 }
 
 /** The counts of the pictures that stand there, asked for once the rows have come. */
