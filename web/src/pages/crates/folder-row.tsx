@@ -35,7 +35,15 @@ export function FolderRow({ folder, within, folded, onFold, onMake }: Props) {
         aria-expanded={!folded}
         data-folder={folder.name}
         onClick={onFold}
-        sx={{ flex: 1, minWidth: 0, justifyContent: "flex-start", gap: 0.7, py: 0.6, fontFamily: NAMES }}
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          justifyContent: "flex-start",
+          gap: 0.7,
+          py: 0.6,
+          fontFamily: NAMES,
+          fontSize: "0.95rem",
+        }}
       >
         <span aria-hidden>{folded ? "▸" : "▾"}</span>
         <Box component="b" sx={{ overflowWrap: "anywhere", textAlign: "left", fontWeight: 650 }}>
