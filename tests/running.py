@@ -35,7 +35,7 @@ FLAGS = [
 ]
 
 
-def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds: float = 30.0) -> T:
+def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds: float = 90.0) -> T:
     """The first true value of a condition; fails with ``what`` after so many seconds."""
     end = time.monotonic() + seconds
     while True:
@@ -87,7 +87,7 @@ class Server:
         return True
 
     def get(self, path: str) -> Any:
-        with urllib.request.urlopen(self.address + path, timeout=30) as response:
+        with urllib.request.urlopen(self.address + path, timeout=90) as response:
             return json.load(response)
 
     def send(self, method: str, path: str, body: object = None) -> Any:
@@ -95,7 +95,7 @@ class Server:
         request = urllib.request.Request(
             self.address + path, data, {"Content-Type": "application/json"}, method=method
         )
-        with urllib.request.urlopen(request, timeout=30) as response:
+        with urllib.request.urlopen(request, timeout=90) as response:
             text = response.read()
         return json.loads(text) if text else None
 

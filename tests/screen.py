@@ -163,7 +163,7 @@ def measure_shelf(folder: Path) -> None:
     you = Hands(browser, server.address)
     try:
         you.go("/shelf")
-        you.see("[data-track] .title", 60)
+        you.see("[data-track] .title")
         for step in STEPS_PX:
             times, blank = browser.execute_async_script(SCROLL, step)
             longest = f"a row empty for {max(blank):.0f} ms at most" if blank else "no row empty"

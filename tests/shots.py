@@ -203,7 +203,7 @@ class Shots:
         self.you.go(f"/workbench/{track}")
         self.you.press_button("Routes")
         self.you.click("[aria-label=Routes] [role=option]")
-        self.you.see_text("· energy", 60)
+        self.you.see_text("· energy")
         self.save("workbench-route")
 
     def booth(self, track: int) -> None:
@@ -260,7 +260,7 @@ class Shots:
         self.you.see_text("of them to convert")
         self.save("sticks")
         self.you.press_button("Pack the stick")
-        self.you.see_text("Packed and verified", 60)
+        self.you.see_text("Packed and verified")
         self.you.press_button("Eject")
         self.you.see_text("can be taken out now")
 

@@ -32,7 +32,7 @@ def finished(client: TestClient, answer: Any) -> dict[str, Any]:
     assert answer.status_code in (200, 201, 202), answer.text
     path = f"/api/jobs/{answer.json()['id']}"
     job = lambda: client.get(path).json()  # noqa: E731
-    wait_for(lambda: job()["state"] not in OPEN, lambda: f"the end of {job()}", 60)
+    wait_for(lambda: job()["state"] not in OPEN, lambda: f"the end of {job()}")
     return dict(job())
 
 
@@ -49,6 +49,6 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     with TestClient(create_app(settings), base_url="http://127.0.0.1:8420") as made:
         made.post("/api/imports", json={"paths": [str(music)]})
         ended = lambda: {job["kind"] for job in made.get("/api/jobs").json() if job["state"] == "done"}  # noqa: E731
-        wait_for(lambda: ended() == {"import", "analysis"}, "the import and the analysis", 60)
+        wait_for(lambda: ended() == {"import", "analysis"}, "the import and the analysis")
         (music / "Missing.flac").unlink()
         yield made

@@ -81,7 +81,7 @@ class House:
         listed = lambda: jobs.list_jobs(self.database.read(), limit=20)  # noqa: E731
         of_analysis = lambda: [job for job in listed() if job.kind == "analysis"]  # noqa: E731
         is_done = lambda: all(job.state not in jobs.OPEN for job in of_analysis())  # noqa: E731
-        wait_for(lambda: of_analysis() and is_done(), lambda: f"the analysis: {of_analysis()}", 90)
+        wait_for(lambda: of_analysis() and is_done(), lambda: f"the analysis: {of_analysis()}")
         return max(of_analysis(), key=lambda job: job.id)
 
     def reasons(self, job: Job) -> dict[str, tuple[str, str]]:

@@ -30,11 +30,11 @@ class Hands:
     def all(self, css: str) -> list[WebElement]:
         return self.browser.find_elements(By.CSS_SELECTOR, css)
 
-    def see(self, css: str, seconds: float = 20.0) -> WebElement:
+    def see(self, css: str, seconds: float = 90.0) -> WebElement:
         """The first visible element, waited for."""
         return wait_for(lambda: next((e for e in self.all(css) if e.is_displayed()), None), css, seconds)
 
-    def see_text(self, text: str, seconds: float = 20.0) -> None:
+    def see_text(self, text: str, seconds: float = 90.0) -> None:
         """Wait until a text stands on the page."""
         wait_for(
             lambda: text in self.text(),
@@ -94,7 +94,7 @@ class Hands:
                 return False
             return True
 
-        wait_for(attempt, f"“{text}” after pressing “{name}”", 60)
+        wait_for(attempt, f"“{text}” after pressing “{name}”", 120)
 
     def _click(self, find: object, what: str) -> None:
         def attempt() -> bool:
@@ -104,7 +104,7 @@ class Hands:
                 return False
             return True
 
-        wait_for(attempt, f"a click on {what}", 15)
+        wait_for(attempt, f"a click on {what}")
 
     def keys(self, *keys: str) -> None:
         """Press keys wherever the focus is, one after the other."""

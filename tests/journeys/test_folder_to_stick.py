@@ -51,7 +51,7 @@ def test_from_folder_to_gig(hands: tuple[Hands, Server], demo: Path) -> None:
 def _bring_in(you: Hands) -> None:
     you.go("/arrivals")
     you.press_button("Add this folder")
-    you.see_text("34 added, 1 already here, 2 not audio, 1 broken", 60)
+    you.see_text("34 added, 1 already here, 2 not audio, 1 broken")
     you.see_text("The file ends after 1:06 of 2:48")
     you.see_text("The file is empty (0 bytes).")
     you.press_button("Shelf")
@@ -162,7 +162,7 @@ def _pack(you: Hands, server: Server) -> Path:
     you.press_button("Friday at the Slipway")
     you.see_text("of them to convert")
     you.press_button("Pack the stick")
-    you.see_text("Packed and verified: 3 tracks on the stick, 3 written", 60)
+    you.see_text("Packed and verified: 3 tracks on the stick, 3 written")
     you.press_button("Eject")
     you.see_text("can be taken out now")
     return server.home / "sticks" / "Slipway Friday"

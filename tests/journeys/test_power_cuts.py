@@ -44,7 +44,7 @@ def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_pa
     def analysed() -> int:
         return sum(row["analysis_state"] == "done" for row in server.tracks())
 
-    done = wait_for(lambda: (n := analysed()) >= 2 and n, "the first results", 60)
+    done = wait_for(lambda: (n := analysed()) >= 2 and n, "the first results")
     assert done < len(ids)
     server.kill()
     server.start()
@@ -73,7 +73,7 @@ def test_killed_while_packing(server: Server, demo: Path) -> None:
     music = server.home.parent / "music"
     shutil.copytree(demo / "music" / "Downloads", music)
     server.send("POST", "/api/imports", {"paths": [str(music)]})
-    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import", 60)
+    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import")
     server.pause_analysis()
     crate = server.send("POST", "/api/crates", {"name": "All"})["id"]
     ids = server.ids_of_all()

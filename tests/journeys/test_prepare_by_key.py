@@ -164,7 +164,7 @@ def walk_through(you: Keyboard) -> None:
     you.keys("]", "j")
     you.see("[aria-label=Pause]")
     began = you.position_s()
-    wait_for(lambda: you.position_s() > began + 35, "the walk to come on", 15)
+    wait_for(lambda: you.position_s() > began + 35, "the walk to come on")
     you.keys("j")
     you.see("[aria-label=Play]")
 
@@ -175,7 +175,7 @@ def rescan_as_steady(you: Keyboard) -> None:
     you.keys(Keys.ARROW_UP, Keys.ARROW_UP)
     wait_for(lambda: you.all("input[value=steady]:checked"), "steady to be chosen")
     you.keys(Keys.ENTER)
-    wait_for(lambda: not you.all("[role=dialog]"), "the rescan", 30)
+    wait_for(lambda: not you.all("[role=dialog]"), "the rescan")
 
 
 def choose_list(you: Keyboard, name: str) -> None:

@@ -110,7 +110,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
-    wait_for(lambda: running.has_ended("import", "analysis"), "the analysis", 60)
+    wait_for(lambda: running.has_ended("import", "analysis"), "the analysis")
     yield running
     running.stop()
 

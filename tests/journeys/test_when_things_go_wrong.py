@@ -34,7 +34,7 @@ def music(tmp_path: Path) -> Path:
 
 def bring_in(server: Server, folder: Path) -> list[int]:
     server.send("POST", "/api/imports", {"paths": [str(folder)]})
-    wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", 90)
+    wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis")
     return [server.ids()[title] for title in sorted(server.ids())]
 
 
@@ -61,7 +61,7 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
     you.keys(*str(music), Keys.ENTER)
     you.see_text("5 audio files here")
     you.press_button("Add this folder")
-    you.see_text("3 added, 2 broken", 30)
+    you.see_text("3 added, 2 broken")
     you.see_text("The file could not be read: No such file or directory.")
     you.see_text("begins like audio but cannot be opened")
 
@@ -83,10 +83,10 @@ def test_an_import_can_be_cancelled_and_analysis_paused(
     assert kept == run["outcomes"]["added"], "what was added stays"
     shutil.copytree(demo / "music", tmp_path / "enough", copy_function=os.link)
     server.send("POST", "/api/imports", {"paths": [str(tmp_path / "enough")]})
-    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import of enough to pause", 60)
+    wait_for(lambda: server.get("/api/imports")[0]["state"] == "done", "the import of enough to pause")
     you.press_button("Pause")
     you.see_text("paused")
-    job = wait_for(lambda: (j := server.jobs("analysis")[0])["state"] == "paused" and j, "the pause", 60)
+    job = wait_for(lambda: (j := server.jobs("analysis")[0])["state"] == "paused" and j, "the pause")
     waiting = lambda: sum(t["analysis_state"] == "paused" for t in server.tracks())  # noqa: E731
     paused = waiting()
     assert paused > 0
@@ -120,7 +120,7 @@ def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, t
     you.press_button("Big")
     you.press_button("Pack the stick")
     you.press_button("Pull out")
-    you.see_text("The stick “Big” is not in the computer", 30)
+    you.see_text("The stick “Big” is not in the computer")
     folder = Path(big["folder"])
     assert not (folder / "vinyl-stick.json").exists(), "no index names files that are not there"
     you.go("/player/")
