@@ -86,7 +86,11 @@ def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
         backings.put_together(connection, [7, 8], "Tide")
         plays.note(connection, [1, 9], "2026-03-05T20:00:00+00:00")
         crates.make_rule_crate(connection, "Fast", Rule(AllOf((Between("bpm", 110, None), InList(1)))))
-        describing.edit(connection, [6, 10], {"never again": "yes", "colour": "blue", "language": "Wolof"})
+        describing.edit(
+            connection,
+            [6, 10],
+            {"never again": "yes", "wanted": "yes", "colour": "blue", "language": "Wolof"},
+        )
         settle(connection, range(1, 41))
     return made
 
@@ -105,6 +109,7 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
             "tags": {int(tag) for tag in filter(None, row["tags"].split(","))},
             "explicit": row["explicit"],
             "never again": row["never_again"],
+            "wanted": row["wanted"],
             "has tags": row["tags"] != "",
             "locks": set(filter(None, row["locks"].split(","))),
             "has picture": row["has_picture"],
@@ -149,7 +154,14 @@ LEAVES = st.one_of(
                 Tagged(99),
                 OverBacking(1),
             ),
-            *(Is("away"), Is("analysed"), Is("has findings"), Is("never again"), Is("has tags")),
+            *(
+                Is("away"),
+                Is("analysed"),
+                Is("has findings"),
+                Is("never again"),
+                Is("wanted"),
+                Is("has tags"),
+            ),
         )
     ),
 )

@@ -47,6 +47,7 @@ FLAGS = {
     "has findings": "shelf.findings <> '[]'",
     "explicit": "shelf.explicit",
     "never again": "shelf.never_again",
+    "wanted": "shelf.wanted",
     "has tags": "shelf.tags <> ''",
     "in a crate": "EXISTS (SELECT 1 FROM crate_place p WHERE p.track_id = shelf.id)",
 }

@@ -19,13 +19,15 @@ TextName = Literal[
     "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
     "isrc", "comment",
 ]  # fmt: skip
-EditName = Literal[TextName, "year", "stars", "energy", "explicit", "colour", "marks", "never again"]
+EditName = Literal[
+    TextName, "year", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"
+]
 # Fields with a column of the same name in the flat table, but for these.
 COLUMN: Mapping[str, str] = {"stars": "rating", "never again": "never_again"}
 LONGEST_TEXT = 4000
 MOST_MARKS = 12
 MOST_COMPLETIONS = 12
-FLAGS = frozenset({"explicit", "never again"})
+FLAGS = frozenset({"explicit", "never again", "wanted"})
 RANGES: Mapping[str, tuple[int, int]] = {"stars": (0, 5), "energy": (0, 100), "year": (1000, 2999)}
 
 

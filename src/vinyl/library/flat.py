@@ -76,6 +76,7 @@ COLUMNS = (
     _column("energy", "CAST(nullif(energy.value, '') AS INTEGER)", "energy"),
     _column("explicit", "coalesce(explicit.value, '') = 'yes'", "explicit"),
     _column("never_again", "coalesce(never_again.value, '') = 'yes'", "never again"),
+    _column("wanted", "coalesce(wanted.value, '') = 'yes'", "wanted"),
     _column(
         "plays",
         "CAST(coalesce(plays.value, '0') AS INTEGER) + (SELECT count(*) FROM play p WHERE p.track_id = t.id)",

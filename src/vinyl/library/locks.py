@@ -20,7 +20,7 @@ HOLDS: Mapping[Part, tuple[Field, ...]] = {
     "grid": ("grid", "tempo", "structure"),
     "key": ("key",),
     "cues": (),
-    "tags": (*TEXT_FIELDS, "year", "stars", "energy", "explicit", "colour", "marks", "never again"),
+    "tags": (*TEXT_FIELDS, "year", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"),
 }
 
 

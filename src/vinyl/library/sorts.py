@@ -9,7 +9,7 @@ SortName = Literal[
     "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s",
     "added_at", "rating", "doubt",
     "year", "label", "bit_rate", "codec", "plays", "last_played", "cue_count", "colour", "backing", "remixer",
-    "composer", "grouping", "catalogue", "language", "comment", "away", "locks", "crate",
+    "composer", "grouping", "catalogue", "language", "comment", "away", "wanted", "locks", "crate",
 ]  # fmt: skip
 # Texts that few tracks have: those without come last.
 _SPARSE = ("remixer", "composer", "grouping", "catalogue", "language")
@@ -40,5 +40,6 @@ SORTS: Mapping[str, str] = {
     **{name: f"nullif(shelf.{name}, '') COLLATE NOCASE" for name in _SPARSE},
     "comment": "nullif(substr(shelf.comment, 1, 60), '') COLLATE NOCASE",
     "away": "shelf.away",
+    "wanted": "shelf.wanted",
     "locks": "nullif(shelf.locks, '')",
 }

@@ -20,7 +20,7 @@ from vinyl.library.errors import LibraryError
 Field = Literal[
     "title", "artist", "remixer", "album", "label", "catalogue", "genre", "grouping", "composer", "language",
     "isrc", "comment", "year", "stars", "energy", "explicit", "plays", "gain", "colour", "marks",
-    "never again", "key", "tempo", "grid", "structure", "chapters", "quality",
+    "never again", "wanted", "key", "tempo", "grid", "structure", "chapters", "quality",
 ]  # fmt: skip
 Source = Literal["locked", "by hand", "another library", "analysis", "file tag", "file name"]
 
@@ -32,7 +32,7 @@ TEXT_FIELDS: tuple[Field, ...] = (
 )  # fmt: skip
 FIELDS: tuple[Field, ...] = (
     *TEXT_FIELDS, "year", "stars", "energy", "explicit", "plays", "gain", "colour", "marks", "never again",
-    "key", "tempo", "grid", "structure", "chapters", "quality",
+    "wanted", "key", "tempo", "grid", "structure", "chapters", "quality",
 )  # fmt: skip
 # What is heard is told best by analysis; what is written, by the file.
 HEARD: frozenset[Field] = frozenset({"energy", "key", "tempo", "grid", "structure", "quality"})

@@ -14,7 +14,7 @@ import {
 
 export type FindQuery = Schema["FindIn"];
 export type SortName = NonNullable<FindQuery["sort"]>;
-export const PAGE = 100;
+export const PAGE = 60;
 export const EVERY: Condition = { kind: "all", parts: [] };
 
 /** What is looked for and in which order; a window is a stretch of it. */

@@ -1,10 +1,10 @@
 /** Which columns a list shows and in which order, also by keyboard. */
 import { Box, Button, Checkbox, FormControlLabel, IconButton, Popover } from "@mui/material";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { NAMES } from "./track-columns";
 import type { TableLayout } from "./use-table-layout";
 
-export function ColumnChooser({ layout }: { layout: TableLayout }) {
+export const ColumnChooser = memo(function ColumnChooser({ layout }: { layout: TableLayout }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -37,7 +37,7 @@ export function ColumnChooser({ layout }: { layout: TableLayout }) {
       </Popover>
     </>
   );
-}
+});
 
 interface ChoiceProps {
   name: string;

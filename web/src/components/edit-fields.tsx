@@ -17,7 +17,7 @@ const TEXTS: readonly TextName[] = [
 ];
 export const FIELDS: EditName[] = [
   ...TEXTS,
-  ...(["year", "stars", "energy", "explicit", "colour", "marks", "never again"] as const),
+  ...(["year", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"] as const),
 ];
 const SEVERAL = "several values";
 
@@ -46,6 +46,7 @@ export function EditFields({ common, edits, onSet }: Props) {
       <EmojiField {...field("marks")} />
       <Choice {...field("explicit")} label="explicit lyrics" choices={YES_NO} />
       <Choice {...field("never again")} label="never again" choices={YES_NO} />
+      <Choice {...field("wanted")} label="wanted in a better file" choices={YES_NO} />
     </Box>
   );
 }
@@ -178,7 +179,7 @@ function Choice(props: ValueProps & { label: string; choices: [string, string][]
 
 /** Plain facts come as 0 and 1. */
 function flag(name: EditName, value: string): string {
-  if (name !== "explicit" && name !== "never again") return value;
+  if (!["explicit", "never again", "wanted"].includes(name)) return value;
   return value === "1" || value === "yes" ? "yes" : value === "" ? "" : "no";
 }
 

@@ -44,6 +44,7 @@ const ROOMS = {
     fits: { key: "f", says: "What fits this", shown: "F" },
     backing: { key: "shift+b", says: "Shared backing", shown: "⇧ B" },
     never: { key: "shift+n", says: "Never again, or again", shown: "⇧ N" },
+    wanted: { key: "shift+v", says: "Wanted in a better file, or no longer", shown: "⇧ V" },
     played: { key: "shift+p", says: "Note as played now", shown: "⇧ P" },
     sleeves: { key: "v", says: "Sleeves, or rows", shown: "V" },
     pictures: { key: "i", says: "Fold or show the pictures (Shelf)", shown: "I" },

@@ -1,7 +1,7 @@
 /** What can be done with the chosen tracks: the commonest in a strip under the table, all of it in a menu on the rows,
  * each with its key. */
 import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { counted } from "../api/changes";
 import { KeyHint } from "./key-hint";
 import { shown, useKeyMap } from "./key-map";
@@ -12,11 +12,9 @@ interface StripProps {
   chosen: number;
   actions: TrackAction[];
   onMore: (at: HTMLElement) => void;
-  children: ReactNode;
 }
 
-export function TrackActions({ chosen, actions, onMore, children }: StripProps) {
-  useKeyMap();
+export function TrackActions({ children, ...strip }: StripProps & { children: ReactNode }) {
   return (
     <Box
       role="toolbar"
@@ -34,6 +32,18 @@ export function TrackActions({ chosen, actions, onMore, children }: StripProps) 
         overflow: "hidden",
       })}
     >
+      <Buttons {...strip} />
+      <Box sx={{ flex: 1 }} />
+      {children}
+    </Box>
+  );
+}
+
+/** Drawn again when they say something else, not with every row that comes. */
+const Buttons = memo(function Buttons({ chosen, actions, onMore }: StripProps) {
+  useKeyMap();
+  return (
+    <>
       <Box sx={{ color: "text.secondary", minWidth: 96, whiteSpace: "nowrap" }} data-testid="chosen">
         {chosen ? `${counted(chosen, "track")} chosen` : "none chosen"}
       </Box>
@@ -47,11 +57,9 @@ export function TrackActions({ chosen, actions, onMore, children }: StripProps) 
       <Button size="small" disabled={!chosen} onClick={(event) => onMore(event.currentTarget)}>
         More…
       </Button>
-      <Box sx={{ flex: 1 }} />
-      {children}
-    </Box>
+    </>
   );
-}
+});
 
 /** Where the menu stands: at an element, or at a point. */
 export type MenuAt = HTMLElement | { left: number; top: number };
@@ -86,6 +94,6 @@ export function TrackMenu({ at, actions, onClose }: MenuProps) {
   );
 }
 
-export function TrackActionKeys({ actions }: { actions: TrackAction[] }) {
+export const TrackActionKeys = memo(function TrackActionKeys({ actions }: { actions: TrackAction[] }) {
   return actions.map(({ at, act }) => <ActionKey key={at.id} entry={at} act={act} />);
-}
+});

@@ -20,6 +20,11 @@ export function Title({ track, look }: { track: Track; look: TableLook }) {
         </span>
       )}
       {track.never_again && <span className="never">never again</span>}
+      {track.wanted && (
+        <span className="letter" title="Wanted in a better file" aria-label="Wanted in a better file">
+          W
+        </span>
+      )}
       {track.away && <span className="away">away</span>}
       {track.replaced && (
         <span className="away" title="The file holds another sound than before: check grid and cues">

@@ -104,6 +104,7 @@ export const COLUMNS = [
   make("Tempo from", { rem: 6, look: "faint" }, (t) => t.bpm_source ?? ""),
   make("Key from", { rem: 6, look: "faint" }, (t) => t.key_source ?? ""),
   make("Away", { rem: 4, sort: "away", look: "faint" }, (t) => (t.away ? "away" : "here")),
+  make("Wanted", { rem: 5.6, sort: "wanted", look: "faint" }, (t) => (t.wanted ? "a better file" : "")),
   make("File", { rem: 16, look: "faint" }, (t) => t.path),
 ];
 

@@ -3,7 +3,7 @@ import { useDraggable } from "@dnd-kit/core";
 import { Box } from "@mui/material";
 import { getCoreRowModel, useReactTable, type SortingState, type Table } from "@tanstack/react-table";
 import { useVirtualizer, type Virtualizer } from "@tanstack/react-virtual";
-import { memo, useEffect, useMemo, useRef, type ReactNode } from "react";
+import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import type { Track } from "../api/client";
 import { useRate } from "../api/changes";
 import type { Sort } from "../api/queries";
@@ -65,6 +65,8 @@ export function TrackRows(props: LookProps) {
 function Body(props: LookProps & { rows: Rows; height: number }) {
   const { source, selection, rows, height, layout, onOpen, sortable = false } = props;
   const items = rows.getVirtualItems();
+  // Rows that come take the place of rows that go: text in what is there is sooner changed than rows are made.
+  const slots = useSlots(items.length);
   const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
   const { show } = useFixed({ show: source.show });
   useEffect(() => show(first, last), [show, first, last]);
@@ -81,7 +83,7 @@ function Body(props: LookProps & { rows: Rows; height: number }) {
           const id = source.idAt(index);
           return id === undefined ? null : (
             <Row
-              key={id}
+              key={sortable ? id : index % slots}
               track={source.trackAt(index)}
               id={id}
               place={index}
@@ -100,6 +102,13 @@ function Body(props: LookProps & { rows: Rows; height: number }) {
       </DraggedFrom>
     </>
   );
+}
+
+/** How many rows there are to be drawn in: never fewer than before. */
+function useSlots(needed: number): number {
+  const [slots, setSlots] = useState(64);
+  if (needed > slots) setSlots(needed * 2);
+  return Math.max(slots, needed);
 }
 
 /** All rows as one thing that is dragged by whichever was pressed: rows that come and go stay light. */

@@ -1,13 +1,13 @@
 /** Tracks as rows of a ledger, or as sleeves: any number of them, only those in sight fetched and drawn. */
 import { Box, Button } from "@mui/material";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { memo, useEffect, useRef, useState, type ReactNode } from "react";
 import type { Picked } from "../api/client";
 import type { Sort } from "../api/queries";
 import { useRemembered } from "../settings";
 import { ColumnChooser } from "./column-chooser";
 import { FitsPanel } from "./fits-panel";
 import { KeyHint } from "./key-hint";
-import { shown } from "./key-map";
+import { shown, useKeyMap } from "./key-map";
 import { KEYS } from "./keys";
 import { ListeningStrip } from "./listening-strip";
 import { Sleeves } from "./sleeves";
@@ -52,7 +52,7 @@ export function TrackTable(props: TrackTableProps) {
   const { source, selection, list } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const layout = useTableLayout(list, props.without ?? NONE, useWidth(scroller));
-  const [look, setLook] = useRemembered<"rows" | "sleeves">(`look.${list}`, "rows");
+  const [look, setLook] = useRemembered<LookName>(`look.${list}`, "rows");
   const [menu, setMenu] = useState<MenuAt | null>(null);
   const { side, setSide, close } = useSide();
   const listening = useListening(source, selection);
@@ -76,9 +76,7 @@ export function TrackTable(props: TrackTableProps) {
       <ListeningStrip listening={listening} />
       <TrackActionKeys actions={actions} />
       <TrackActions chosen={selection.count} actions={actions} onMore={setMenu}>
-        <Button size="small" onClick={() => setLook(other)}>
-          {other === "rows" ? "Rows" : "Sleeves"} <KeyHint>{shown(KEYS.lists.sleeves)}</KeyHint>
-        </Button>
+        <OtherLook other={other} onChoose={setLook} />
         {look === "rows" && <ColumnChooser layout={layout} />}
       </TrackActions>
       <TrackMenu at={menu} actions={actions} onClose={() => setMenu(null)} />
@@ -86,6 +84,22 @@ export function TrackTable(props: TrackTableProps) {
     </Box>
   );
 }
+
+type LookName = "rows" | "sleeves";
+
+interface OtherLookProps {
+  other: LookName;
+  onChoose: (look: LookName) => void;
+}
+
+const OtherLook = memo(function OtherLook({ other, onChoose }: OtherLookProps) {
+  useKeyMap();
+  return (
+    <Button size="small" onClick={() => onChoose(other)}>
+      {other === "rows" ? "Rows" : "Sleeves"} <KeyHint>{shown(KEYS.lists.sleeves)}</KeyHint>
+    </Button>
+  );
+});
 
 /** What stands beside the rows. The tag card takes letters as long as it listens. */
 function useSide() {

@@ -76,8 +76,10 @@ export function useFound(found: Found): TrackSource {
   const inSight = seen.found === found ? seen.pages : NO_PAGES;
   const pages = useMemo(() => numbers(inSight, known), [inSight, known]);
   const combine = useCallback((results: Results) => put(results, pages), [pages]);
+  // The top of what is found anew comes alone: two askings at once would each be answered later.
+  const begun = pages[0] !== 0 || queries.getQueryData(windowQuery(found, 0).queryKey) !== undefined;
   const { rows, places, total, library, readAs, settled } = useQueries({
-    queries: pages.map((page) => windowQuery(found, page)),
+    queries: pages.map((page, i) => ({ ...windowQuery(found, page), enabled: i === 0 || begun })),
     combine,
   });
   if (total !== null && total !== known) setKnown(total);

@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import { useRemembered, useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
+import { useFixed } from "./use-fixed";
 import { leastPx, NAMES, usual, type Widths } from "./track-columns";
 
 interface Layout {
@@ -33,22 +34,28 @@ export function useTableLayout(list: string, without: readonly string[], room: n
     [layout, without, room, rem],
   );
   const set = (next: readonly string[]) => setLayout({ ...layout, shown: next });
-  return {
-    ...{ shown, widths: layout.widths, isOwn: layout.shown !== null },
-    leastPx: leastPx(shown, rem, layout.widths),
-    show: (name, on) => {
+  const acts = useFixed({
+    show: (name: string, on: boolean) => {
       const others = shown.filter((each) => each !== name);
       if (on || others.length) set(on ? [...others, name] : others);
     },
-    move: (name, to) => {
+    move: (name: string, to: number) => {
       const others = shown.filter((each) => each !== name);
       set([...others.slice(0, to), name, ...others.slice(to)]);
     },
-    widen: (name, wide) =>
+    widen: (name: string, wide: number) =>
       setLayout({
         shown,
         widths: { ...layout.widths, [name]: Math.max(LEAST_REM, Math.round(wide * 10) / 10) },
       }),
     reset: () => setLayout(USUAL_LAYOUT),
-  };
+  });
+  return useMemo(
+    () => ({
+      ...{ shown, widths: layout.widths, isOwn: layout.shown !== null },
+      leastPx: leastPx(shown, rem, layout.widths),
+      ...acts,
+    }),
+    [shown, rem, layout, acts],
+  );
 }

@@ -1,5 +1,5 @@
 /** All that can be done with the chosen tracks of a list: the one set that keys, strip and menu share. */
-import { useState, type ReactNode } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { useEditValues, useNotePlayed } from "../api/changes";
 import type { Picked } from "../api/client";
 import { AnalyseDialog } from "./analyse-dialog";
@@ -10,6 +10,7 @@ import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 import { TemplateDialog } from "./template-dialog";
 import type { TrackTableProps } from "./track-table";
+import { useFixed } from "./use-fixed";
 import { WriteDialog } from "./write-dialog";
 
 export interface TrackAction {
@@ -40,10 +41,11 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
   const ask = (what: What) => () => {
     if (selection.count) setAsked({ what, picked: selection.picked() });
   };
-  const never = () => {
-    const value = focused?.never_again ? "no" : "yes";
-    if (selection.count) edit.mutate({ ...selection.picked().chosen, values: { "never again": value } });
+  const mark = (name: "never again" | "wanted", is: boolean | undefined) => () => {
+    const values = { [name]: is ? "no" : "yes" };
+    if (selection.count) edit.mutate({ ...selection.picked().chosen, values });
   };
+  const { never_again: never, wanted } = focused ?? {};
   const open = () => {
     const id = source.idAt(selection.focus);
     if (id !== undefined) props.onOpen(id, selection.focus);
@@ -55,7 +57,16 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     { words: "Fits this", at: lists.fits, act: show("fits"), often: true },
     { words: "Tags", at: lists.tags, act: show("tags"), often: true, apart: true },
     { words: "Edit", at: lists.edit, act: ask(EditDialog), often: true },
-    { words: focused?.never_again ? "Play again after all" : "Never again", at: lists.never, act: never },
+    {
+      words: never ? "Play again after all" : "Never again",
+      at: lists.never,
+      act: mark("never again", never),
+    },
+    {
+      words: wanted ? "No longer wanted" : "Wanted in a better file",
+      at: lists.wanted,
+      act: mark("wanted", wanted),
+    },
     { words: "Shared backing", at: lists.backing, act: ask(BackingDialog) },
     {
       words: "Note as played now",
@@ -77,5 +88,18 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     { words: "Write into files", at: lists.write, act: ask(WriteDialog) },
   ];
   const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
-  return { actions, dialog };
+  return { actions: useSteady(actions), dialog };
+}
+
+const said = (actions: TrackAction[]): string => actions.map(({ words, at }) => `${at.id} ${words}`).join();
+
+/** The same actions until they are said otherwise; they do what the newest ones do. */
+function useSteady(newest: TrackAction[]): TrackAction[] {
+  const acts = useFixed(Object.fromEntries(newest.map(({ at, act }) => [at.id, act])));
+  const [actions, setActions] = useState(newest);
+  if (said(actions) !== said(newest)) setActions(newest);
+  return useMemo(
+    () => actions.map((action) => ({ ...action, act: acts[action.at.id] ?? action.act })),
+    [actions, acts],
+  );
 }

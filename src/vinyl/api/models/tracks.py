@@ -78,6 +78,7 @@ class TrackOut(Model):
     marks: str
     explicit: bool
     never_again: bool
+    wanted: bool
     plays: int
     last_played: str | None
     main_s: float | None

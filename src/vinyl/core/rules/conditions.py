@@ -34,6 +34,7 @@ Flag = Literal[
     "has findings",
     "explicit",
     "never again",
+    "wanted",
     "has tags",
     "in a crate",
 ]

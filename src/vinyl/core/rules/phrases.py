@@ -56,6 +56,7 @@ PLAIN: Mapping[str, Condition] = {
     "away": Is("away"), "not away": NoneOf((Is("away"),)), "file replaced": Is("replaced"),
     "explicit": Is("explicit"), "not explicit": NoneOf((Is("explicit"),)),
     "never again": Is("never again"), "not never again": NoneOf((Is("never again"),)),
+    "wanted in a better file": Is("wanted"), "not wanted": NoneOf((Is("wanted"),)),
     "grid locked": Locked("grid"), "cues locked": Locked("cues"), "key locked": Locked("key"),
     "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),

@@ -94,6 +94,7 @@ ALTER TABLE shelf ADD COLUMN colour TEXT NOT NULL DEFAULT '';
 ALTER TABLE shelf ADD COLUMN marks TEXT NOT NULL DEFAULT '';
 ALTER TABLE shelf ADD COLUMN explicit INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE shelf ADD COLUMN never_again INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE shelf ADD COLUMN wanted INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE shelf ADD COLUMN plays INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE shelf ADD COLUMN last_played TEXT;
 ALTER TABLE shelf ADD COLUMN backing_id INTEGER;
@@ -114,6 +115,7 @@ CREATE INDEX shelf_cue_count ON shelf (cue_count);
 CREATE INDEX shelf_backing ON shelf (backing_id);
 CREATE INDEX shelf_colour ON shelf (nullif(colour, ''));
 CREATE INDEX shelf_away ON shelf (away);
+CREATE INDEX shelf_wanted ON shelf (wanted);
 CREATE INDEX shelf_locks ON shelf (nullif(locks, ''));
 CREATE INDEX shelf_remixer ON shelf (nullif(remixer, '') COLLATE NOCASE);
 CREATE INDEX shelf_composer ON shelf (nullif(composer, '') COLLATE NOCASE);
@@ -125,7 +127,7 @@ CREATE INDEX shelf_comment ON shelf (nullif(substr(comment, 1, 60), '') COLLATE 
 -- What pictures count and most conditions ask about, without the long texts: looked through as a whole.
 CREATE INDEX shelf_narrow ON shelf (
   id, bpm, tags, key, key_place, rating, energy, added_at, plays, genre, year, colour, last_played, cue_count, duration_s, doubt, lufs, away,
-  explicit, never_again, replaced, backing_id, key_confidence, bit_rate, route_count, analysis_state, has_picture, initials
+  explicit, never_again, wanted, replaced, backing_id, key_confidence, bit_rate, route_count, analysis_state, has_picture, initials
 );
 
 -- Words of texts, each told once, with the tracks that have them: in place of an index of the texts themselves.

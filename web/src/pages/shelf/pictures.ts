@@ -1,7 +1,9 @@
 /** The pictures that can stand above the Shelf, and which of them do. */
+import { useMemo } from "react";
 import type { Family } from "../../api/client";
 import type { PictureName } from "../../api/queries";
 import { useFamilies } from "../../components/tags";
+import { useFixed } from "../../components/use-fixed";
 import { useRemembered } from "../../settings";
 
 /** A picture by the name of what it counts, or a family of tags by "tags 3". */
@@ -32,26 +34,34 @@ const USUAL: Picture[] = ["bpm", "key", "energy", "rating", "genre", "month"];
 const NAMES = Object.keys(TITLES) as PictureName[];
 
 export function useShownPictures(): Shown {
-  const families = useFamilies().filter((family) => !family.retired);
+  const all = useFamilies();
   const [chosen, setChosen] = useRemembered<Picture[] | null>("shelf.pictures", null);
   const [folded, setFolded] = useRemembered("shelf.folded", false);
-  const all: Picture[] = [
+  const { families, shown, pictures, nameOf } = useMemo(() => picturesOf(all, chosen), [all, chosen]);
+  const acts = useFixed({
+    fold: () => setFolded(!folded),
+    toggle: (picture: Picture) =>
+      setChosen(shown.includes(picture) ? shown.filter((each) => each !== picture) : [...shown, picture]),
+  });
+  return useMemo(
+    () => ({ ...{ families, pictures, nameOf, folded }, ...acts }),
+    [families, pictures, nameOf, folded, acts],
+  );
+}
+
+function picturesOf(all: readonly Family[], chosen: Picture[] | null) {
+  const families = all.filter((family) => !family.retired);
+  const shown = chosen ?? usual(families);
+  const order: Picture[] = [
     ...NAMES.filter((name) => name !== "month"),
     ...families.map((family): Picture => `tags ${family.id}`),
     "month",
   ];
-  const shown = chosen ?? usual(families);
   const nameOf = (picture: Picture) =>
     picture in TITLES
       ? TITLES[picture as PictureName]
       : (families.find((family) => picture === `tags ${family.id}`)?.name ?? "");
-  return {
-    pictures: all.filter((picture) => shown.includes(picture)),
-    ...{ families, folded, nameOf },
-    fold: () => setFolded(!folded),
-    toggle: (picture) =>
-      setChosen(shown.includes(picture) ? shown.filter((each) => each !== picture) : [...shown, picture]),
-  };
+  return { families, shown, pictures: order.filter((picture) => shown.includes(picture)), nameOf };
 }
 
 /** All that can stand there, for choosing. */

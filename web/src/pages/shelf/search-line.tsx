@@ -1,21 +1,27 @@
 /** The Shelf's one search line: words as they are typed, and limits in plain words, offered while one types. */
 import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useEffect, useEffectEvent, useState } from "react";
+import { memo, useEffect, useEffectEvent, useState } from "react";
 import { limitsQuery } from "../../api/queries";
 import type { Offered } from "../../api/client";
-import type { Limit } from "./use-shelf-query";
+import { useRested } from "../../components/use-rested";
+import { changesBy, type Changes, type Filters } from "./use-shelf-query";
 
 interface Props {
-  text: string;
-  onText: (text: string) => void;
-  onLimit: (limit: Limit, rest: string) => void;
+  /** What stands there at first. */
+  begun: string;
+  /** The filters that are on, apart from words. */
+  marked: Filters;
+  onChange: (changes: Changes) => void;
 }
 
 const NONE: readonly Offered[] = [];
+/** What was typed comes first, then what it may be. */
+const OFFER_MS = 120;
 
-export function SearchLine({ text, onText, onLimit }: Props) {
-  const { typed, offered, type, choose, takeWhole } = useTyping({ text, onText, onLimit });
+/** Apart from what is found, so that rows that come do not draw it again. */
+export const SearchLine = memo(function SearchLine(props: Props) {
+  const { typed, offered, type, choose, takeWhole } = useTyping(props);
   return (
     <Autocomplete<Offered, false, true, true>
       freeSolo
@@ -60,11 +66,12 @@ export function SearchLine({ text, onText, onLimit }: Props) {
       })}
     />
   );
-}
+});
 
 /** What is typed, what it may be, and what becomes of it. */
-function useTyping({ text, onText, onLimit }: Props) {
-  const [typed, setTyped] = useState(text);
+function useTyping({ begun, marked, onChange }: Props) {
+  const [typed, setTyped] = useState(begun);
+  const onText = (q: string) => onChange({ q });
   const queries = useQueryClient();
   const offered = useOffered(typed, onText);
   const type = (next: string) => {
@@ -77,7 +84,7 @@ function useTyping({ text, onText, onLimit }: Props) {
       return;
     }
     setTyped(limit.rest);
-    onLimit({ words: limit.words, where: limit.where }, limit.rest);
+    onChange({ ...changesBy({ words: limit.words, where: limit.where }, marked), q: limit.rest });
   };
   /** A limit that is written out is taken by Enter, however fast it was typed. */
   const takeWhole = async () => {
@@ -102,7 +109,7 @@ function Option({ option, props }: { option: Offered; props: object }) {
 
 /** What the end of a text may be as a limit. What seemed to begin one and does not is searched as words after all. */
 function useOffered(typed: string, onText: (text: string) => void): readonly Offered[] {
-  const asked = useDeferredValue(typed);
+  const asked = useRested(typed, OFFER_MS);
   const { data, isPlaceholderData } = useQuery(limitsQuery(asked));
   const none = asked === typed && !isPlaceholderData && data?.length === 0 && wordsOf(typed) !== typed;
   const search = useEffectEvent(() => onText(typed));

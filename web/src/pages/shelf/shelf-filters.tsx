@@ -1,5 +1,6 @@
 /** The filters of the Shelf that are on, each of which can be taken away. */
 import { Chip, MenuItem, Select } from "@mui/material";
+import { memo } from "react";
 import { useKeyName } from "../../components/key-name";
 import { useTagLooks } from "../../components/tags";
 import { limitsOf, MOST_PLAYS, ONLY, tagsOf, type Changes, type Filters } from "./use-shelf-query";
@@ -9,8 +10,13 @@ interface Told {
   drop: Changes;
 }
 
+interface OnlyProps {
+  value: string;
+  onChange: (changes: Changes) => void;
+}
+
 /** All tracks, or those that need to be looked at. */
-export function Only({ value, onChange }: { value: string; onChange: (changes: Changes) => void }) {
+export const Only = memo(function Only({ value, onChange }: OnlyProps) {
   return (
     <Select
       variant="standard"
@@ -29,9 +35,14 @@ export function Only({ value, onChange }: { value: string; onChange: (changes: C
       ))}
     </Select>
   );
+});
+
+interface ChipsProps {
+  filters: Filters;
+  onChange: (changes: Changes) => void;
 }
 
-export function Chips({ filters, onChange }: { filters: Filters; onChange: (changes: Changes) => void }) {
+export const Chips = memo(function Chips({ filters, onChange }: ChipsProps) {
   return useTold(filters).map(({ text, drop }) => (
     <Chip
       key={text}
@@ -43,7 +54,7 @@ export function Chips({ filters, onChange }: { filters: Filters; onChange: (chan
       sx={{ borderRadius: "3px", fontWeight: 600 }}
     />
   ));
-}
+});
 
 function useTold(filters: Filters): Told[] {
   const written = useKeyName();

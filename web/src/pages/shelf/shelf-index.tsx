@@ -1,6 +1,6 @@
 /** The collection in pictures, each of them a filter; which stand there is chosen, and all of them fold away. */
 import { Box, Button, Checkbox, FormControlLabel, Popover, Typography } from "@mui/material";
-import { useState, type ReactNode } from "react";
+import { memo, useState, type ReactNode } from "react";
 import type { Family, Schema } from "../../api/client";
 import type { PictureName } from "../../api/queries";
 import { KeyHint } from "../../components/key-hint";
@@ -34,7 +34,7 @@ const WIDTHS: Record<PictureName, string> = {
 };
 const FAMILY_WIDTH = "minmax(10.6rem, 1.2fr)";
 
-export function ShelfIndex(props: Props & { shown: Shown }) {
+export const ShelfIndex = memo(function ShelfIndex(props: Props & { shown: Shown }) {
   const { pictures, families, folded } = props.shown;
   if (folded || !pictures.length) return null;
   const widths = pictures.map((each) => (isFamily(each) ? FAMILY_WIDTH : WIDTHS[each])).join(" ");
@@ -63,14 +63,14 @@ export function ShelfIndex(props: Props & { shown: Shown }) {
       })}
     </Box>
   );
-}
+});
 
 function isFamily(picture: Picture): picture is `tags ${number}` {
   return picture.startsWith("tags ");
 }
 
 /** Chooses the pictures, and folds them away. */
-export function PictureChoice({ chosen }: { chosen: Shown }) {
+export const PictureChoice = memo(function PictureChoice({ chosen }: { chosen: Shown }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -111,7 +111,7 @@ export function PictureChoice({ chosen }: { chosen: Shown }) {
       </Popover>
     </>
   );
-}
+});
 
 function OnePicture({ name, ...props }: Props & { name: PictureName }) {
   switch (name) {

@@ -1,7 +1,7 @@
 /** The Shelf: the whole collection, its index of pictures, a search, and the table. */
 import { Box, Button } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
 import type { Picked } from "../../api/client";
@@ -12,6 +12,7 @@ import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
 import { useFound, type TrackSource } from "../../components/tracks";
 import { useKeys } from "../../components/use-keys";
+import { useRested } from "../../components/use-rested";
 import { useSelection } from "../../components/use-selection";
 import { LONGEST, rememberQueue } from "../workbench/queue-order";
 import { ShelfDragging } from "./crate-drop";
@@ -20,14 +21,14 @@ import { SearchLine } from "./search-line";
 import { Chips, Only } from "./shelf-filters";
 import { PictureChoice, ShelfIndex } from "./shelf-index";
 import { KeepAsRule } from "./keep-as-rule";
-import { changesBy, conditionOf, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
+import { conditionOf, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
 
 export function ShelfPage() {
-  const { filters, found, sorts, change, sortBy, clear } = useShelfQuery();
+  const { filters, marked, found, sorts, change, sortBy, clear } = useShelfQuery();
   const source = useFound(found);
   const selection = useSelection(source);
   const shown = useShownPictures();
-  const rested = useRested(filters.q ?? "");
+  const rested = useRested(filters.q, REST_MS) === filters.q;
   const pictures = usePictures(found, shown, source.settled && rested);
   const [putting, setPutting] = useState<Picked | null>(null);
   const [cleared, setCleared] = useState(0);
@@ -40,10 +41,11 @@ export function ShelfPage() {
   };
   return (
     <ShelfDragging selection={selection}>
-      {pictures && <ShelfIndex index={pictures} filters={filters} onChange={change} shown={shown} />}
+      {pictures && <ShelfIndex index={pictures} filters={marked} onChange={change} shown={shown} />}
       <FilterBar
         key={cleared}
         filters={filters}
+        marked={marked}
         source={source}
         sorts={sorts}
         shown={shown}
@@ -69,17 +71,8 @@ export function ShelfPage() {
   );
 }
 
+/** For so long nobody has typed before the pictures are counted again. */
 const REST_MS = 400;
-
-/** Whether a text has not changed for a while: nobody is typing. */
-function useRested(text: string): boolean {
-  const [last, setLast] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setLast(text), REST_MS);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return last === text;
-}
 
 /** The counts of the pictures that stand there, asked for once the rows have come. */
 function usePictures(found: Found, { pictures, folded }: Shown, ready: boolean) {
@@ -102,6 +95,8 @@ function useOpen(found: Found) {
 
 interface BarProps {
   filters: Filters;
+  /** The filters without the words. */
+  marked: Filters;
   source: TrackSource;
   sorts: readonly Sort[];
   shown: Shown;
@@ -109,7 +104,8 @@ interface BarProps {
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, source, sorts, shown, onChange }: BarProps) {
+function FilterBar({ filters, marked, source, sorts, shown, onChange }: BarProps) {
+  const [begun] = useState(filters.q ?? "");
   return (
     <Box
       sx={(theme) => ({
@@ -125,13 +121,9 @@ function FilterBar({ filters, source, sorts, shown, onChange }: BarProps) {
         flex: "none",
       })}
     >
-      <SearchLine
-        text={filters.q ?? ""}
-        onText={(q) => onChange({ q })}
-        onLimit={(limit, rest) => onChange({ ...changesBy(limit, filters), q: rest })}
-      />
+      <SearchLine begun={begun} marked={marked} onChange={onChange} />
       <Only value={filters.only ?? ""} onChange={onChange} />
-      <Chips filters={filters} onChange={onChange} />
+      <Chips filters={marked} onChange={onChange} />
       <KeepAsRule
         where={conditionOf({ ...filters, ...(source.readAs && { q: source.readAs }) })}
         sorts={sorts}

@@ -3,6 +3,7 @@ import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Condition } from "../../api/client";
 import type { Found, Sort, SortName } from "../../api/queries";
+import { useFixed } from "../../components/use-fixed";
 
 const REMEMBERED = "vinyl.shelf";
 const SORTS = "vinyl.shelf.sorts";
@@ -117,6 +118,7 @@ export function useShelfQuery() {
   const [params, setParams] = useSearchParams();
   useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
   const filters = useMemo(() => filtersOf(params), [params]);
+  const marked = useMarked(params);
   const order = params.get("sort") ?? localStorage.getItem(SORTS);
   const sorts = useMemo(() => sortsOf(order), [order]);
   const found = useMemo<Found>(() => {
@@ -132,8 +134,7 @@ export function useShelfQuery() {
       },
       { replace: true },
     );
-  return {
-    ...{ filters, found, sorts },
+  const acts = useFixed({
     change: (changes: Changes) =>
       edit((next) => {
         for (const [name, value] of Object.entries(changes)) {
@@ -146,5 +147,14 @@ export function useShelfQuery() {
       edit((params) => params.set("sort", written(next)));
     },
     clear: () => edit((next) => [...TEXTS, ...NUMBERS].forEach((name) => next.delete(name))),
-  };
+  });
+  return { ...{ filters, marked, found, sorts }, ...acts };
+}
+
+/** The filters without the words: they stay the same while words are typed. */
+function useMarked(params: URLSearchParams): Filters {
+  const others = new URLSearchParams(params);
+  others.delete("q");
+  const text = others.toString();
+  return useMemo(() => filtersOf(new URLSearchParams(text)), [text]);
 }
