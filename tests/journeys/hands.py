@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from selenium import webdriver
 from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
@@ -11,6 +13,15 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from tests.running import wait_for
 
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+FIND_FAULTS = """
+  const done = arguments[0];
+  const short = ({ html }) => html.slice(0, 90) + html.slice(-140);
+  const html = (nodes) => nodes.slice(0, 3).map(short).join(" | ");
+  axe.run(document, { resultTypes: ["violations"] }).then(({ violations }) => done(violations
+    .filter(({ impact }) => impact === "serious" || impact === "critical")
+    .map(({ id, nodes }) => `${id}: ${html(nodes)}`)));
+"""
 SERVER_GONE = (
     "ERR_CONNECTION_REFUSED",
     "ERR_CONNECTION_RESET",
@@ -53,6 +64,11 @@ class Hands:
                 "return [...document.querySelectorAll(arguments[0])].map(e => e.innerText)", css
             )
         )
+
+    def faults(self) -> list[str]:
+        """What of the page cannot be used by ear or by keyboard, by the worse of axe's rules."""
+        self.browser.execute_script(AXE.read_text())
+        return list(self.browser.execute_async_script(FIND_FAULTS))
 
     def click(self, css: str) -> None:
         self._click(lambda: self.see(css), css)

@@ -21,15 +21,6 @@ from vinyl.media.tags import Tags, write_tags
 TRACKS, TAGGED = 54, 50
 NAMES = ("Anchor", "Buoy", "Cleat", "Dock", "Ebb", "Fender", "Gunwale", "Halyard", "Islet")
 ARTISTS = ("Kelp Union", "Osk & Maren", "Tern Logic")
-AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-FIND_FAULTS = """
-  const done = arguments[0];
-  const short = ({ html }) => html.slice(0, 90) + html.slice(-140);
-  const html = (nodes) => nodes.slice(0, 3).map(short).join(" | ");
-  axe.run(document, { resultTypes: ["violations"] }).then(({ violations }) => done(violations
-    .filter(({ impact }) => impact === "serious" || impact === "critical")
-    .map(({ id, nodes }) => `${id}: ${html(nodes)}`)));
-"""
 NINE = """
   const rooms = document.querySelector("nav[aria-label=Rooms]");
   for (const name of ["Twins", "Sets", "Logbook", "Exchange"]) {
@@ -280,9 +271,7 @@ def test_nothing_serious_stands_in_anybodys_way(you: Hands, server: Server, look
             you.keys(Keys.ARROW_DOWN)
             you.chord(Keys.ALT, "t")
             you.see("[data-tag='Vocal']")
-        you.browser.execute_script(AXE.read_text())
-        found = you.browser.execute_async_script(FIND_FAULTS)
-        if found:
+        if found := you.faults():
             faults[path] = found
     assert faults == {}, json.dumps(faults, indent=1)
     fits = you.browser.execute_script(NINE)

@@ -30,7 +30,7 @@ const PAPER: Inks = {
   rule: "#b9c2ab",
   ink: "#14241d",
   faint: "#47554c",
-  now: "#d63a18",
+  now: "#c2300d",
   chosen: "#5b3b92",
   chosenWash: "#e7e0f3",
   sure: "#1f6294",
