@@ -32,13 +32,13 @@ def database(tmp_path: Path) -> Database:
 
 def test_what_is_in_it_follows_every_change_and_goes_by_its_order(database: Database) -> None:
     read = database.read()
-    assert crates.crate_tracks(read, 1) == [4, 3, 2, 1] and crates.count_rules(read)[1][0] == 4
+    assert crates.crate_tracks(read, 1) == [4, 3, 2, 1] and rule_lists.count_lists(read)[1][0] == 4
     with database.write("Play") as connection:
         plays.note(connection, [2, 3], now())
     assert crates.crate_tracks(read, 1) == [4, 1]
     with database.write("Limit") as connection:
         crates.change_rule(connection, 1, Rule(RULE, (("title", False),), limit=1))
-    assert crates.crate_tracks(read, 1) == [1] and crates.count_rules(read)[1] == (1, 200.0)
+    assert crates.crate_tracks(read, 1) == [1] and rule_lists.count_lists(read)[1] == (1, 200.0)
     with database.write() as connection:
         undo.step_back(connection, "undo")
         undo.step_back(connection, "undo")
@@ -66,16 +66,16 @@ def test_lists_that_ask_for_too_many_lists_are_refused_and_the_others_still_coun
 ) -> None:
     with database.write("Double") as connection:
         newest = 1
-        for number in range(6):
+        for number in range(7):
             rule = Rule(AnyOf((InList(newest), InList(newest))))
             newest = crates.make_rule_crate(connection, f"Double {number}", rule)
-    with pytest.raises(LibraryError, match="more than 200"), database.write("Too much") as connection:
+    with pytest.raises(LibraryError, match="more than 500"), database.write("Too much") as connection:
         crates.make_rule_crate(connection, "Too much", Rule(AnyOf((InList(newest), InList(newest)))))
     with database.write("Widen") as connection:
         more = crates.make_rule_crate(connection, "More", Rule(HOUSE))
         crates.change_rule(connection, 1, Rule(AnyOf((InList(more), InList(more)))))
-    counts = crates.count_rules(database.read())
-    assert counts[1] == (3, 600.0) and newest not in counts and len(counts) == 7
+    counts = rule_lists.count_lists(database.read())
+    assert counts[1] == (3, 600.0) and newest not in counts and len(counts) == 8
 
 
 def test_each_line_is_counted_and_what_leaves_nothing_is_named(database: Database) -> None:

@@ -26,6 +26,7 @@ from vinyl.api import (
     finding,
     history,
     jobs,
+    lists,
     playlists,
     preparing,
     routes,
@@ -51,6 +52,7 @@ from vinyl.sticks.errors import StickError
 
 ROUTERS = (
     rules,
+    lists,
     analysis,
     arrivals,
     away,

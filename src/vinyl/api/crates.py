@@ -8,7 +8,7 @@ from vinyl.api.chosen import chosen_ids
 from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks, IntoCrate, IntoFolder
 from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
-from vinyl.library import crates, wanted
+from vinyl.library import crates, list_documents, wanted
 
 router = APIRouter(prefix="/api/crates", tags=["crates"])
 
@@ -50,9 +50,8 @@ def put_into_folder(use: Use, crate_id: int, wanted: IntoFolder) -> None:
     """Move a crate, or a folder, into a folder or out of all."""
     read = use.database.read()
     name = crates.get_crate(read, crate_id).name
-    into = "out of its folder" if wanted.folder_id is None else "into a folder"
-    with use.database.write(f"Move “{name}” {into}") as connection:
-        crates.put_into_folder(connection, crate_id, wanted.folder_id)
+    with use.database.write(f"Move “{name}” among the crates") as connection:
+        crates.put_into_folder(connection, crate_id, wanted.folder_id, wanted.before_id)
     use.changed("lists", "undo")
 
 
@@ -62,7 +61,7 @@ def delete_crate(use: Use, crate_id: int) -> None:
     crate = crates.get_crate(use.database.read(), crate_id)
     kind = "folder" if crate.is_folder else "crate"
     with use.database.write(f"Delete the {kind} “{crate.name}”") as connection:
-        crates.delete_crate(connection, crate_id)
+        list_documents.delete_list(connection, crate_id)
     use.changed("lists", "undo")
 
 
@@ -73,6 +72,8 @@ def add_to_crate(use: Use, crate_id: int, wanted: IntoCrate) -> Added:
     ids = chosen_ids(use, wanted)
     with use.database.write(f"Put {_counted(len(ids))} into “{name}”") as connection:
         added = crates.add_tracks(connection, crate_id, ids, wanted.at)
+        if wanted.out_of is not None:
+            crates.remove_tracks(connection, wanted.out_of, ids)
     use.changed("lists", "undo")
     return Added(added=added, already_in=len(ids) - added)
 
@@ -91,7 +92,7 @@ def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
     """Move tracks to a place among the others of a crate."""
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Reorder “{name}”") as connection:
-        crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0)
+        crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0, wanted.behind)
     use.changed("lists", "undo")
 
 

@@ -39,7 +39,7 @@ def tell_why(use: Use, wanted: WhyIn) -> list[ReasonOut]:
 @router.get("/rules/counts")
 def count_rules(use: Use) -> list[RuleCount]:
     """How many tracks are in each crate that fills itself."""
-    counts = crates.count_rules(use.database.read())
+    counts = use.keeper.counts()
     return [RuleCount(id=i, tracks=tracks, duration_s=length) for i, (tracks, length) in counts.items()]
 
 

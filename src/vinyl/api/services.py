@@ -15,6 +15,7 @@ from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.finding_again import Finder
 from vinyl.jobs.importing import Importer
+from vinyl.jobs.keeping import ListKeeper
 from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.listing import Lister
 from vinyl.jobs.packing import Packer
@@ -81,6 +82,7 @@ class Services:
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
         self.finder = Finder(self.database, self.roots, self.quick, self.importer)
+        self.keeper = ListKeeper(self.database, self.events)
         for part in (
             self.finder,
             self.tag_writer,
@@ -99,8 +101,10 @@ class Services:
         self.analyser.begin()
         self.importer.look_after_files()
         self.watcher.start()
+        self.keeper.start()
 
     def stop(self) -> None:
+        self.keeper.stop()
         self.watcher.stop()
         self.importer.stop()
         self.runner.stop()

@@ -17,6 +17,7 @@ Topic = Literal[
     "added",
     "analysed",
     "lists",
+    "counts",
     "sticks",
     "templates",
     "tags",

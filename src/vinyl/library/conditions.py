@@ -49,6 +49,8 @@ FLAGS = {
     "never again": "shelf.never_again",
     "wanted": "shelf.wanted",
     "has tags": "shelf.tags <> ''",
+    "double entry": "shelf.title <> '' AND EXISTS (SELECT 1 FROM shelf o WHERE o.artist = shelf.artist "
+    "COLLATE NOCASE AND o.title = shelf.title COLLATE NOCASE AND o.id <> shelf.id)",
     "in a crate": "EXISTS (SELECT 1 FROM crate_place p WHERE p.track_id = shelf.id)",
 }
 TRUE, FALSE = "1", "0"
@@ -233,13 +235,18 @@ def _collects(condition: Condition) -> bool:
 
 def _first_sql(condition: FirstOf) -> Sql:
     where, values = compile_condition(condition.where)
+    ordered = f"SELECT shelf.id FROM shelf WHERE {where} ORDER BY {order_terms(condition)} LIMIT ?"
+    return f"shelf.id IN ({ordered})", [*values, condition.count]
+
+
+def order_terms(condition: FirstOf) -> str:
+    """What the first of some tracks are told by, as SQL; ties go by id."""
     terms = [
         f"{SORTS[name]} {'DESC' if down else 'ASC'} NULLS LAST"
         for name, down in condition.order
         if name in SORTS
     ]
-    ordered = f"SELECT shelf.id FROM shelf WHERE {where} ORDER BY {', '.join([*terms, 'shelf.id'])} LIMIT ?"
-    return f"shelf.id IN ({ordered})", [*values, condition.count]
+    return ", ".join([*terms, "shelf.id"])
 
 
 def _joined(compiled: list[Sql], word: str, empty: str) -> Sql:

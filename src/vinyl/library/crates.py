@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 from collections.abc import Sequence
-from contextlib import suppress
 from dataclasses import dataclass
+from itertools import count
 
 from vinyl.core.ordering import key_between, keys_between
 from vinyl.core.rules.conditions import InList
 from vinyl.core.rules.notation import Rule
-from vinyl.library import wanted
+from vinyl.core.text import fold
+from vinyl.library import places, wanted
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import ALL, Order, find_ids
-from vinyl.library.rule_lists import NO_RULE, compiled, get_rule, put_rule, refuse_by_hand
+from vinyl.library.rule_lists import NO_RULE, expanded, get_rule, put_rule, refuse_by_hand
 
 LONGEST_NAME = 120
 
@@ -32,16 +34,23 @@ class Crate:
     fills_itself: bool
     is_folder: bool
     folder_id: int | None
+    colour: str
+    sign: str
+    note: str
+    divided_by: str
+    series: str | None
 
 
 SELECT = """SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder, c.folder_id,
-    count(t.id) AS tracks, coalesce(sum(t.duration_s), 0.0) AS duration_s, count(p.wanted_id) AS wanted
-  FROM crate c LEFT JOIN crate_place p ON p.crate_id = c.id LEFT JOIN track t ON t.id = p.track_id"""
+    c.colour, c.sign, c.note, c.divided_by, c.series ->> 'by' AS series,
+    coalesce(s.tracks, 0) AS tracks, coalesce(s.duration_ms, 0) / 1000.0 AS duration_s,
+    coalesce(s.wanted, 0) AS wanted
+  FROM crate c LEFT JOIN crate_size s ON s.crate_id = c.id"""
 
 
 def list_crates(connection: sqlite3.Connection) -> list[Crate]:
     """All crates in their order."""
-    rows = connection.execute(f"{SELECT} GROUP BY c.id ORDER BY c.position, c.id")
+    rows = connection.execute(f"{SELECT} ORDER BY c.position, c.id")
     return [_crate(row) for row in rows]
 
 
@@ -51,7 +60,7 @@ def get_crate(connection: sqlite3.Connection, crate_id: int) -> Crate:
     Raises:
         NotFoundError: if it was deleted.
     """
-    row = connection.execute(f"{SELECT} WHERE c.id = ? GROUP BY c.id", (crate_id,)).fetchone()
+    row = connection.execute(f"{SELECT} WHERE c.id = ?", (crate_id,)).fetchone()
     if row is None:
         raise NotFoundError("This crate is no longer there.")
     return _crate(row)
@@ -75,8 +84,11 @@ def make_crate(
     return int(cursor.lastrowid or 0)
 
 
-def put_into_folder(connection: sqlite3.Connection, crate_id: int, folder_id: int | None) -> None:
-    """Move a crate or a folder into a folder, or out of all with None, behind what is there.
+def put_into_folder(
+    connection: sqlite3.Connection, crate_id: int, folder_id: int | None, before_id: int | None = None
+) -> None:
+    """Move a crate or a folder into a folder, or out of all with None: before another that is in there, or
+    behind all.
 
     Raises:
         LibraryError: for what is no folder, and for a folder that would be within itself.
@@ -85,12 +97,45 @@ def put_into_folder(connection: sqlite3.Connection, crate_id: int, folder_id: in
     _check_folder(connection, folder_id)
     if folder_id is not None and crate_id in _way_up(connection, folder_id):
         raise LibraryError(f"“{crate.name}” cannot go into itself, nor into what is in it.")
-    if crate.folder_id == folder_id:
-        return
-    last = connection.execute("SELECT max(position) FROM crate").fetchone()[0]
+    rows = connection.execute(
+        "SELECT id, position FROM crate WHERE folder_id IS ? AND id <> ? ORDER BY position, id",
+        (folder_id, crate_id),
+    ).fetchall()
+    place = next((i for i, row in enumerate(rows) if row["id"] == before_id), len(rows))
+    position = key_between(*_neighbours([row["position"] for row in rows], place))
     connection.execute(
-        "UPDATE crate SET folder_id = ?, position = ? WHERE id = ?",
-        (folder_id, key_between(last, None), crate_id),
+        "UPDATE crate SET folder_id = ?, position = ? WHERE id = ?", (folder_id, position, crate_id)
+    )
+    expanded(connection, InList(crate_id))
+
+
+def order_by_name(connection: sqlite3.Connection, folder_id: int | None) -> None:
+    """Put what is in a folder, or in none, in the order of the names: folders first, numbers by size."""
+    rows = connection.execute(
+        "SELECT id, name, is_folder, position FROM crate WHERE folder_id IS ?", (folder_id,)
+    ).fetchall()
+    ordered = sorted(rows, key=lambda row: (not row["is_folder"], _by_name(row["name"])))
+    positions = keys_between(None, None, len(rows))
+    connection.executemany(
+        "UPDATE crate SET position = ? WHERE id = ?",
+        [(position, row["id"]) for row, position in zip(ordered, positions, strict=True)],
+    )
+
+
+def _by_name(name: str) -> list[tuple[int, int, str]]:
+    parts = re.findall(r"\d+|\D+", fold(name))
+    return [(0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts]
+
+
+def change_looks(
+    connection: sqlite3.Connection, crate_id: int, colour: str | None, sign: str | None, note: str | None
+) -> None:
+    """Give a crate or folder a colour, a sign or a note; None leaves it as it is."""
+    get_crate(connection, crate_id)
+    connection.execute(
+        "UPDATE crate SET colour = coalesce(?, colour), sign = coalesce(?, sign), note = coalesce(?, note) "
+        "WHERE id = ?",
+        (colour, sign, note, crate_id),
     )
 
 
@@ -146,25 +191,6 @@ def freeze(connection: sqlite3.Connection, crate_id: int, name: str) -> int:
     return made
 
 
-def count_rules(connection: sqlite3.Connection) -> dict[int, tuple[int, float]]:
-    """How many tracks are in each crate that fills itself, and how long they play; those that ask for too
-    much are left out.
-    """
-    rows = connection.execute("SELECT id FROM crate WHERE rule IS NOT NULL ORDER BY position, id").fetchall()
-    counts = {}
-    for row in rows:
-        with suppress(LibraryError):
-            counts[row["id"]] = _count_rule(connection, row["id"])
-    return counts
-
-
-def _count_rule(connection: sqlite3.Connection, crate_id: int) -> tuple[int, float]:
-    where, values = compiled(connection, InList(crate_id))
-    sql = f"SELECT count(*), coalesce(sum(duration_s), 0.0) FROM shelf WHERE {where}"
-    row = connection.execute(sql, values).fetchone()
-    return int(row[0]), float(row[1])
-
-
 def rename_crate(connection: sqlite3.Connection, crate_id: int, name: str) -> None:
     """Give a crate another name."""
     if get_crate(connection, crate_id).name != name.strip():
@@ -213,18 +239,14 @@ def add_tracks(
     """Put tracks into a crate, at a place or at its end; returns how many were not yet in it."""
     get_crate(connection, crate_id)
     refuse_by_hand(connection, crate_id)
-    places = _places(connection, crate_id)
-    here = set(places)
-    new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in here]
-    positions = list(places.values())
-    if at is None or at >= len(positions):
-        before, after = _last_position(connection, crate_id), None
-    else:
-        before, after = _neighbours(positions, max(0, at))
+    there = places.track_positions(connection, crate_id)
+    new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in there]
+    at = len(there) if at is None else at
+    keys = places.keys_at(connection, crate_id, list(there.values()), at, len(new))
     try:
         connection.executemany(
             "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?)",
-            [(crate_id, i, key) for i, key in zip(new, keys_between(before, after, len(new)), strict=True)],
+            [(crate_id, i, key) for i, key in zip(new, keys, strict=True)],
         )
     except sqlite3.IntegrityError as error:
         raise NotFoundError("One of these tracks is not in the library (any more).") from error
@@ -241,20 +263,25 @@ def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequ
     )
 
 
-def move_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], to: int) -> None:
+def move_tracks(
+    connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], to: int, behind: bool = False
+) -> None:
     """Move tracks, kept in their order, so that they begin at a place among the others (0 is first).
 
     Only the rows of the moved tracks are written.
+
+    Args:
+        behind: whether they follow the track before that place, where a divider stands between both.
     """
     refuse_by_hand(connection, crate_id)
-    places = _places(connection, crate_id)
+    there = places.track_positions(connection, crate_id)
     moving = set(track_ids)
-    moved = [i for i in places if i in moving]
-    rest = [position for i, position in places.items() if i not in moving]
-    to = max(0, min(to, len(rest)))
-    if not moved or [i for i in places if i not in moving][:to] + moved == list(places)[: to + len(moved)]:
+    moved = [i for i in there if i in moving]
+    if not moved:
         return
-    keys = keys_between(*_neighbours(rest, to), len(moved))
+    rest = [position for i, position in there.items() if i not in moving]
+    left = {there[i] for i in moved}
+    keys = places.keys_at(connection, crate_id, rest, max(0, min(to, len(rest))), len(moved), behind, left)
     connection.executemany(
         "UPDATE crate_place SET position = ? WHERE crate_id = ? AND track_id = ?",
         [(key, crate_id, i) for key, i in zip(keys, moved, strict=True)],
@@ -292,25 +319,16 @@ def lists_of(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[i
     return found
 
 
-def _places(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
-    """The position of each of a crate's tracks, in order."""
-    rows = connection.execute(
-        "SELECT track_id, position FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL "
-        "ORDER BY position, id",
-        (crate_id,),
-    )
-    return {row["track_id"]: row["position"] for row in rows}
-
-
-def _last_position(connection: sqlite3.Connection, crate_id: int) -> str | None:
-    """The position of a crate's last place, be it a track's or a wanted entry's."""
-    row = connection.execute("SELECT max(position) FROM crate_place WHERE crate_id = ?", (crate_id,))
-    position: str | None = row.fetchone()[0]
-    return position
-
-
 def _neighbours(positions: Sequence[str], at: int) -> tuple[str | None, str | None]:
     return positions[at - 1] if at > 0 else None, positions[at] if at < len(positions) else None
+
+
+def free_name(connection: sqlite3.Connection, name: str) -> str:
+    """A name that no crate has: the one wished for, or that with a number."""
+    name = " ".join(name.split())[: LONGEST_NAME - 5] or "A list"
+    taken = {row[0].casefold() for row in connection.execute("SELECT name FROM crate")}
+    numbers = (f"{name} {number}" for number in count(2))
+    return name if name.casefold() not in taken else next(n for n in numbers if n.casefold() not in taken)
 
 
 def _checked_name(connection: sqlite3.Connection, name: str, but_not: int = 0) -> str:

@@ -14,6 +14,7 @@ OBJECTS = (
     "crate",
     "wanted",
     "crate_place",
+    "divider",
     "cue_template",
     "tag_family",
     "tag",

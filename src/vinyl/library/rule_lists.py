@@ -4,11 +4,8 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass, replace
-from functools import reduce
-
-import numpy as np
-from numpy.typing import NDArray
 
 from vinyl.core.rules.conditions import (
     AllOf,
@@ -17,7 +14,6 @@ from vinyl.core.rules.conditions import (
     FirstOf,
     InList,
     Joined,
-    NoneOf,
     OverBacking,
     Tagged,
     explain,
@@ -27,11 +23,12 @@ from vinyl.core.rules.conditions import (
 from vinyl.core.rules.notation import Rule, rule_as_json, rule_from_json
 from vinyl.library.conditions import Sql, compile_condition
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.held import Held
 from vinyl.library.sorts import SORTS
 
 NO_RULE = "“{}” is filled by hand and has no rule."
 # Lists that fill themselves, within one another, that one question may ask for.
-MOST_LISTS = 200
+MOST_LISTS = 500
 # The way to a part of a condition: which part of the whole, which part of that.
 Path = tuple[int, ...]
 FILLS_ITSELF = "“{}” fills itself: change its rule, or freeze it into a crate of its own."
@@ -111,15 +108,27 @@ class _Expansion:
         return condition
 
     def _of_list(self, condition: InList, path: Path) -> Condition:
-        rule = get_rule(self._connection, condition.list_id)
-        if rule is None:
+        inner = self._filled_by(condition.list_id)
+        if inner is None:
             return condition
         if condition.list_id in path:
             raise LibraryError(_circle(self._connection, (*path, condition.list_id)))
         self._lists += 1
         if self._lists > MOST_LISTS:
             raise LibraryError(f"This asks for more than {MOST_LISTS} crates that fill themselves.")
-        return self.of(condition_of(rule), (*path, condition.list_id))
+        return self.of(inner, (*path, condition.list_id))
+
+    def _filled_by(self, list_id: int) -> Condition | None:
+        """What a list holds that is not filled by hand; a folder holds what its lists hold."""
+        row = self._connection.execute(
+            "SELECT rule, is_folder FROM crate WHERE id = ?", (list_id,)
+        ).fetchone()
+        if row is None or not (row["rule"] or row["is_folder"]):
+            return None
+        if row["rule"]:
+            return condition_of(rule_from_json(json.loads(row["rule"])))
+        lists = self._connection.execute("SELECT id FROM crate WHERE folder_id = ?", (list_id,))
+        return AnyOf(tuple(InList(each[0]) for each in lists))
 
 
 def _circle(connection: sqlite3.Connection, path: Path) -> str:
@@ -158,51 +167,41 @@ class Counted:
 def count_lines(connection: sqlite3.Connection, condition: Condition) -> Counted:
     """How many tracks each part of a condition holds; each of its ends is asked for once."""
     whole = _whole(condition)
-    held = _Held(connection)
-    left = [held.count(AllOf(whole.parts[: place + 1])) for place in range(len(whole.parts))]
+    held = Held(connection)
+
+    def count(part: Condition) -> int:
+        return int(held.meet(expanded(connection, validate(part))).sum())
+
+    left = [count(AllOf(whole.parts[: place + 1])) for place in range(len(whole.parts))]
     lines = [
-        Line(path, said(connection, part), held.count(part), left[path[0]] if len(path) == 1 else None)
+        Line(path, said(connection, part), count(part), left[path[0]] if len(path) == 1 else None)
         for path, part in _parts(whole)
     ]
     if 0 not in left:
-        return Counted(lines, held.count(whole), held.library)
+        return Counted(lines, count(whole), held.library)
     empty = left.index(0)
     others = AllOf((*whole.parts[:empty], *whole.parts[empty + 1 :]))
-    return Counted(lines, 0, held.library, empty, held.count(others))
+    return Counted(lines, 0, held.library, empty, count(others))
 
 
-class _Held:
-    """Which tracks meet conditions, as a truth for each id; what conditions are made of is asked for once."""
+# The number of tracks and the playing time of lists, by their ids.
+Counts = dict[int, tuple[int, float]]
 
-    def __init__(self, connection: sqlite3.Connection) -> None:
-        self._connection = connection
-        self._size = 1 + int(connection.execute("SELECT coalesce(max(id), 0) FROM shelf").fetchone()[0])
-        self._known: dict[Condition, NDArray[np.bool_]] = {}
-        self._there = self._asked(AllOf())
-        self.library = int(self._there.sum())
 
-    def count(self, condition: Condition) -> int:
-        """How many tracks meet a condition."""
-        return int(self._meet(condition).sum())
-
-    def _meet(self, condition: Condition) -> NDArray[np.bool_]:
-        match condition:
-            case AllOf(parts):
-                return reduce(np.logical_and, map(self._meet, parts), self._there)
-            case AnyOf(parts):
-                return reduce(np.logical_or, map(self._meet, parts), np.zeros_like(self._there))
-            case NoneOf(parts):
-                return self._there & ~self._meet(AnyOf(parts))
-        if condition not in self._known:
-            self._known[condition] = self._asked(condition)
-        return self._known[condition]
-
-    def _asked(self, condition: Condition) -> NDArray[np.bool_]:
-        where, values = compiled(self._connection, condition)
-        ids = self._connection.execute(f"SELECT group_concat(id) FROM shelf WHERE {where}", values)
-        truth = np.zeros(self._size, np.bool_)
-        truth[np.fromstring(ids.fetchone()[0] or "", np.int64, sep=",")] = True
-        return truth
+def count_lists(connection: sqlite3.Connection) -> Counts:
+    """How many tracks are in each list that fills itself, and each folder, and how long they play; those that
+    ask for too much are left out.
+    """
+    rows = connection.execute(
+        "SELECT id FROM crate WHERE rule IS NOT NULL OR is_folder ORDER BY position, id"
+    ).fetchall()
+    held = Held(connection, many=True)
+    counts = {}
+    for row in rows:
+        with suppress(LibraryError):
+            truth = held.meet(expanded(connection, InList(row["id"])))
+            counts[row["id"]] = int(truth.sum()), held.duration_s(truth)
+    return counts
 
 
 def _whole(condition: Condition) -> AllOf:

@@ -11,6 +11,7 @@ from vinyl.core.naming import file_key, name_key
 from vinyl.core.ordering import keys_between
 from vinyl.library.clock import now
 from vinyl.library.errors import NotFoundError
+from vinyl.library.places import last_position
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +48,8 @@ def append(connection: sqlite3.Connection, crate_id: int, places: Sequence[Place
     """Put tracks and wanted entries at the end of a crate, in order; a track that is in it already is left
     out.
     """
-    last = connection.execute(
-        "SELECT max(position) FROM crate_place WHERE crate_id = ?", (crate_id,)
-    ).fetchone()[0]
-    wanted_ids = iter(_add(connection, [place for place in places if isinstance(place, WantedEntry)]))
+    last = last_position(connection, crate_id)
+    wanted_ids = iter(add_entries(connection, [place for place in places if isinstance(place, WantedEntry)]))
     connection.executemany(
         "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?) "
         "ON CONFLICT (crate_id, track_id) DO NOTHING",
@@ -63,7 +62,7 @@ def append(connection: sqlite3.Connection, crate_id: int, places: Sequence[Place
     )
 
 
-def _add(connection: sqlite3.Connection, entries: Sequence[WantedEntry]) -> range:
+def add_entries(connection: sqlite3.Connection, entries: Sequence[WantedEntry]) -> range:
     """Keep wanted entries; returns their ids, which are never used again (AUTOINCREMENT)."""
     row = connection.execute("SELECT seq FROM sqlite_sequence WHERE name = 'wanted'").fetchone()
     ids = range((row[0] if row else 0) + 1, (row[0] if row else 0) + 1 + len(entries))

@@ -24,6 +24,11 @@ class CrateOut(Model):
     fills_itself: bool
     is_folder: bool
     folder_id: int | None
+    colour: str
+    sign: str
+    note: str
+    divided_by: str
+    series: str | None
 
 
 class CrateIn(Model):
@@ -33,9 +38,10 @@ class CrateIn(Model):
 
 
 class IntoFolder(Model):
-    """Where a crate goes; None is out of all folders."""
+    """Where a crate goes: into a folder or, with None, out of all; before another there, or behind all."""
 
     folder_id: Id | None
+    before_id: Id | None = None
 
 
 class CrateChange(Model):
@@ -44,12 +50,18 @@ class CrateChange(Model):
 
 
 class CrateTracks(Model):
+    """``behind`` puts them after the track before ``at``, where a divider stands between both."""
+
     ids: Ids
     at: Annotated[int, Field(ge=0)] | None = None
+    behind: bool = False
 
 
 class IntoCrate(Chosen):
+    """With ``out_of``, the tracks leave that crate."""
+
     at: Annotated[int, Field(ge=0)] | None = None
+    out_of: Id | None = None
 
 
 class Added(Model):

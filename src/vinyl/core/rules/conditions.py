@@ -37,6 +37,7 @@ Flag = Literal[
     "wanted",
     "has tags",
     "in a crate",
+    "double entry",
 ]
 TimeField = Literal["added_at", "last_played"]
 Part = Literal["grid", "key", "cues", "tags"]

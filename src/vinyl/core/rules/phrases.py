@@ -58,6 +58,7 @@ PLAIN: Mapping[str, Condition] = {
     "never again": Is("never again"), "not never again": NoneOf((Is("never again"),)),
     "wanted in a better file": Is("wanted"), "not wanted": NoneOf((Is("wanted"),)),
     "grid locked": Locked("grid"), "cues locked": Locked("cues"), "key locked": Locked("key"),
+    "double entry": Is("double entry"),
     "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),

@@ -1,0 +1,307 @@
+"""Lists as documents (docs/formats/lists.md): a list or a folder with all that is in it, for copies, for the
+deleted ones, and for carrying them elsewhere.
+"""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from vinyl.core.errors import VinylError
+from vinyl.core.naming import name_key
+from vinyl.core.ordering import keys_between
+from vinyl.core.rules.notation import rule_from_json
+from vinyl.library import crates
+from vinyl.library.clock import now
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.rule_lists import put_rule
+from vinyl.library.series import leave_out
+from vinyl.library.wanted import WantedEntry, add_entries
+
+FORMAT = "vinyl list"
+MOST_KEPT = 300
+# What conditions ask for by an id, which is another one elsewhere: its table and its field.
+NAMED = {"list": ("crate", "list_id"), "tagged": ("tag", "tag_id"), "backing": ("backing", "backing_id")}
+LOOKS = ("colour", "sign", "note", "divided_by")
+
+
+@dataclass
+class Made:
+    """What became of a document: the list, how many tracks were found, how many are wanted now, and what
+    could not be done, in words.
+    """
+
+    crate_id: int = 0
+    tracks: int = 0
+    wanted: int = 0
+    problems: list[str] = field(default_factory=list)
+    ids: dict[Any, int] = field(default_factory=dict)
+    ruled: list[tuple[int, Mapping[str, Any]]] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class DeletedList:
+    """A list or folder that was deleted: how many lists and places went."""
+
+    id: int
+    name: str
+    deleted_at: str
+    lists: int
+    places: int
+
+
+def document_of(connection: sqlite3.Connection, crate_id: int) -> dict[str, Any]:
+    """A list with its places and dividers in order, or its rule; a folder with its lists.
+
+    Raises:
+        NotFoundError: if it is gone.
+    """
+    row = connection.execute("SELECT * FROM crate WHERE id = ?", (crate_id,)).fetchone()
+    if row is None:
+        raise NotFoundError("This crate is no longer there.")
+    found: dict[str, Any] = {"format": FORMAT, "name": row["name"], "id": crate_id}
+    found |= {name: row[name] for name in LOOKS if row[name]}
+    if row["is_folder"]:
+        if row["series"]:
+            found["series"] = json.loads(row["series"])
+        inner = connection.execute(
+            "SELECT id, series_value FROM crate WHERE folder_id = ? ORDER BY position, id", (crate_id,)
+        ).fetchall()
+        found["lists"] = [
+            document_of(connection, each["id"])
+            | ({"series_value": each["series_value"]} if each["series_value"] is not None else {})
+            for each in inner
+        ]
+    elif row["rule"]:
+        found["rule"] = json.loads(row["rule"])
+        found["names"] = _names(connection, found["rule"]["where"])
+    else:
+        found["places"] = _places(connection, crate_id)
+    return found
+
+
+def _named(condition: Any) -> list[dict[str, Any]]:
+    """The parts of a condition, as JSON, that ask for something by its id."""
+    if not isinstance(condition, dict):
+        return []
+    own = [condition] if condition.get("kind") in NAMED else []
+    inner = [*condition.get("parts", ()), condition.get("where")]
+    return own + [each for part in inner for each in _named(part)]
+
+
+def _names(connection: sqlite3.Connection, condition: Any) -> dict[str, str]:
+    """What the lists, tags and backings are called that a condition asks for."""
+    found = {}
+    for part in _named(condition):
+        table, column = NAMED[part["kind"]]
+        row = connection.execute(f"SELECT name FROM {table} WHERE id = ?", (part[column],)).fetchone()
+        if row:
+            found[f"{part['kind']} {part[column]}"] = row["name"]
+    return found
+
+
+def _places(connection: sqlite3.Connection, crate_id: int) -> list[dict[str, Any]]:
+    rows = connection.execute(
+        """SELECT 'track' AS kind, p.position, p.id, t.gid, t.path, s.artist, s.title, '' AS came_from,
+             p.note, '' AS sign, '' AS colour
+           FROM crate_place p JOIN track t ON t.id = p.track_id JOIN shelf s ON s.id = p.track_id
+           WHERE p.crate_id = ?1
+           UNION ALL SELECT 'wanted', p.position, p.id, '', w.path, w.artist, w.title, w.came_from,
+             p.note, '', ''
+           FROM crate_place p JOIN wanted w ON w.id = p.wanted_id WHERE p.crate_id = ?1
+           UNION ALL SELECT 'divider', position, id, '', '', '', name, '', '', sign, colour
+           FROM divider WHERE crate_id = ?1 ORDER BY position, id""",
+        (crate_id,),
+    )
+    kept = {
+        "track": ("gid", "path", "artist", "title", "note"),
+        "wanted": ("path", "artist", "title", "came_from", "note"),
+        "divider": ("title", "sign", "colour"),
+    }
+    return [
+        {"kind": row["kind"]} | {name: row[name] for name in kept[row["kind"]] if row[name]} for row in rows
+    ]
+
+
+def make_of(
+    connection: sqlite3.Connection, document: Mapping[str, Any], folder_id: int | None = None, name: str = ""
+) -> Made:
+    """Make the list or folder that a document holds. Tracks are found by their id, their path, or artist and
+    title; those that are not are wanted. A name that is taken gets a number.
+
+    Raises:
+        LibraryError: for what is no such document.
+    """
+    made = Made()
+    made.crate_id = _make(connection, document, folder_id, name, made, 0)
+    for crate_id, held in made.ruled:
+        _give_rule(connection, crate_id, held, made)
+    return made
+
+
+MOST_DEPTH = 40
+
+
+def _make(
+    connection: sqlite3.Connection,
+    document: Mapping[str, Any],
+    folder_id: int | None,
+    name: str,
+    made: Made,
+    depth: int,
+) -> int:
+    named = name or document.get("name")
+    if document.get("format") != FORMAT or not isinstance(named, str):
+        raise LibraryError("This is no list that Vinyl wrote: it has no format or no name.")
+    if depth > MOST_DEPTH:
+        raise LibraryError(f"Folders stand within one another more than {MOST_DEPTH} times.")
+    inner = document.get("lists")
+    crate_id = crates.make_crate(
+        connection, crates.free_name(connection, named), folder_id, isinstance(inner, list)
+    )
+    for look in LOOKS:
+        connection.execute(
+            f"UPDATE crate SET {look} = ? WHERE id = ?", (str(document.get(look, "")), crate_id)
+        )
+    series = document.get("series")
+    connection.execute(
+        "UPDATE crate SET series = ?, series_value = ? WHERE id = ?",
+        (json.dumps(series) if series else None, document.get("series_value"), crate_id),
+    )
+    for each in inner if isinstance(inner, list) else ():
+        if not isinstance(each, dict):
+            raise LibraryError("A list within this folder is not written as Vinyl writes it.")
+        _make(connection, each, crate_id, "", made, depth + 1)
+    made.ids[document.get("id")] = crate_id
+    if document.get("rule"):
+        made.ruled.append((crate_id, document))
+    _fill(connection, crate_id, document.get("places", ()), made)
+    return crate_id
+
+
+def _give_rule(
+    connection: sqlite3.Connection, crate_id: int, document: Mapping[str, Any], made: Made
+) -> None:
+    try:
+        rule = json.loads(json.dumps(document["rule"]))
+        for part in _named(rule.get("where")):
+            _point_anew(connection, part, document.get("names", {}), made.ids)
+        put_rule(connection, crate_id, rule_from_json(rule))
+    except (VinylError, AttributeError, KeyError, TypeError) as error:
+        made.problems.append(f"“{document['name']}” came without its rule: {error}")
+
+
+def _point_anew(
+    connection: sqlite3.Connection, part: dict[str, Any], names: Mapping[str, str], ids: Mapping[Any, int]
+) -> None:
+    """Let a part of a condition ask for what its id stands for here: a list that came with it, or what has
+    the same name.
+    """
+    table, column = NAMED[part["kind"]]
+    if part["kind"] == "list" and part[column] in ids:
+        part[column] = ids[part[column]]
+        return
+    name = names.get(f"{part['kind']} {part[column]}", "")
+    row = connection.execute(
+        f"SELECT id FROM {table} WHERE name = ? ORDER BY id <> ?, id LIMIT 1", (name, part[column])
+    ).fetchone()
+    if row is None:
+        raise LibraryError(f"it asks for the {table} “{name}”, which is not here.")
+    part[column] = row["id"]
+
+
+def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made) -> None:
+    there: set[int] = set()
+    keys = keys_between(None, None, len(listed))
+    for place, key in zip(listed, keys, strict=True):
+        if not isinstance(place, dict):
+            raise LibraryError("A place in this list is not written as Vinyl writes it.")
+        if place.get("kind") == "divider":
+            connection.execute(
+                "INSERT INTO divider (crate_id, position, name, sign, colour) VALUES (?, ?, ?, ?, ?)",
+                (crate_id, key, *(str(place.get(name, "")) for name in ("title", "sign", "colour"))),
+            )
+            continue
+        track_id = _find(connection, place) if place.get("kind") == "track" else None
+        if track_id in there:
+            continue
+        wanted_id = None
+        if track_id is None:
+            wanted_id = add_entries(connection, [_wanted(place)])[0]
+            made.wanted += 1
+        else:
+            there.add(track_id)
+            made.tracks += 1
+        connection.execute(
+            "INSERT INTO crate_place (crate_id, track_id, wanted_id, position, note) VALUES (?, ?, ?, ?, ?)",
+            (crate_id, track_id, wanted_id, key, str(place.get("note", ""))),
+        )
+
+
+def _wanted(place: Mapping[str, Any]) -> WantedEntry:
+    said = {name: str(place.get(name, "")) for name in ("artist", "title", "path")}
+    return WantedEntry(**said, came_from=str(place.get("came_from", "a list")))
+
+
+def _find(connection: sqlite3.Connection, place: Mapping[str, Any]) -> int | None:
+    for column in ("gid", "path"):
+        row = connection.execute(f"SELECT id FROM track WHERE {column} = ?", (place.get(column),)).fetchone()
+        if row:
+            return int(row[0])
+    title = place.get("title")
+    if not title:
+        return None
+    rows = connection.execute("SELECT id, artist, title FROM shelf WHERE title = ? COLLATE NOCASE", (title,))
+    wanted = name_key(str(place.get("artist", "")), str(title))
+    found = [row["id"] for row in rows if name_key(row["artist"], row["title"]) == wanted]
+    return int(found[0]) if len(found) == 1 else None
+
+
+def delete_list(connection: sqlite3.Connection, crate_id: int) -> None:
+    """Delete a list, or a folder with all that is in it, noted so that it can be brought back at any time.
+    Tracks stay in the library.
+    """
+    document = document_of(connection, crate_id)
+    lists, places = _size(document)
+    connection.execute(
+        "INSERT INTO deleted_list (name, deleted_at, lists, places, document) VALUES (?, ?, ?, ?, ?)",
+        (document["name"], now(), lists, places, json.dumps(document)),
+    )
+    connection.execute(
+        "DELETE FROM deleted_list WHERE id NOT IN (SELECT id FROM deleted_list ORDER BY id DESC LIMIT ?)",
+        (MOST_KEPT,),
+    )
+    leave_out(connection, crate_id)
+    crates.delete_crate(connection, crate_id)
+
+
+def _size(document: Mapping[str, Any]) -> tuple[int, int]:
+    inner = [_size(each) for each in document.get("lists", ())]
+    own = 0 if "lists" in document else 1
+    places = sum(place["kind"] != "divider" for place in document.get("places", ()))
+    return own + sum(lists for lists, _ in inner), places + sum(held for _, held in inner)
+
+
+def list_deleted(connection: sqlite3.Connection) -> list[DeletedList]:
+    """The lists and folders that were deleted, the last first."""
+    rows = connection.execute(
+        "SELECT id, name, deleted_at, lists, places FROM deleted_list ORDER BY id DESC LIMIT ?", (MOST_KEPT,)
+    )
+    return [DeletedList(**dict(row)) for row in rows]
+
+
+def bring_back(connection: sqlite3.Connection, deleted_id: int) -> Made:
+    """Make a deleted list again, at the end of all.
+
+    Raises:
+        NotFoundError: if it was brought back already.
+    """
+    row = connection.execute("SELECT document FROM deleted_list WHERE id = ?", (deleted_id,)).fetchone()
+    if row is None:
+        raise NotFoundError("This list was brought back already.")
+    made = make_of(connection, json.loads(row[0]))
+    connection.execute("DELETE FROM deleted_list WHERE id = ?", (deleted_id,))
+    return made
