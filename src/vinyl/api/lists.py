@@ -10,18 +10,18 @@ from vinyl.api.models.conditions import SortIn
 from vinyl.api.models.crates import CrateOut
 from vinyl.api.models.lists import (
     ArrangeIn,
-    Changed,
     CombineIn,
     CopyIn,
     DeletedOut,
     DividedBy,
+    DividedOut,
     DividerChange,
     DividerIn,
     LooksIn,
     MadeOut,
+    MovedOut,
     OrderIn,
     ReadyMadeOut,
-    SectionOut,
     SeriesIn,
     SortsIn,
 )
@@ -39,10 +39,10 @@ ARRANGED = {"shuffle": "Shuffle “{}”", "reverse": "Turn “{}” round", "as
 
 
 @router.post("/crates/{crate_id}/sections")
-def list_sections(use: Use, crate_id: int, wanted: SortsIn) -> list[SectionOut]:
+def list_sections(use: Use, crate_id: int, wanted: SortsIn) -> list[DividedOut]:
     """The dividers of a list, in its own order or as it is sorted for looking, with what is below each."""
     sections = dividers.list_sections(use.database.read(), crate_id, _sorts(wanted.sorts))
-    return [SectionOut.model_validate(section) for section in sections]
+    return [DividedOut.model_validate(section) for section in sections]
 
 
 @router.put("/crates/{crate_id}/divided-by", status_code=204)
@@ -91,13 +91,13 @@ def remove_divider(use: Use, divider_id: int) -> None:
 
 
 @router.post("/crates/{crate_id}/combine")
-def combine(use: Use, crate_id: int, wanted: CombineIn) -> Changed:
+def combine(use: Use, crate_id: int, wanted: CombineIn) -> MovedOut:
     """Put another list into one, take it out of it, or leave only what is in both."""
     name, other = _name(use, crate_id), _name(use, wanted.other_id)
     with use.database.write(COMBINED[wanted.how].format(name=name, other=other)) as connection:
         moved = combining.combine(connection, crate_id, wanted.other_id, wanted.how)
     use.changed("lists", "undo")
-    return Changed(tracks=moved)
+    return MovedOut(tracks=moved)
 
 
 @router.post("/crates/{crate_id}/arrange", status_code=204)

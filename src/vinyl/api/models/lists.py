@@ -17,7 +17,7 @@ Place = Annotated[int, Field(ge=0, le=1_000_000)]
 By = Annotated[str, Field(max_length=40)]
 
 
-class SectionOut(Model):
+class DividedOut(Model):
     """A divider and what is below it; without ``divider_id`` it goes by a value of the tracks."""
 
     divider_id: int | None
@@ -107,5 +107,5 @@ class ReadyMadeOut(Model):
     rule: RuleBody
 
 
-class Changed(Model):
+class MovedOut(Model):
     tracks: int
