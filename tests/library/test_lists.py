@@ -161,6 +161,16 @@ def test_a_list_stands_under_dividers_by_value_until_they_are_kept(database: Dat
         dividers.keep_dividers(connection, 1)
         describing.edit(connection, [2], {"genre": "House"})
     assert names() == kept
+    named = {}
+    for by in ("tempo", "energy", "key", "month", "backing", "tags 1"):
+        with database.write("Divide") as connection:
+            connection.execute("UPDATE shelf SET bpm = 118.5, energy = 61, key = 'A minor' WHERE id <= 3")
+            dividers.divide_by(connection, 1, by)
+        named[by] = [
+            (s.name, s.tracks) for s in dividers.list_sections(database.read(), 1, [("title", False)])
+        ]
+    assert named["tempo"][0] == ("115 to 120", 3) and named["energy"][0] == ("60 to 69", 3)
+    assert named["key"] == [("A minor", 3), ("", 3)] and named["tags 1"] == [("", 6)]
     with pytest.raises(LibraryError, match="not by “weather”"), database.write("Wrong") as connection:
         dividers.divide_by(connection, 1, "weather")
 

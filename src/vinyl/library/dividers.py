@@ -24,11 +24,11 @@ MOST_DIVIDED = 20_000
 NOTHING = ""
 # What a list can be divided by, and the SQL that names the group of a track.
 VALUES: Mapping[str, str] = {
-    "key": "key",
-    "tempo": "CAST(bpm / 5 AS INTEGER) * 5 || ' to ' || (CAST(bpm / 5 AS INTEGER) * 5 + 5)",
-    "energy": "energy / 10 * 10 || ' to ' || (energy / 10 * 10 + 9)",
-    "style": "nullif(genre, '')",
-    "month": "substr(added_at, 1, 7)",
+    "key": "shelf.key",
+    "tempo": "(CAST(shelf.bpm / 5 AS INTEGER) * 5) || ' to ' || (CAST(shelf.bpm / 5 AS INTEGER) * 5 + 5)",
+    "energy": "(shelf.energy / 10 * 10) || ' to ' || (shelf.energy / 10 * 10 + 9)",
+    "style": "nullif(shelf.genre, '')",
+    "month": "substr(shelf.added_at, 1, 7)",
     "backing": "(SELECT name FROM backing WHERE backing.id = shelf.backing_id)",
 }
 # A family of tags is named by this and its id.

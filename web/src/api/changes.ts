@@ -71,6 +71,17 @@ export function useMakeRuleCrate() {
   );
 }
 
+const LAST_CRATE = "vinyl.last crate";
+
+/** The crate that tracks were put into last. */
+export function lastCrate(): { id: number; name: string } | null {
+  try {
+    return JSON.parse(localStorage.getItem(LAST_CRATE) ?? "null") as { id: number; name: string } | null;
+  } catch {
+    return null;
+  }
+}
+
 export function usePutIntoCrate() {
   type Wanted = { crate: { id: number; name: string }; chosen: Schema["Chosen"]; at?: number };
   return useChange(
@@ -82,6 +93,7 @@ export function usePutIntoCrate() {
         }),
       ),
     (out, { crate }) => {
+      localStorage.setItem(LAST_CRATE, JSON.stringify({ id: crate.id, name: crate.name }));
       const had = out.already_in ? `; ${out.already_in} already in it` : "";
       return `${counted(out.added, "track")} put into “${crate.name}”${had}.`;
     },

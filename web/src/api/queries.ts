@@ -342,3 +342,28 @@ export const planQuery = (stick: Stick) =>
     placeholderData: keepPreviousData,
     retry: false,
   });
+
+/** The dividers of a list, as it is sorted for looking. */
+export const sectionsQuery = (crate_id: number, sorts: readonly Sort[]) =>
+  queryOptions({
+    queryKey: ["sections", crate_id, sorts],
+    queryFn: () =>
+      unwrap(
+        client.POST("/api/crates/{crate_id}/sections", {
+          params: { path: { crate_id } },
+          body: { sorts: [...sorts] },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const readyMadeQuery = queryOptions({
+  queryKey: ["ready-made"],
+  queryFn: () => unwrap(client.GET("/api/lists/ready-made")),
+  staleTime: Infinity,
+});
+
+export const deletedQuery = queryOptions({
+  queryKey: ["crates", "deleted"],
+  queryFn: () => unwrap(client.GET("/api/lists/deleted")),
+});

@@ -42,31 +42,70 @@ interface CardProps {
   over?: boolean;
   corners: string;
   ref?: Ref<HTMLElement>;
+  /** By which it is dragged. */
+  handle?: object | undefined;
+  dragging?: boolean;
+  sign?: string;
+  /** How much it holds, beside its name; what it says is then told by its tooltip. */
+  figure?: string | undefined;
+  /** The colour of its edge. */
+  edge?: string | undefined;
   onShow: () => void;
+  /** Begins to write its name anew. */
+  onRename?: () => void;
   children?: ReactNode;
 }
 
-export function ColumnCard({ name, says, open, over = false, corners, ref, onShow, children }: CardProps) {
+export function ColumnCard(props: CardProps) {
+  const {
+    name,
+    says,
+    open,
+    over = false,
+    corners,
+    sign,
+    figure,
+    ref,
+    handle,
+    edge,
+    onShow,
+    onRename,
+  } = props;
   return (
     <Box
       ref={ref}
       component="button"
       type="button"
       aria-current={open}
+      title={figure === undefined ? undefined : says}
       data-card={name}
       onClick={onShow}
+      onDoubleClick={onRename}
+      {...handle}
       sx={(theme) => ({
         ...{ display: "block", width: "100%", textAlign: "left", font: "inherit", cursor: "pointer" },
-        ...{ mb: 0.8, px: 1.4, py: 1, borderRadius: corners, color: theme.inks.ink },
+        ...{ mb: figure === undefined ? 0.8 : 0.5, px: 1.2, py: figure === undefined ? 1 : 0.65 },
+        ...{ borderRadius: corners, color: theme.inks.ink },
         border: open ? `2px solid ${theme.inks.ink}` : `1px solid ${theme.inks[over ? "chosen" : "rule"]}`,
+        ...(edge && { borderLeft: `5px solid ${edge}` }),
+        ...(props.dragging && { opacity: 0.4 }),
+        touchAction: "none",
         bgcolor: theme.inks[over ? "chosenWash" : open ? "paper" : "tab"],
       })}
     >
-      <Box sx={{ fontFamily: NAMES, fontWeight: 650, fontSize: "0.98rem", overflowWrap: "anywhere" }}>
-        {name}
+      <Box sx={{ display: "flex", gap: 1, justifyContent: "space-between", alignItems: "baseline" }}>
+        <Box sx={{ fontFamily: NAMES, fontWeight: 650, fontSize: "0.95rem", overflowWrap: "anywhere" }}>
+          {sign && <span aria-hidden>{sign} </span>}
+          {name}
+        </Box>
+        {figure !== undefined && (
+          <Box className="figure" sx={{ fontSize: "0.82rem", opacity: 0.8, whiteSpace: "nowrap" }}>
+            {figure}
+          </Box>
+        )}
       </Box>
-      <Box sx={{ fontSize: "0.76rem", opacity: 0.8 }}>{says}</Box>
-      {children}
+      {figure === undefined && <Box sx={{ fontSize: "0.76rem", opacity: 0.8 }}>{says}</Box>}
+      {props.children}
     </Box>
   );
 }

@@ -12,10 +12,12 @@ interface Props {
   colour: Colour | null;
   /** None may be chosen: then it is that of the family. */
   asFamily?: boolean;
+  /** None may be chosen, and is called so. */
+  none?: string;
   onChange: (colour: Colour | null) => void;
 }
 
-export function ColourChoice({ label, colour, asFamily = false, onChange }: Props) {
+export function ColourChoice({ label, colour, asFamily = false, none, onChange }: Props) {
   return (
     <Select
       variant="standard"
@@ -24,9 +26,10 @@ export function ColourChoice({ label, colour, asFamily = false, onChange }: Prop
       displayEmpty
       SelectDisplayProps={{ "aria-label": label }}
       onChange={(event) => onChange((event.target.value || null) as Colour | null)}
-      renderValue={(value) => (value ? <Shade colour={value} /> : "as family")}
+      renderValue={(value) => (value ? <Shade colour={value} /> : (none ?? "as family"))}
       sx={{ width: 88, fontSize: "0.8rem" }}
     >
+      {none && <MenuItem value="">{none}</MenuItem>}
       {asFamily && <MenuItem value="">as its family</MenuItem>}
       {COLOURS.map((each) => (
         <MenuItem key={each} value={each}>

@@ -9,6 +9,8 @@ import { useRate } from "../api/changes";
 import type { Sort } from "../api/queries";
 import { useSettings, type Density } from "../settings";
 import { TYPE_PX } from "../theme";
+import { DividerRow } from "./divider-row";
+import { step, useLines, type Lines } from "./divided";
 import { useTableLook } from "./table-look";
 import { COLUMNS, gridOf, type CellContext } from "./track-columns";
 import { Head, HEAD_REM } from "./track-table-head";
@@ -28,8 +30,9 @@ export function TrackRows(props: LookProps) {
   const { size, density } = useSettings();
   const rem = TYPE_PX[size];
   const height = Math.round(ROW_REM[density] * rem);
+  const lines = useLines(source.total ?? 0, props.dividers);
   const rows: Rows = useVirtualizer({
-    count: source.total ?? 0,
+    count: lines.count,
     getScrollElement: () => scroller.current,
     estimateSize: () => height,
     overscan: 16,
@@ -40,7 +43,8 @@ export function TrackRows(props: LookProps) {
   useTableKeys(props, {
     page: () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1),
     across: 1,
-    reveal: (place) => rows.scrollToIndex(place),
+    reveal: (place) => rows.scrollToIndex(lines.of(place)),
+    step: (from, by) => step(lines, from, by),
   });
   return (
     <Box
@@ -56,18 +60,19 @@ export function TrackRows(props: LookProps) {
       data-testid="rows"
     >
       <Box sx={{ minWidth: layout.isOwn ? layout.leastPx : undefined }}>
-        <Body {...props} rows={rows} height={height} />
+        <Body {...props} rows={rows} height={height} lines={lines} />
       </Box>
     </Box>
   );
 }
 
-function Body(props: LookProps & { rows: Rows; height: number }) {
-  const { source, selection, rows, height, layout, onOpen, sortable = false } = props;
+function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
+  const { source, selection, rows, height, layout, lines, dividers, onOpen, sortable = false } = props;
   const items = rows.getVirtualItems();
   // Rows that come take the place of rows that go: text in what is there is sooner changed than rows are made.
   const slots = useSlots(items.length);
-  const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
+  const places = items.map(({ index }) => lines.at(index)).filter((place) => place >= 0);
+  const [first, last] = [places[0] ?? 0, places.at(-1) ?? 0];
   const { show } = useFixed({ show: source.show });
   useEffect(() => show(first, last), [show, first, last]);
   const context = useCellContext();
@@ -79,11 +84,17 @@ function Body(props: LookProps & { rows: Rows; height: number }) {
     <>
       <HeadOf layout={layout} grid={grid} sorts={props.sorts} onSort={props.onSort} />
       <DraggedFrom off={sortable} height={rows.getTotalSize()}>
-        {items.map(({ index, start }) => {
+        {items.map(({ index: line, start }) => {
+          const index = lines.at(line);
+          const section = dividers?.sections[-1 - index];
+          if (dividers && section)
+            return (
+              <DividerRow key={`divider ${-1 - index}`} {...{ section, dividers, top: start, height }} />
+            );
           const id = source.idAt(index);
           return id === undefined ? null : (
             <Row
-              key={sortable ? id : index % slots}
+              key={sortable ? id : line % slots}
               track={source.trackAt(index)}
               id={id}
               place={index}

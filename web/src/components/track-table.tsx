@@ -4,6 +4,7 @@ import { memo, useEffect, useRef, useState, type ReactNode } from "react";
 import type { Picked } from "../api/client";
 import type { Sort } from "../api/queries";
 import { useRemembered } from "../settings";
+import type { Dividers } from "./divided";
 import { ColumnChooser } from "./column-chooser";
 import { FitsPanel } from "./fits-panel";
 import { KeyHint } from "./key-hint";
@@ -37,6 +38,8 @@ export interface TrackTableProps {
   onPutIntoCrate: (picked: Picked) => void;
   /** Rows can be dragged among themselves, not only elsewhere. */
   sortable?: boolean;
+  /** What stands between its tracks. */
+  dividers?: Dividers | undefined;
   /** Names of columns that are not among the usual ones here. */
   without?: readonly string[];
   /** What else can be done with the chosen tracks here. */

@@ -1,11 +1,13 @@
 /** All that can be done with the chosen tracks of a list: the one set that keys, strip and menu share. */
 import { useMemo, useState, type ReactNode } from "react";
-import { useEditValues, useNotePlayed } from "../api/changes";
+import { counted, lastCrate, useEditValues, useNotePlayed, usePutIntoCrate } from "../api/changes";
 import type { Picked } from "../api/client";
 import { AnalyseDialog } from "./analyse-dialog";
 import { BackingDialog } from "./backing-dialog";
+import { keepCut } from "./clipboard";
 import { EditDialog } from "./edit-dialog";
 import { KEYS, type KeyEntry } from "./keys";
+import { useSay } from "./messages";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 import { TemplateDialog } from "./template-dialog";
@@ -37,6 +39,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
   const [asked, setAsked] = useState<{ what: What; picked: Picked } | null>(null);
   const edit = useEditValues();
   const played = useNotePlayed();
+  const intoCrates = useIntoCrates(props);
   const focused = source.trackAt(selection.focus);
   const ask = (what: What) => () => {
     if (selection.count) setAsked({ what, picked: selection.picked() });
@@ -73,13 +76,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
       at: lists.played,
       act: () => selection.count && played.mutate(selection.picked().chosen),
     },
-    {
-      words: "Put into a crate",
-      at: lists.crate,
-      act: () => selection.count && props.onPutIntoCrate(selection.picked()),
-      often: true,
-      apart: true,
-    },
+    ...intoCrates,
     ...(props.extra ?? []),
     { words: "Use a cue template", at: lists.template, act: ask(TemplateDialog), often: true },
     { words: "Analyse", at: lists.analyse, act: ask(AnalyseDialog), often: true },
@@ -89,6 +86,34 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
   ];
   const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
   return { actions: useSteady(actions), dialog };
+}
+
+/** The ways of the chosen tracks into crates. */
+function useIntoCrates({ selection, onPutIntoCrate }: TrackTableProps): TrackAction[] {
+  const put = usePutIntoCrate();
+  const say = useSay();
+  const { lists } = KEYS;
+  const intoLast = () => {
+    const crate = lastCrate();
+    if (!crate) say("No crate was used yet: put tracks into one first.");
+    else if (selection.count) put.mutate({ crate, chosen: selection.picked().chosen });
+  };
+  const copy = () => {
+    if (!selection.count) return;
+    keepCut(selection.picked().chosen);
+    say(`${counted(selection.count, "track")} copied: paste them in a crate.`);
+  };
+  return [
+    {
+      words: "Put into a crate",
+      at: lists.crate,
+      act: () => selection.count && onPutIntoCrate(selection.picked()),
+      often: true,
+      apart: true,
+    },
+    { words: "Put into the crate used last", at: lists.lastCrate, act: intoLast },
+    { words: "Copy", at: lists.copy, act: copy },
+  ];
 }
 
 const said = (actions: TrackAction[]): string => actions.map(({ words, at }) => `${at.id} ${words}`).join();

@@ -1,16 +1,23 @@
 /** The crates as cards to choose; tracks can be dropped on them. */
-import { useDroppable } from "@dnd-kit/core";
-import { Box, Button } from "@mui/material";
+import { Box, Button, TextField } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { ruleCountsQuery } from "../../api/queries";
 import { playingTime } from "../../components/format";
 import { ColumnCard, CardColumn } from "../../components/card-column";
+import { KEYS } from "../../components/keys";
+import { useKeys } from "../../components/use-keys";
 import { useRemembered } from "../../settings";
+import { cueColour } from "../../theme";
 import { FolderRow } from "./folder-row";
-import { allWithin, inTree } from "./folders";
+import { allWithin, inTree, type Node } from "./folders";
+import { useCard } from "./list-dragging";
 import type { Making } from "./make-crate";
+import { RenameField } from "./rename-field";
+import { TreeMenu } from "./tree-menu";
 
 interface Props {
   crates: Crate[];
@@ -25,31 +32,37 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
     enabled: crates.some((crate) => crate.fills_itself),
   }).data;
   const [folded, setFolded] = useRemembered<number[]>("crates.folded", []);
+  const [text, setText] = useState("");
+  const [renaming, setRenaming] = useState<number | null>(null);
+  useKeys(KEYS.lists.rename, () => setRenaming(open));
   const fold = (id: number) =>
     setFolded(folded.includes(id) ? folded.filter((each) => each !== id) : [...folded, id]);
   return (
     <CardColumn
       label="Crates"
       heading={counted(crates.filter((crate) => !crate.is_folder).length, "crate")}
-      action={<Button onClick={() => onMake({ kind: "hand", folder_id: null })}>Make a crate</Button>}
+      action={
+        <Box sx={{ whiteSpace: "nowrap" }}>
+          <Button onClick={() => onMake({ kind: "hand", folder_id: null })}>Make a crate</Button>
+          <TreeMenu />
+        </Box>
+      }
     >
-      <Box sx={{ display: "flex", gap: 0.6, mb: 1, justifyContent: "space-between" }}>
-        <Button
-          title="A crate that fills itself by a rule"
-          onClick={() => onMake({ kind: "rule", folder_id: null })}
-        >
-          ≡ One by rule
-        </Button>
-        <Button onClick={() => onMake({ kind: "folder", folder_id: null })}>A folder</Button>
-      </Box>
-      {inTree(crates, folded).map(({ crate, depth }) => (
+      <Others onMake={onMake} />
+      {crates.length > MANY && <FindCrate text={text} onText={setText} />}
+      {shownOf(crates, folded, text).map(({ crate, depth }) => (
         <Box key={crate.id} sx={{ pl: 1.6 * depth }}>
-          {crate.is_folder ? (
+          {renaming === crate.id ? (
+            <RenameField crate={crate} onClose={() => setRenaming(null)} />
+          ) : crate.is_folder ? (
             <FolderRow
               folder={crate}
               within={allWithin(crates, crate.id)}
               folded={folded.includes(crate.id)}
               onFold={() => fold(crate.id)}
+              open={crate.id === open}
+              onShow={() => onShow(crate)}
+              onRename={() => setRenaming(crate.id)}
               onMake={onMake}
             />
           ) : (
@@ -58,6 +71,7 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
               held={crate.fills_itself ? counts?.get(crate.id) : crate}
               open={crate.id === open}
               onShow={() => onShow(crate)}
+              onRename={() => setRenaming(crate.id)}
             />
           )}
         </Box>
@@ -66,31 +80,83 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
   );
 }
 
+function Others({ onMake }: { onMake: (making: Making) => void }) {
+  return (
+    <Box sx={{ display: "flex", gap: 0.6, mb: 1, justifyContent: "space-between" }}>
+      <Button
+        title="A crate that fills itself by a rule"
+        onClick={() => onMake({ kind: "rule", folder_id: null })}
+      >
+        ≡ One by rule
+      </Button>
+      <Button onClick={() => onMake({ kind: "folder", folder_id: null })}>A folder</Button>
+    </Box>
+  );
+}
+
+function FindCrate({ text, onText }: { text: string; onText: (text: string) => void }) {
+  return (
+    <TextField
+      size="small"
+      fullWidth
+      placeholder="Find a crate"
+      value={text}
+      onChange={(event) => onText(event.target.value)}
+      onKeyDown={(event) => event.key === "Escape" && onText("")}
+      slotProps={{ htmlInput: { "aria-label": "Find a crate" } }}
+      sx={{ mb: 1 }}
+    />
+  );
+}
+
+/** So many crates are overlooked without help. */
+const MANY = 20;
+
+/** The tree; or, while one is looked for, those whose names have its words. */
+function shownOf(crates: Crate[], folded: number[], text: string): Node[] {
+  const words = text.trim().toLowerCase();
+  if (!words) return inTree(crates, folded);
+  return crates
+    .filter(({ name }) => name.toLowerCase().includes(words))
+    .map((crate) => ({ crate, depth: 0 }));
+}
+
 interface CardProps {
   crate: Crate;
   /** How much it holds; not known yet for one that fills itself. */
   held: { tracks: number; duration_s: number } | undefined;
   open: boolean;
   onShow: () => void;
+  onRename: () => void;
 }
 
-function Card({ crate, held, open, onShow }: CardProps) {
+function Card({ crate, held, open, onShow, onRename }: CardProps) {
+  const { inks } = useTheme();
   const { fills_itself: itself } = crate;
-  const { setNodeRef, isOver } = useDroppable({
-    id: `card-${crate.id}`,
-    data: { crate },
-    disabled: itself,
-  });
+  const { ref, handle, over, dragging } = useCard(crate);
+  const card = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (open) card.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
   const much = held ? `${counted(held.tracks, "track")}, ${playingTime(held.duration_s)}` : "…";
   return (
     <ColumnCard
-      ref={setNodeRef}
+      ref={(element) => {
+        card.current = element;
+        ref(element);
+      }}
+      handle={handle}
+      dragging={dragging}
+      sign={crate.sign}
+      edge={crate.colour ? cueColour(crate.colour, inks) : undefined}
+      figure={`${itself ? "≡ " : ""}${held?.tracks.toLocaleString("en") ?? "…"}${crate.wanted ? ` +${crate.wanted}` : ""}`}
       name={crate.name}
-      says={`${itself ? "≡ " : ""}${much}${crate.wanted ? `, ${crate.wanted} wanted` : ""}`}
+      says={`${itself ? "Fills itself: " : ""}${much}${crate.wanted ? `, ${crate.wanted} wanted` : ""}`}
       open={open}
-      over={isOver}
+      over={over}
       corners="7px 7px 2px 2px"
       onShow={onShow}
+      onRename={onRename}
     />
   );
 }

@@ -7,10 +7,18 @@ import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
 import { playingTime } from "../../components/format";
 import { NameDialog } from "../../components/name-dialog";
+import { ListMenu } from "./list-menu";
+import { Note } from "./note";
 import { MoveDialog } from "./move-dialog";
 import type { OpenCrateState } from "./use-open-crate";
 
-export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState }) {
+interface Props {
+  crate: Crate;
+  open: OpenCrateState;
+  onDivider: () => void;
+}
+
+export function CrateHead({ crate, open, onDivider }: Props) {
   const navigate = useNavigate();
   const [asking, setAsking] = useState<"rename" | "move" | "delete" | null>(null);
   const { actions, byHand, selection } = open;
@@ -25,6 +33,7 @@ export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState 
           {counted(crate.tracks, "track")}, {playingTime(crate.duration_s)}
           {byHand ? ", in your order" : ""}
         </Typography>
+        <Note crate={crate} />
       </Box>
       {!byHand && <Button onClick={() => open.setSorts([])}>Back to my order</Button>}
       <Button disabled={!selection.count} onClick={open.remove}>
@@ -33,6 +42,12 @@ export function CrateHead({ crate, open }: { crate: Crate; open: OpenCrateState 
       <Button onClick={() => setAsking("rename")}>Rename</Button>
       <Button onClick={() => setAsking("move")}>Move…</Button>
       <Button onClick={() => setAsking("delete")}>Delete</Button>
+      <ListMenu
+        crate={crate}
+        sorts={open.sorts}
+        onOwnOrder={() => open.setSorts([])}
+        onDivider={byHand ? onDivider : undefined}
+      />
       {asking === "move" && <MoveDialog crate={crate} onClose={() => setAsking(null)} />}
       {asking === "rename" && (
         <NameDialog

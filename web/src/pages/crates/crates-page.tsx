@@ -16,11 +16,15 @@ import { useRemembered } from "../../settings";
 import { rememberQueue } from "../workbench/queue-order";
 import { CrateCards } from "./crate-cards";
 import { CrateHead } from "./crate-head";
+import { DividerDialog } from "./divider-dialog";
 import { CrateDragging } from "./dragging";
+import { FolderCrate } from "./folder-crate";
 import { MakeCrate, type Making } from "./make-crate";
 import { RuleCrate } from "./rule/rule-crate";
 import { Wanted } from "./wanted";
+import { useDividers } from "./use-dividers";
 import { useOpenCrate } from "./use-open-crate";
+import { usePasting } from "./use-pasting";
 
 const LEFT_OUT = ["LUFS", "Added"];
 
@@ -31,7 +35,7 @@ export function CratesPage() {
   const [making, setMaking] = useState<Making | null>(null);
   const [last, setLast] = useRemembered<number | null>("crate", null);
   const lists = crates?.filter((crate) => !crate.is_folder);
-  const open = lists?.find((crate) => crate.id === Number(id ?? last)) ?? lists?.[0];
+  const open = crates?.find((crate) => crate.id === Number(id ?? last)) ?? lists?.[0];
   useEffect(() => {
     if (open && open.id !== last) setLast(open.id);
   }, [open, last, setLast]);
@@ -42,7 +46,10 @@ export function CratesPage() {
   return (
     <>
       {open?.fills_itself && <RuleCrate key={open.id} crate={open} cards={cards} />}
-      {open && !open.fills_itself && <OpenCrate key={open.id} crate={open} cards={cards} />}
+      {open?.is_folder && <FolderCrate key={open.id} folder={open} cards={cards} />}
+      {open && !open.fills_itself && !open.is_folder && (
+        <OpenCrate key={open.id} crate={open} cards={cards} />
+      )}
       {crates && !open && <NoCrates cards={crates.length ? cards : null} onMake={setMaking} />}
       {making && <MakeCrate making={making} onMade={show} onClose={() => setMaking(null)} />}
     </>
@@ -91,8 +98,13 @@ function OpenCrate({ crate, cards }: OpenProps) {
   const open = useOpenCrate(crate);
   const { sorts, setSorts, ids, source, selection, reorder, remove, shift, byHand } = open;
   const [putting, setPutting] = useState<Picked | null>(null);
-  useKeys(KEYS.lists.reorder, () => shift(-1));
-  useKeys(KEYS.lists.reorderDown, () => shift(1));
+  const { dividers, writing, setWriting } = useDividers(crate, sorts, byHand);
+  const starts = dividers.sections.filter((each) => each.divider_id !== null).map(({ at }) => at);
+  useKeys(KEYS.lists.reorder, () => shift(-1, starts));
+  useKeys(KEYS.lists.reorderDown, () => shift(1, starts));
+  const divide = () => byHand && !crate.divided_by && setWriting({ at: Math.max(0, selection.focus) });
+  useKeys(KEYS.lists.divider, divide);
+  usePasting(crate, open);
   const openTrack = (id: number) => {
     rememberQueue(crate.name, ids);
     void navigate(`/workbench/${id}`);
@@ -102,7 +114,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
       <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
         {cards}
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
-          <CrateHead crate={crate} open={open} />
+          <CrateHead crate={crate} open={open} onDivider={divide} />
           <Wanted crate={crate} />
           {source.total === 0 ? (
             <EmptyCrate onGo={() => void navigate("/shelf")} />
@@ -117,6 +129,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
                 onSort={setSorts}
                 onOpen={openTrack}
                 onPutIntoCrate={setPutting}
+                dividers={dividers}
                 sortable
                 without={LEFT_OUT}
                 extra={[{ words: "Take out of this crate", at: KEYS.lists.remove, act: remove }]}
@@ -127,6 +140,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
         </Box>
       </Box>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
+      {writing && <DividerDialog crate={crate} writing={writing} onClose={() => setWriting(null)} />}
     </CrateDragging>
   );
 }

@@ -8,13 +8,14 @@ import {
 } from "@dnd-kit/core";
 import { useState } from "react";
 import { usePutIntoCrate } from "../../api/changes";
+import { listOf, useListDrop } from "./list-dragging";
 import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
 /** Over a crate's card the card counts, else the nearest row. */
 const collide: CollisionDetection = (args) => {
   const cards = args.droppableContainers.filter((container) => String(container.id).startsWith("card-"));
   const over = pointerWithin({ ...args, droppableContainers: cards });
-  if (over.length) return over;
+  if (over.length || listOf(args.active)) return over;
   const rows = args.droppableContainers.filter((container) => !cards.includes(container));
   return closestCenter({ ...args, droppableContainers: rows });
 };
@@ -23,7 +24,7 @@ interface Props {
   ids: number[];
   chosen: (id: number) => boolean;
   byHand: boolean;
-  onReorder: (moving: number[], to: number) => void;
+  onReorder: (moving: number[], to: number, behind: boolean) => void;
   children: React.ReactNode;
 }
 
@@ -31,14 +32,17 @@ export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Prop
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<number[]>([]);
-  const drop = ({ active, over }: DragEndEvent) => {
+  const dropList = useListDrop();
+  const drop = (event: DragEndEvent) => {
+    const { active, over } = event;
     const crate = crateOf(over);
+    if (dropList(event)) return;
     if (crate) put.mutate({ crate, chosen: { ids: dragged } });
     else if (over && byHand && active.id !== over.id) {
       const target = ids.indexOf(Number(over.id));
       const after = ids.indexOf(Number(active.id)) < target ? 1 : 0;
       const before = ids.slice(0, target + after).filter((id) => !dragged.includes(id));
-      onReorder(dragged, before.length);
+      onReorder(dragged, before.length, after === 1);
     }
     setDragged([]);
   };
@@ -48,9 +52,10 @@ export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Prop
       collisionDetection={collide}
       onDragEnd={drop}
       onDragCancel={() => setDragged([])}
-      onDragStart={({ active }) =>
-        setDragged(chosen(Number(active.id)) ? ids.filter(chosen) : [Number(active.id)])
-      }
+      onDragStart={({ active }) => {
+        if (listOf(active)) setDragged([]);
+        else setDragged(chosen(Number(active.id)) ? ids.filter(chosen) : [Number(active.id)]);
+      }}
     >
       {children}
       <DraggedCount count={dragged.length} />

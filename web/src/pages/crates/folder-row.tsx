@@ -1,13 +1,16 @@
 /** A folder among the crates: it folds, and has a menu of what can be done with it. */
 import { Box, ButtonBase, IconButton, Menu, MenuItem } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
 import { useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
-import { NameDialog } from "../../components/name-dialog";
-import { NAMES } from "../../theme";
+import { cueColour, NAMES } from "../../theme";
+import { useCard } from "./list-dragging";
+import { LooksDialog } from "./looks-dialog";
 import type { Making } from "./make-crate";
 import { MoveDialog } from "./move-dialog";
+import { useOrderByName } from "./tree-menu";
 import { useCrateActions } from "./use-crate-actions";
 
 interface Props {
@@ -15,26 +18,37 @@ interface Props {
   /** What is in it, however deep. */
   within: Crate[];
   folded: boolean;
+  /** It is shown as one list. */
+  open: boolean;
   onFold: () => void;
+  onShow: () => void;
+  onRename: () => void;
   onMake: (making: Making) => void;
 }
 
-type Asking = "rename" | "move" | "delete" | null;
+type Asking = "move" | "looks" | "delete" | null;
 
-export function FolderRow({ folder, within, folded, onFold, onMake }: Props) {
-  const [menu, setMenu] = useState<HTMLElement | null>(null);
+export function FolderRow(props: Props) {
+  const { folder, within, folded, open, onFold, onRename } = props;
+  const { inks } = useTheme();
+  const { ref, handle, over, dragging } = useCard(folder);
   const [asking, setAsking] = useState<Asking>(null);
-  const pick = (act: () => void) => () => {
-    setMenu(null);
-    act();
-  };
-  const make = (kind: Making["kind"]) => pick(() => onMake({ kind, folder_id: folder.id }));
   return (
-    <Box sx={{ display: "flex", alignItems: "center", borderBottom: 1, mb: 0.8 }}>
+    <Box
+      sx={{
+        ...{ display: "flex", alignItems: "center", mb: 0.8, opacity: dragging ? 0.4 : 1 },
+        borderBottom: open ? 3 : 1,
+        borderColor: folder.colour ? cueColour(folder.colour, inks) : "text.primary",
+        bgcolor: over ? inks.chosenWash : undefined,
+      }}
+    >
       <ButtonBase
+        ref={ref}
         aria-expanded={!folded}
         data-folder={folder.name}
         onClick={onFold}
+        onDoubleClick={onRename}
+        {...handle}
         sx={{
           flex: 1,
           minWidth: 0,
@@ -47,12 +61,35 @@ export function FolderRow({ folder, within, folded, onFold, onMake }: Props) {
       >
         <span aria-hidden>{folded ? "▸" : "▾"}</span>
         <Box component="b" sx={{ overflowWrap: "anywhere", textAlign: "left", fontWeight: 650 }}>
+          {folder.sign && <span aria-hidden>{folder.sign} </span>}
           {folder.name}
         </Box>
       </ButtonBase>
       <Box className="figure faint" sx={{ fontSize: "0.8rem" }}>
         {within.filter((each) => !each.is_folder).length}
       </Box>
+      <FolderMenu {...props} onAsk={setAsking} />
+      <Asked folder={folder} within={within} asking={asking} onClose={() => setAsking(null)} />
+    </Box>
+  );
+}
+
+function FolderMenu({
+  folder,
+  onShow,
+  onRename,
+  onMake,
+  onAsk,
+}: Props & { onAsk: (asking: Asking) => void }) {
+  const order = useOrderByName();
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const pick = (act: () => void) => () => {
+    setMenu(null);
+    act();
+  };
+  const make = (kind: Making["kind"]) => pick(() => onMake({ kind, folder_id: folder.id }));
+  return (
+    <>
       <IconButton
         size="small"
         aria-label={`More with ${folder.name}`}
@@ -66,15 +103,17 @@ export function FolderRow({ folder, within, folded, onFold, onMake }: Props) {
         onClose={() => setMenu(null)}
         slotProps={{ list: { dense: true } }}
       >
+        <MenuItem onClick={pick(onShow)}>Show as one list</MenuItem>
         <MenuItem onClick={make("hand")}>Make a crate in it</MenuItem>
         <MenuItem onClick={make("rule")}>Make one that fills itself in it</MenuItem>
         <MenuItem onClick={make("folder")}>Make a folder in it</MenuItem>
-        <MenuItem onClick={pick(() => setAsking("rename"))}>Rename</MenuItem>
-        <MenuItem onClick={pick(() => setAsking("move"))}>Move into a folder…</MenuItem>
-        <MenuItem onClick={pick(() => setAsking("delete"))}>Delete</MenuItem>
+        <MenuItem onClick={pick(onRename)}>Rename</MenuItem>
+        <MenuItem onClick={pick(() => onAsk("looks"))}>Sign, colour and note…</MenuItem>
+        <MenuItem onClick={pick(() => order.mutate(folder.id))}>Put in order by name</MenuItem>
+        <MenuItem onClick={pick(() => onAsk("move"))}>Move into a folder…</MenuItem>
+        <MenuItem onClick={pick(() => onAsk("delete"))}>Delete</MenuItem>
       </Menu>
-      <Asked folder={folder} within={within} asking={asking} onClose={() => setAsking(null)} />
-    </Box>
+    </>
   );
 }
 
@@ -88,17 +127,7 @@ interface AskedProps {
 function Asked({ folder, within, asking, onClose }: AskedProps) {
   const actions = useCrateActions(folder);
   if (asking === "move") return <MoveDialog crate={folder} onClose={onClose} />;
-  if (asking === "rename")
-    return (
-      <NameDialog
-        title={`Rename “${folder.name}”`}
-        label="Name"
-        action="Rename"
-        initial={folder.name}
-        onClose={onClose}
-        onDone={(name) => actions.rename.mutate(name)}
-      />
-    );
+  if (asking === "looks") return <LooksDialog crate={folder} onClose={onClose} />;
   return (
     <Confirm
       open={asking === "delete"}

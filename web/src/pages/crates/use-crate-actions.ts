@@ -14,8 +14,8 @@ export function useCrateActions(crate: Crate) {
   const remove = useChange((ids: number[]) =>
     unwrap(client.POST("/api/crates/{crate_id}/tracks/remove", { params, body: { ids } })),
   );
-  const move = useChange(({ ids, to }: { ids: number[]; to: number }) =>
-    unwrap(client.POST("/api/crates/{crate_id}/tracks/move", { params, body: { ids, at: to } })),
+  const move = useChange(({ ids, to, behind }: { ids: number[]; to: number; behind: boolean }) =>
+    unwrap(client.POST("/api/crates/{crate_id}/tracks/move", { params, body: { ids, at: to, behind } })),
   );
   return { rename, drop, remove, move };
 }

@@ -29,10 +29,10 @@ export function useOpenCrate(crate: Crate) {
   const selection = useSelection(source);
   const actions = useCrateActions(crate);
   const chosen = () => ids.filter((id) => selection.has(id));
-  const reorder = (moving: number[], to: number) => {
+  const reorder = (moving: number[], to: number, behind = false) => {
     const rest = ids.filter((id) => !moving.includes(id));
     setMoved({ from: order, ids: [...rest.slice(0, to), ...moving, ...rest.slice(to)] });
-    actions.move.mutate({ ids: moving, to }, { onError: () => setMoved(null) });
+    actions.move.mutate({ ids: moving, to, behind }, { onError: () => setMoved(null) });
   };
   return {
     sorts,
@@ -43,9 +43,14 @@ export function useOpenCrate(crate: Crate) {
     actions,
     byHand,
     reorder,
-    shift: (by: 1 | -1) => {
+    chosen,
+    /** By one track, or past a divider that is next to them. */
+    shift: (by: 1 | -1, starts: readonly number[]) => {
       const first = ids.findIndex((id) => selection.has(id));
-      if (byHand && first >= 0) reorder(chosen(), Math.max(0, first + by));
+      if (!byHand || first < 0) return;
+      const moving = chosen();
+      const divider = by > 0 ? starts.includes(first + moving.length) : first > 0 && starts.includes(first);
+      reorder(moving, divider ? first : Math.max(0, first + by), by < 0 ? divider : !divider);
     },
     remove: () => selection.count && actions.remove.mutate(chosen()),
   };

@@ -14,6 +14,7 @@ import { counted, usePutIntoCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { byHandQuery } from "../../api/queries";
 import type { Selection } from "../../components/use-selection";
+import { listOf, useListDrop } from "../crates/list-dragging";
 import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
@@ -30,7 +31,9 @@ export function ShelfDragging({ selection, shown = false, children }: Props) {
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<Picked | null>(null);
+  const dropList = useListDrop();
   const drop = (event: DragEndEvent) => {
+    if (dropList(event)) return;
     const crate = crateOf(event.over);
     if (crate && dragged) put.mutate({ crate, chosen: dragged.chosen });
     setDragged(null);
@@ -43,7 +46,9 @@ export function ShelfDragging({ selection, shown = false, children }: Props) {
       measuring={MEASURING}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
-      onDragStart={({ active }) => setDragged(selection.pickedWith(pressedOf(active)))}
+      onDragStart={({ active }) =>
+        setDragged(listOf(active) ? null : selection.pickedWith(pressedOf(active)))
+      }
     >
       {children}
       {dragged && !shown && <CrateDrop />}

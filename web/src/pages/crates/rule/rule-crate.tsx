@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted as countedWords } from "../../../api/changes";
 import type { Crate, Picked, Track } from "../../../api/client";
-import { ruleCountsQuery, type Found, type Sort } from "../../../api/queries";
+import { ruleCountsQuery, type Sort } from "../../../api/queries";
 import { Confirm } from "../../../components/confirm";
 import { Empty } from "../../../components/empty";
 import { playingTime } from "../../../components/format";
@@ -15,14 +15,14 @@ import { KEYS } from "../../../components/keys";
 import { NameDialog } from "../../../components/name-dialog";
 import { PutIntoCrate } from "../../../components/put-into-crate";
 import { TrackTable } from "../../../components/track-table";
-import { useFound } from "../../../components/tracks";
 import { useKeys } from "../../../components/use-keys";
-import { useSelection } from "../../../components/use-selection";
-import { useRemembered } from "../../../settings";
 import { ShelfDragging } from "../../shelf/crate-drop";
-import { rememberQueue } from "../../workbench/queue-order";
+import { ListMenu } from "../list-menu";
 import { MoveDialog } from "../move-dialog";
+import { Note } from "../note";
 import { useCrateActions } from "../use-crate-actions";
+import { useDividers } from "../use-dividers";
+import { useFilled, useOpenFilled } from "../use-filled";
 import { RuleFoot } from "./rule-foot";
 import { RuleLines } from "./rule-lines";
 import { sortsOf, useRule } from "./use-rule";
@@ -35,12 +35,13 @@ interface Props {
 
 export function RuleCrate({ crate, cards }: Props) {
   const rule = useRule(crate);
-  const rows = useRows(crate, rule.rule ? sortsOf(rule.rule) : NEWEST);
+  const rows = useFilled(crate, rule.rule ? sortsOf(rule.rule) : NEWEST);
   const { source, selection, sorts } = rows;
   const [why, setWhy] = useState(false);
   const [putting, setPutting] = useState<Picked | null>(null);
   useKeys(KEYS.rules.why, () => setWhy(!why));
-  const open = useOpen(crate, rows.ids);
+  const open = useOpenFilled(crate, rows.ids);
+  const { dividers } = useDividers(crate, sorts, false);
   const focused: Track | undefined = source.trackAt(selection.focus);
   return (
     <ShelfDragging selection={selection} shown>
@@ -68,6 +69,7 @@ export function RuleCrate({ crate, cards }: Props) {
               onSort={rows.setSorts}
               onOpen={open}
               onPutIntoCrate={setPutting}
+              dividers={dividers}
               without={LEFT_OUT}
               view={`${crate.id} ${JSON.stringify(sorts)}`}
             />
@@ -90,35 +92,25 @@ export function RuleCrate({ crate, cards }: Props) {
 const LEFT_OUT = ["LUFS", "Added"];
 const NEWEST: Sort[] = [{ sort: "added_at", descending: true }];
 
-/** What is in it now, sorted by its rule or, for looking, by what was clicked. */
-function useRows(crate: Crate, byRule: Sort[]) {
-  const [own, setOwn] = useRemembered<Sort[] | null>(`crate.${crate.id}.sorts`, null);
-  const sorts = own?.length ? own : byRule;
-  const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
-  const found: Found = { where: { kind: "list", list_id: crate.id }, ...first, then };
-  const [kept, setKept] = useState(found);
-  // The same object as long as it says the same: what is found anew is shown from its top.
-  if (JSON.stringify(kept) !== JSON.stringify(found)) setKept(found);
-  const source = useFound(kept);
-  const selection = useSelection(source);
-  const ids = Array.from({ length: Math.min(source.total ?? 0, 200) }, (_, place) => source.idAt(place));
-  return { sorts, setSorts: setOwn, source, selection, ids: ids.filter((id) => id !== undefined) };
-}
-
-/** Opens a track on the Workbench, with the crate as the list to go through. */
-function useOpen(crate: Crate, ids: number[]) {
-  const navigate = useNavigate();
-  return (id: number) => {
-    rememberQueue(crate.name, ids.includes(id) ? ids : [id, ...ids]);
-    void navigate(`/workbench/${id}`);
-  };
-}
-
 function NothingMeets() {
   return (
     <Empty title="No track is like that now">
       <p>As soon as one is, it comes in by itself. Why asks which line leaves none.</p>
     </Empty>
+  );
+}
+
+function Titled({ crate }: { crate: Crate }) {
+  const count = useQuery(ruleCountsQuery).data?.get(crate.id);
+  const held = count ? `${countedWords(count.tracks, "track")}, ${playingTime(count.duration_s)}, ` : "";
+  return (
+    <Box sx={{ flex: 1, minWidth: 0 }}>
+      <Typography variant="h1" noWrap>
+        {crate.name}
+      </Typography>
+      <Typography variant="overline">{held}fills itself, always up to date</Typography>
+      <Note crate={crate} />
+    </Box>
   );
 }
 
@@ -133,8 +125,6 @@ function Head({ crate, rule, why, onWhy }: HeadProps) {
   const navigate = useNavigate();
   const [asking, setAsking] = useState<"rename" | "move" | "delete" | "freeze" | null>(null);
   const actions = useCrateActions(crate);
-  const count = useQuery(ruleCountsQuery).data?.get(crate.id);
-  const held = count ? `${countedWords(count.tracks, "track")}, ${playingTime(count.duration_s)}, ` : "";
   const ask = {
     rename: {
       title: `Rename “${crate.name}”`,
@@ -153,12 +143,7 @@ function Head({ crate, rule, why, onWhy }: HeadProps) {
   const naming = asking === "rename" || asking === "freeze" ? ask[asking] : null;
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 2, pt: 1.6, pb: 1 }}>
-      <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Typography variant="h1" noWrap>
-          {crate.name}
-        </Typography>
-        <Typography variant="overline">{held}fills itself, always up to date</Typography>
-      </Box>
+      <Titled crate={crate} />
       <Button onClick={onWhy} aria-pressed={why}>
         Why <KeyHint>{shown(KEYS.rules.why)}</KeyHint>
       </Button>
@@ -166,6 +151,7 @@ function Head({ crate, rule, why, onWhy }: HeadProps) {
       <Button onClick={() => setAsking("rename")}>Rename</Button>
       <Button onClick={() => setAsking("move")}>Move…</Button>
       <Button onClick={() => setAsking("delete")}>Delete</Button>
+      <ListMenu crate={crate} sorts={[]} />
       {asking === "move" && <MoveDialog crate={crate} onClose={() => setAsking(null)} />}
       {naming && (
         <NameDialog
