@@ -53,14 +53,19 @@ def _alone(home: Path, paths: Sequence[Path]) -> int:
 
 def _by_server(address: str, paths: Sequence[Path]) -> int:
     """By the server that has the home open: it goes on when this command is interrupted."""
-    made = _ask(address, "/api/imports", {"paths": [str(path) for path in paths]})
+    made = ask_server(address, "/api/imports", {"paths": [str(path) for path in paths]})
     listed = f"/api/imports/{made['id']}"
-    state = _wait(lambda: next(run for run in _ask(address, "/api/imports") if run["id"] == made["id"]))
-    broken = _ask(address, f"{listed}/files?outcome=broken&limit=1000")
+    state = _wait(lambda: next(run for run in ask_server(address, "/api/imports") if run["id"] == made["id"]))
+    broken = ask_server(address, f"{listed}/files?outcome=broken&limit=1000")
     return _say(state, [(file["path"], file["reason"]) for file in broken])
 
 
-def _ask(address: str, path: str, body: object = None) -> Any:
+def ask_server(address: str, path: str, body: object = None) -> Any:
+    """The answer of a server that runs.
+
+    Raises:
+        VinylError: if it refuses, in its words, or does not answer.
+    """
     data = json.dumps(body).encode() if body is not None else None
     request = urllib.request.Request(address + path, data, {"Content-Type": "application/json"})
     try:

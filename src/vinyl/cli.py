@@ -16,6 +16,7 @@ from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
+from typing import Any
 
 from platformdirs import user_data_path
 
@@ -71,6 +72,7 @@ def _parser() -> argparse.ArgumentParser:
     bring.add_argument("paths", nargs="+", type=Path, metavar="PATH")
     bring.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     bring.set_defaults(run=_import)
+    _add_crate(commands)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
@@ -91,6 +93,37 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("openapi", help="print the server's OpenAPI document")
     schema.set_defaults(run=_openapi)
     return parser
+
+
+def _add_crate(commands: Any) -> None:
+    crate = commands.add_parser("crate", help="list, show, export and import crates")
+    verbs = crate.add_subparsers(required=True, metavar="VERB")
+    for verb, text, given in (
+        ("list", "print all crates and folders", ()),
+        ("show", "print what is in a crate or folder", ("name",)),
+        ("export", "write a crate or folder as JSON", ("name", "file")),
+        ("import", "make the crate or folder that a file holds", ("file",)),
+    ):
+        command = verbs.add_parser(verb, help=text)
+        if "name" in given:
+            command.add_argument("name", help="its name, or its number in the listing")
+        if "file" in given:
+            command.add_argument("file", type=Path, nargs="?" if verb == "export" else None)
+        command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+        command.set_defaults(run=_crate, verb=verb)
+
+
+def _crate(options: argparse.Namespace) -> int:
+    from vinyl import listing
+
+    home = options.home.resolve()
+    if options.verb == "list":
+        return listing.list_crates(home)
+    if options.verb == "show":
+        return listing.show_crate(home, options.name)
+    if options.verb == "export":
+        return listing.export_crate(home, options.name, options.file)
+    return listing.import_crate(home, options.file)
 
 
 def _demo(options: argparse.Namespace) -> int:

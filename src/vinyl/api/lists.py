@@ -17,6 +17,7 @@ from vinyl.api.models.lists import (
     DividedOut,
     DividerChange,
     DividerIn,
+    ListDocument,
     LooksIn,
     MadeOut,
     MovedOut,
@@ -144,6 +145,21 @@ def make_series(use: Use, wanted: SeriesIn) -> CrateOut:
         crate = crates.get_crate(connection, made)
     use.changed("lists", "undo")
     return CrateOut.model_validate(crate)
+
+
+@router.get("/crates/{crate_id}/document")
+def get_document(use: Use, crate_id: int) -> ListDocument:
+    """A list, or a folder with all that is in it, to be carried elsewhere."""
+    return ListDocument(document=list_documents.document_of(use.database.read(), crate_id))
+
+
+@router.post("/lists/import", status_code=201)
+def import_list(use: Use, wanted: ListDocument) -> MadeOut:
+    """Make the list or folder that a document holds; tracks that are not here are wanted."""
+    with use.database.write("Bring a list in") as connection:
+        made = list_documents.make_of(connection, wanted.document)
+    use.changed("lists", "undo")
+    return MadeOut.model_validate(made)
 
 
 @router.get("/lists/ready-made")

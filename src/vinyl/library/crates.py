@@ -224,6 +224,8 @@ def move_crate(connection: sqlite3.Connection, crate_id: int, to: int) -> None:
 
 def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
     """Ids of a crate's tracks in its order."""
+    if get_crate(connection, crate_id).is_folder:
+        return find_ids(connection, InList(crate_id), Order("title"))
     if get_rule(connection, crate_id) is not None:
         return find_ids(connection, ALL, Order("crate", crate_id=crate_id))
     rows = connection.execute(

@@ -23,6 +23,7 @@ from vinyl.library.wanted import WantedEntry, add_entries
 
 FORMAT = "vinyl list"
 MOST_KEPT = 300
+LONGEST_TEXT = 4000
 # What conditions ask for by an id, which is another one elsewhere: its table and its field.
 NAMED = {"list": ("crate", "list_id"), "tagged": ("tag", "tag_id"), "backing": ("backing", "backing_id")}
 LOOKS = ("colour", "sign", "note", "divided_by")
@@ -163,23 +164,38 @@ def _make(
         connection, crates.free_name(connection, named), folder_id, isinstance(inner, list)
     )
     for look in LOOKS:
-        connection.execute(
-            f"UPDATE crate SET {look} = ? WHERE id = ?", (str(document.get(look, "")), crate_id)
-        )
-    series = document.get("series")
+        connection.execute(f"UPDATE crate SET {look} = ? WHERE id = ?", (_text(document, look), crate_id))
     connection.execute(
         "UPDATE crate SET series = ?, series_value = ? WHERE id = ?",
-        (json.dumps(series) if series else None, document.get("series_value"), crate_id),
+        (_series(document), _text(document, "series_value") or None, crate_id),
     )
     for each in inner if isinstance(inner, list) else ():
         if not isinstance(each, dict):
             raise LibraryError("A list within this folder is not written as Vinyl writes it.")
         _make(connection, each, crate_id, "", made, depth + 1)
-    made.ids[document.get("id")] = crate_id
+    if isinstance(document.get("id"), int):
+        made.ids[document["id"]] = crate_id
     if document.get("rule"):
         made.ruled.append((crate_id, document))
     _fill(connection, crate_id, document.get("places", ()), made)
     return crate_id
+
+
+def _text(values: Mapping[str, Any], name: str) -> str:
+    """A text of a document, without what cannot be shown; empty where there is none."""
+    value = values.get(name)
+    if not isinstance(value, str):
+        return ""
+    return "".join(letter for letter in value if letter.isprintable() or letter == "\n")[:LONGEST_TEXT]
+
+
+def _series(document: Mapping[str, Any]) -> str | None:
+    series = document.get("series")
+    if not isinstance(series, dict) or not isinstance(series.get("by"), str):
+        return None
+    without = series.get("without")
+    kept = [each for each in without if isinstance(each, str)] if isinstance(without, list) else []
+    return json.dumps({"by": series["by"], "without": kept})
 
 
 def _give_rule(
@@ -214,6 +230,8 @@ def _point_anew(
 
 
 def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made) -> None:
+    if not isinstance(listed, (list, tuple)):
+        raise LibraryError("The places of this list are not written as Vinyl writes them.")
     there: set[int] = set()
     keys = keys_between(None, None, len(listed))
     for place, key in zip(listed, keys, strict=True):
@@ -222,7 +240,7 @@ def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made
         if place.get("kind") == "divider":
             connection.execute(
                 "INSERT INTO divider (crate_id, position, name, sign, colour) VALUES (?, ?, ?, ?, ?)",
-                (crate_id, key, *(str(place.get(name, "")) for name in ("title", "sign", "colour"))),
+                (crate_id, key, *(_text(place, name) for name in ("title", "sign", "colour"))),
             )
             continue
         track_id = _find(connection, place) if place.get("kind") == "track" else None
@@ -237,25 +255,26 @@ def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made
             made.tracks += 1
         connection.execute(
             "INSERT INTO crate_place (crate_id, track_id, wanted_id, position, note) VALUES (?, ?, ?, ?, ?)",
-            (crate_id, track_id, wanted_id, key, str(place.get("note", ""))),
+            (crate_id, track_id, wanted_id, key, _text(place, "note")),
         )
 
 
 def _wanted(place: Mapping[str, Any]) -> WantedEntry:
-    said = {name: str(place.get(name, "")) for name in ("artist", "title", "path")}
-    return WantedEntry(**said, came_from=str(place.get("came_from", "a list")))
+    said = {name: _text(place, name) for name in ("artist", "title", "path")}
+    return WantedEntry(**said, came_from=_text(place, "came_from") or "a list")
 
 
 def _find(connection: sqlite3.Connection, place: Mapping[str, Any]) -> int | None:
     for column in ("gid", "path"):
-        row = connection.execute(f"SELECT id FROM track WHERE {column} = ?", (place.get(column),)).fetchone()
+        value = _text(place, column)
+        row = connection.execute(f"SELECT id FROM track WHERE {column} = ?", (value,)).fetchone()
         if row:
             return int(row[0])
-    title = place.get("title")
+    title = _text(place, "title")
     if not title:
         return None
     rows = connection.execute("SELECT id, artist, title FROM shelf WHERE title = ? COLLATE NOCASE", (title,))
-    wanted = name_key(str(place.get("artist", "")), str(title))
+    wanted = name_key(_text(place, "artist"), title)
     found = [row["id"] for row in rows if name_key(row["artist"], row["title"]) == wanted]
     return int(found[0]) if len(found) == 1 else None
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -99,6 +99,12 @@ class MadeOut(Model):
     tracks: int
     wanted: int
     problems: list[str]
+
+
+class ListDocument(Model):
+    """A list or folder as Vinyl writes it (docs/formats/lists.md)."""
+
+    document: dict[str, Any]
 
 
 class ReadyMadeOut(Model):
