@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import json
 import random
+import signal
+import subprocess
+import sys
+import time
 from pathlib import Path
 
 import pytest
@@ -289,3 +293,54 @@ def test_the_size_of_a_list_is_right_after_anything(database: Database) -> None:
         undo.step_back(connection, "undo")
     sizes()
     assert crates.get_crate(database.read(), 1).wanted == 1
+
+
+WORKING = """
+import random, sys
+from pathlib import Path
+from vinyl.library import combining, crates, list_documents
+from vinyl.library.database import Database
+database, draw = Database(Path(sys.argv[1])), random.Random()
+print("begun", flush=True)
+while True:
+    with database.write("Move") as connection:
+        moved, to = draw.sample(range(1, 41), 3), draw.randrange(38)
+        crates.move_tracks(connection, 1, moved, to, behind=draw.random() < 0.5)
+    for how in ("merge", "subtract"):
+        with database.write(how) as connection:
+            combining.combine(connection, 3, 2, how)
+    with database.write("Delete") as connection:
+        name = "Carried"
+        made = next(c.id for c in crates.list_crates(connection) if c.name == name)
+        list_documents.delete_list(connection, made)
+    with database.write("Back") as connection:
+        list_documents.bring_back(connection, list_documents.list_deleted(connection)[0].id)
+"""
+
+
+def test_a_kill_in_the_middle_neither_loses_nor_doubles_places(tmp_path: Path) -> None:
+    path, draw = tmp_path / "library.db", random.Random(3)
+    database = Database(path)
+    with database.write() as connection:
+        for place in range(60):
+            new_track(connection, f"Track {place}")
+        for name, first, last in (("Moved", 1, 40), ("Other", 41, 60), ("Both", 1, 10), ("Carried", 1, 30)):
+            crates.add_tracks(connection, crates.make_crate(connection, name), range(first, last + 1))
+    for _ in range(8):
+        child = subprocess.Popen([sys.executable, "-c", WORKING, str(path)], stdout=subprocess.PIPE)
+        assert child.stdout and child.stdout.readline() == b"begun\n"
+        time.sleep(draw.uniform(0.0, 0.3))  # a power cut waits for no condition
+        child.send_signal(signal.SIGKILL)
+        child.wait()
+        child.stdout.close()
+        read = Database(path).read()
+        there = {crate.name: crate for crate in crates.list_crates(read)}
+        held = {name: crates.crate_tracks(read, crate.id) for name, crate in there.items()}
+        assert sorted(held["Moved"]) == list(range(1, 41))
+        assert held["Both"] in (list(range(1, 11)), [*range(1, 11), *range(41, 61)])
+        deleted = list_documents.list_deleted(read)
+        assert [each.places for each in deleted] == ([] if "Carried" in held else [30])
+        assert held.get("Carried", list(range(1, 31))) == list(range(1, 31))
+        assert all(there[name].tracks == len(tracks) for name, tracks in held.items())
+        double = "SELECT 1 FROM crate_place GROUP BY crate_id, position HAVING count(*) > 1"
+        assert read.execute(double).fetchone() is None

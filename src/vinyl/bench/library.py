@@ -27,12 +27,13 @@ from vinyl.core.rules.conditions import (
     TextIs,
     Words,
 )
+from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import find, tags, tracks, undo
+from vinyl.library import crates, find, tags, tracks, undo
 from vinyl.library.database import Database
 from vinyl.library.find import Order
 from vinyl.library.pictures import PictureName, count_pictures
-from vinyl.library.rule_lists import count_lines
+from vinyl.library.rule_lists import count_lines, count_lists
 from vinyl.library.sorts import SortName
 from vinyl.library.spelling import find_meant
 
@@ -41,6 +42,8 @@ CHANGED = 10_000
 NAMES = 1000
 LETTERS = "abcdefghijklmnopqrstuvwxyz"
 ROUNDS = 3
+# With this size, so many lists of so many places more, and so many that fill themselves.
+LISTED, LISTS, PLACES, RULES = 100_000, 1500, 640, 300
 TYPED = "salt works", "velvet harbour", "zzz", "disco", "fog", "a"
 WINDOW = 100
 # The pictures that stand above the Shelf as long as nobody has chosen others.
@@ -82,7 +85,8 @@ def _measure_size(size: int) -> dict[str, Any]:
         began = time.perf_counter()
         seed_library(database, size)
         seconds = time.perf_counter() - began
-        return {"seconds to seed": round(seconds, 1), **_measure(database, size)}
+        lists = _measure_lists(database) if size == LISTED else {}
+        return {"seconds to seed": round(seconds, 1), **_measure(database, size), **lists}
 
 
 def _measure(database: Database, size: int) -> dict[str, Any]:
@@ -166,6 +170,35 @@ def _changes(database: Database) -> dict[str, Any]:
         "undo of that, ms": _once(take_back),
         f"stars for {CHANGED:,}, ms": _once(rate),
         "undo of those, ms": _once(take_back),
+    }
+
+
+def _measure_lists(database: Database) -> dict[str, Any]:
+    """Many lists of many places, and many that fill themselves."""
+    random = np.random.default_rng(8)
+    with database.write() as connection:
+        for number in range(LISTS):
+            held = random.choice(LISTED, PLACES, replace=False) + 1
+            crates.add_tracks(connection, crates.make_crate(connection, f"List {number}"), held.tolist())
+        long = crates.make_crate(connection, "Long")
+        crates.add_tracks(connection, long, range(1, CHANGED + 1))
+        for number in range(RULES):
+            low, stars = 80 + 5 * (number % 20), number // 20 % 5
+            styles = AnyOf((TextIs("genre", "House"), Tagged(1 + number % 12)))
+            where = AllOf((Between("bpm", low, low + 10), Between("rating", stars), styles))
+            limit = 50 if number % 3 == 0 else None
+            crates.make_rule_crate(connection, f"Rule {number}", Rule(where, (("plays", False),), limit))
+    read = database.read()
+
+    def move() -> None:
+        with database.write("Move") as connection:
+            crates.move_tracks(connection, long, [int(random.integers(CHANGED)) + 1], CHANGED // 2)
+
+    named = f"{LISTS + 500:,} lists, a million places"
+    return {
+        f"all lists told, {named}, ms": _p95([lambda: crates.list_crates(read)]),
+        f"a track moved within {CHANGED:,}, ms": _p95([move] * 10),
+        f"{RULES} rule lists counted, ms": _p95([lambda: count_lists(read)]),
     }
 
 

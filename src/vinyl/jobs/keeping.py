@@ -29,14 +29,16 @@ class ListKeeper:
         self._counted = threading.Condition()
         self._counts: Counts = {}
         self._revision = -1
-        self._thread = threading.Thread(target=self._follow, name="lists", daemon=True)
+        self._thread: threading.Thread | None = None
 
     def start(self) -> None:
+        self._stopped.clear()
+        self._thread = threading.Thread(target=self._follow, name="lists", daemon=True)
         self._thread.start()
 
     def stop(self) -> None:
         self._stopped.set()
-        if self._thread.is_alive():
+        if self._thread is not None:
             self._thread.join()
 
     def counts(self, patience_s: float = 2.0) -> Counts:

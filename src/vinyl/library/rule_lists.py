@@ -65,9 +65,12 @@ def refuse_by_hand(connection: sqlite3.Connection, list_id: int) -> None:
 
     Raises:
         LibraryError: for a list with a rule, and for a folder.
+        NotFoundError: if it is gone.
     """
     row = connection.execute("SELECT is_folder, name FROM crate WHERE id = ?", (list_id,)).fetchone()
-    if row and row["is_folder"]:
+    if row is None:
+        raise NotFoundError("This crate is no longer there.")
+    if row["is_folder"]:
         raise LibraryError(f"“{row['name']}” is a folder: put tracks into a crate in it.")
     if get_rule(connection, list_id) is not None:
         raise LibraryError(FILLS_ITSELF.format(_name(connection, list_id)))
