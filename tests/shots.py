@@ -223,7 +223,11 @@ class Shots:
         for name, at, sign, colour in (("First hour", 0, "›", "blue"), ("Past one", 3, "☾", "violet")):
             divider = {"name": name, "at": at, "sign": sign, "colour": colour}
             self.server.send("POST", f"/api/crates/{crate}/dividers", divider)
-        looks = {"colour": "violet", "sign": "☾", "note": "The lamps go down at two; nothing over 128 before."}
+        looks = {
+            "colour": "violet",
+            "sign": "☾",
+            "note": "The lamps go down at two; nothing over 128 before.",
+        }
         self.server.send("PUT", f"/api/crates/{crate}/looks", looks)
         self.you.go(f"/crates/{crate}")
         wait_for(lambda: self.you.titles() == list(MAIN), "the crate")

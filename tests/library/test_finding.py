@@ -132,7 +132,7 @@ LEAVES = st.one_of(
         TextIs,
         st.sampled_from(("title", "artist", "genre", "colour", "language")),
         TEXT,
-        st.sampled_from(("is", "contains", "begins")),
+        st.sampled_from(("is", "contains", "begins", "like")),
     ),
     st.builds(
         Between, st.sampled_from(("bpm", "rating", "year", "energy", "cue_count", "plays")), NUMBER, NUMBER

@@ -143,6 +143,7 @@ def _text_sql(field: str, wanted: str, how: str) -> Sql:
         "is": ("fold(text) = ?", [wanted]),
         "contains": ("instr(fold(text), ?) > 0", [wanted]),
         "begins": ("substr(fold(text), 1, ?) = ?", [len(wanted), wanted]),
+        "like": ("fold(text) GLOB ?", [wanted.replace("[", "[[]")]),
     }
     test, values = tests[how]
     return f"shelf.{field} IN (SELECT text FROM ({_texts_sql(field)}) WHERE {test})", values

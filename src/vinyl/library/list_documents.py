@@ -107,19 +107,19 @@ def _names(connection: sqlite3.Connection, condition: Any) -> dict[str, str]:
 def _places(connection: sqlite3.Connection, crate_id: int) -> list[dict[str, Any]]:
     rows = connection.execute(
         """SELECT 'track' AS kind, p.position, p.id, t.gid, t.path, s.artist, s.title, '' AS came_from,
-             p.note, '' AS sign, '' AS colour
+             '' AS sign, '' AS colour
            FROM crate_place p JOIN track t ON t.id = p.track_id JOIN shelf s ON s.id = p.track_id
            WHERE p.crate_id = ?1
            UNION ALL SELECT 'wanted', p.position, p.id, '', w.path, w.artist, w.title, w.came_from,
-             p.note, '', ''
+             '', ''
            FROM crate_place p JOIN wanted w ON w.id = p.wanted_id WHERE p.crate_id = ?1
-           UNION ALL SELECT 'divider', position, id, '', '', '', name, '', '', sign, colour
+           UNION ALL SELECT 'divider', position, id, '', '', '', name, '', sign, colour
            FROM divider WHERE crate_id = ?1 ORDER BY position, id""",
         (crate_id,),
     )
     kept = {
-        "track": ("gid", "path", "artist", "title", "note"),
-        "wanted": ("path", "artist", "title", "came_from", "note"),
+        "track": ("gid", "path", "artist", "title"),
+        "wanted": ("path", "artist", "title", "came_from"),
         "divider": ("title", "sign", "colour"),
     }
     return [
@@ -254,8 +254,8 @@ def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made
             there.add(track_id)
             made.tracks += 1
         connection.execute(
-            "INSERT INTO crate_place (crate_id, track_id, wanted_id, position, note) VALUES (?, ?, ?, ?, ?)",
-            (crate_id, track_id, wanted_id, key, _text(place, "note")),
+            "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?)",
+            (crate_id, track_id, wanted_id, key),
         )
 
 

@@ -41,7 +41,8 @@ Flag = Literal[
 ]
 TimeField = Literal["added_at", "last_played"]
 Part = Literal["grid", "key", "cues", "tags"]
-How = Literal["is", "contains", "begins"]
+# With "like", * stands for any letters and ? for one.
+How = Literal["is", "contains", "begins", "like"]
 
 MOST_DEPTH = 12
 MOST_PARTS = 400
@@ -237,9 +238,7 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
             return has_words(facts["search_text"], text)
         case TextIs(field, text, how):
             value, wanted = fold(facts[field] or ""), fold(text)
-            return {"is": value == wanted, "contains": wanted in value, "begins": value.startswith(wanted)}[
-                how
-            ]
+            return _matches_text(value, wanted, how)
         case Between(field, low, high):
             number = facts[field]
             return number is not None and (low is None or number >= low) and (high is None or number <= high)
@@ -252,6 +251,20 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
         case KeyIs():
             return facts["key"] in wanted_keys(condition)
     raise TypeError(f"{condition!r} is no condition")
+
+
+def _matches_text(value: str, wanted: str, how: How) -> bool:
+    match how:
+        case "is":
+            return value == wanted
+        case "contains":
+            return wanted in value
+        case "begins":
+            return value.startswith(wanted)
+        case "like":
+            parts = {"*": ".*", "?": "."}
+            pattern = "".join(parts.get(letter) or re.escape(letter) for letter in wanted)
+            return re.fullmatch(pattern, value, re.DOTALL) is not None
 
 
 def explain(condition: Condition, names: Names = lambda _: None) -> str:

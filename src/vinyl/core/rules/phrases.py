@@ -63,7 +63,7 @@ PLAIN: Mapping[str, Condition] = {
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),
 }  # fmt: skip
-PARTLY: tuple[How, ...] = ("contains", "begins")
+PARTLY: tuple[How, ...] = ("contains", "begins", "like")
 KEYS = tuple(f"{tonic} {mode}" for tonic in TONICS for mode in ("minor", "major"))
 
 _NUMBER = r"-?\d+(?:[.:]\d+)?"

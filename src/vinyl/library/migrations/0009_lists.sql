@@ -6,11 +6,10 @@ ALTER TABLE crate ADD COLUMN is_folder INTEGER NOT NULL DEFAULT 0 CHECK (is_fold
 ALTER TABLE crate ADD COLUMN folder_id INTEGER REFERENCES crate (id) ON DELETE CASCADE;
 CREATE INDEX crate_folder ON crate (folder_id);
 
--- How a list looks, and what its owner notes about it and about a place in it.
+-- How a list looks, and what its owner notes about it.
 ALTER TABLE crate ADD COLUMN colour TEXT NOT NULL DEFAULT '';
 ALTER TABLE crate ADD COLUMN sign TEXT NOT NULL DEFAULT '';
 ALTER TABLE crate ADD COLUMN note TEXT NOT NULL DEFAULT '';
-ALTER TABLE crate_place ADD COLUMN note TEXT NOT NULL DEFAULT '';
 -- By which value its tracks stand under dividers; empty for dividers by hand.
 ALTER TABLE crate ADD COLUMN divided_by TEXT NOT NULL DEFAULT '';
 -- A folder may keep a rule list for each value of something (vinyl.library.series): what of, and for a list, which value.
