@@ -118,7 +118,7 @@ def test_tracks_are_cut_and_pasted_between_crates(you: Hands, server: Server) ->
 
 
 def test_crates_are_combined_kept_as_sorted_and_divided_by_value(you: Hands, server: Server) -> None:
-    you.press_until("More…", "With another crate…")
+    you.press_until("This crate…", "With another crate…")
     you.press_button("With another crate…")
     you.see("[role=dialog] input")
     you.keys(*"spare")
@@ -132,10 +132,10 @@ def test_crates_are_combined_kept_as_sorted_and_divided_by_value(you: Hands, ser
     wait_for(
         lambda: you.titles() == ["Dock", "Cleat", "Buoy", "Anchor"], lambda: f"sorted, not {you.titles()}"
     )
-    you.press_until("More…", "Keep it as it is sorted now")
+    you.press_until("This crate…", "Keep it as it is sorted now")
     you.press_button("Keep it as it is sorted now")
     stands(you, "Dock", "Cleat", "— Late", "Buoy", "Anchor")
-    you.press_until("More…", "Divide by…")
+    you.press_until("This crate…", "Divide by…")
     you.press_button("Divide by…")
     you.press_button("Style")
     you.press_button("Divide")
@@ -146,7 +146,7 @@ def test_a_crate_for_each_style_and_one_more_when_a_style_appears(you: Hands, se
     you.click("[aria-label='More with crates']")
     you.press_button("One by rule for each value")
     you.press_button("Make them")
-    you.see("[data-folder='By style, as the files say']")
+    you.see("[data-folder='By style']")
     wait_for(lambda: you.text("[data-card=House]").endswith("3"), "three in House")
     ids = server.ids()
     server.send("PUT", "/api/tracks/values", {"ids": [ids["Fender"]], "values": {"genre": "Electro"}})

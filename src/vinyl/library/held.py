@@ -72,18 +72,22 @@ class Held:
 
     def _column(self, name: str) -> NDArray[np.float64]:
         if name not in self._columns:
-            rows = self._connection.execute(f"SELECT id, shelf.{name} FROM shelf").fetchall()
-            table = np.array([tuple(row) for row in rows], np.float64).reshape(-1, 2)
+            # One text a column is faster than a row a track; quoted, numbers keep all their digits.
+            value = f"CASE WHEN shelf.{name} IS NULL THEN 'nan' ELSE quote(shelf.{name}) END"
+            ids, values = self._connection.execute(
+                f"SELECT group_concat(id), group_concat({value}) FROM shelf"
+            ).fetchone()
             column = np.full(self._size, np.nan)
-            column[table[:, 0].astype(np.int64)] = table[:, 1]
+            column[np.fromstring(ids or "", np.int64, sep=",")] = np.fromstring(values or "", sep=",")
             self._columns[name] = column
         return self._columns[name]
 
     def _order(self, terms: str) -> NDArray[np.int64]:
         """All ids in an order."""
         if terms not in self._orders:
-            rows = self._connection.execute(f"SELECT id FROM shelf ORDER BY {terms}").fetchall()
-            self._orders[terms] = np.array([row[0] for row in rows], np.int64)
+            ordered = f"SELECT group_concat(id) FROM (SELECT id FROM shelf ORDER BY {terms})"
+            ids = self._connection.execute(ordered).fetchone()[0]
+            self._orders[terms] = np.fromstring(ids or "", np.int64, sep=",")
         return self._orders[terms]
 
     def _asked(self, condition: Condition) -> Truth:

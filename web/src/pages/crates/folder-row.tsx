@@ -65,7 +65,7 @@ export function FolderRow(props: Props) {
           {folder.name}
         </Box>
       </ButtonBase>
-      <Box className="figure faint" sx={{ fontSize: "0.8rem" }}>
+      <Box className="figure faint" sx={{ fontSize: "0.8rem", ml: 0.7 }}>
         {within.filter((each) => !each.is_folder).length}
       </Box>
       <FolderMenu {...props} onAsk={setAsking} />

@@ -39,7 +39,9 @@ export function ListMenu({ crate, sorts, onOwnOrder, onDivider }: Props) {
   );
   return (
     <>
-      <Button onClick={(event) => setAnchor(event.currentTarget)}>More…</Button>
+      <Button onClick={(event) => setAnchor(event.currentTarget)}>
+        {crate.is_folder ? "This folder…" : "This crate…"}
+      </Button>
       <Menu
         anchorEl={anchor}
         open={anchor !== null}

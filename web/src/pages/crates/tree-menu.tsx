@@ -70,7 +70,7 @@ function SeriesDialog({ onClose }: { onClose: () => void }) {
   const values = [...VALUES, ...families.map(({ id, name }) => [`tags ${id}`, `Tag of ${name}`] as const)];
   const [by, setBy] = useState("style");
   const [name, setName] = useState<string | null>(null);
-  const proposed = `By ${(values.find(([value]) => value === by)?.[1] ?? by).toLowerCase()}`;
+  const proposed = `By ${(values.find(([value]) => value === by)?.[1] ?? by).split(",")[0]?.toLowerCase()}`;
   const make = useChange(
     (body: Schema["SeriesIn"]) => unwrap(client.POST("/api/lists/series", { body })),
     (folder) => `“${folder.name}” gets another crate as soon as a new value appears.`,
