@@ -75,7 +75,7 @@ def import_crate(home: Path, file: Path) -> int:
     """Make the list or folder that a file holds, by the server that runs or without one."""
     try:
         document = json.loads(file.read_text(encoding="utf-8"))
-    except (OSError, ValueError) as error:
+    except (OSError, ValueError, RecursionError) as error:
         raise VinylError(f"{file} is no list that Vinyl wrote: {error}.") from error
     if not isinstance(document, dict):
         raise VinylError(f"{file} is no list that Vinyl wrote.")

@@ -228,6 +228,15 @@ def test_lists_travel_to_another_library(database: Database, tmp_path: Path) -> 
     assert titles == [place["title"] for place in document["lists"][0]["places"]]
     rule = rule_lists.get_rule(other.read(), again["lists"][1]["id"])
     assert rule and "tag Warm" in rule_lists.said(other.read(), rule.where)
+    odd = {"format": "vinyl list", "name": "Odd rule", "rule": {"where": {"kind": "between", "field": "bpm"}}}
+    for value in ("ten", [1], True, {}):
+        odd["rule"] = {"where": {"kind": "between", "field": "bpm", "low": value}}
+        with other.write() as connection:
+            made = list_documents.make_of(connection, odd)
+        assert "cannot be" in made.problems[0], value
+    odd["rule"] = {"where": {"kind": "tagged", "tag_id": [7]}}
+    with other.write() as connection:
+        assert "by a number" in list_documents.make_of(connection, odd).problems[0]
     for wrong in ({}, {"format": "vinyl list"}, {**document, "lists": [3]}, {**document, "lists": [{}]}):
         with pytest.raises(LibraryError), other.write() as connection:
             list_documents.make_of(connection, wrong)

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 
 from vinyl.jobs.events import Broadcaster, Changed
 from vinyl.library import rule_lists, series
@@ -17,6 +18,7 @@ log = logging.getLogger(__name__)
 GATHER_S = 0.1
 LOOK_S = 0.2
 REST_AFTER_FAILURE_S = 5.0
+LONGEST_REST_S = 3.0
 
 
 class ListKeeper:
@@ -55,7 +57,10 @@ class ListKeeper:
             try:
                 if self._database.revision() != self._revision:
                     self._stopped.wait(GATHER_S)
+                    began = time.monotonic()
                     self._bring_up()
+                    # While an analysis changes something all the time, most of a core stays free.
+                    self._stopped.wait(min(time.monotonic() - began, LONGEST_REST_S))
             except Exception:
                 # The next change tries again; one bad state of the library must not end the following.
                 log.exception("Lists that fill themselves were not brought up to date")

@@ -217,6 +217,8 @@ def _point_anew(
     the same name.
     """
     table, column = NAMED[part["kind"]]
+    if not isinstance(part.get(column), int):
+        raise LibraryError("a condition in it names nothing by a number.")
     if part["kind"] == "list" and part[column] in ids:
         part[column] = ids[part[column]]
         return

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
+import logging
 import sqlite3
-from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from vinyl.core.rules.conditions import (
@@ -26,6 +26,7 @@ from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.held import Held
 from vinyl.library.sorts import SORTS
 
+log = logging.getLogger(__name__)
 NO_RULE = "“{}” is filled by hand and has no rule."
 # Lists that fill themselves, within one another, that one question may ask for.
 MOST_LISTS = 500
@@ -198,12 +199,18 @@ def count_lists(connection: sqlite3.Connection) -> Counts:
     rows = connection.execute(
         "SELECT id FROM crate WHERE rule IS NOT NULL OR is_folder ORDER BY position, id"
     ).fetchall()
+    if not rows:
+        return {}
     held = Held(connection, many=True)
     counts = {}
     for row in rows:
-        with suppress(LibraryError):
+        try:
             truth = held.meet(expanded(connection, InList(row["id"])))
             counts[row["id"]] = int(truth.sum()), held.duration_s(truth)
+        except LibraryError:
+            continue
+        except Exception:
+            log.exception("The list %s could not be counted; the others are", row["id"])
     return counts
 
 

@@ -29,6 +29,18 @@ KINDS: Mapping[str, type[Any]] = {
 }
 
 
+# Of which kinds the values of conditions are; those not named here are texts, or left open.
+ALLOWED: Mapping[str, tuple[type, ...]] = {
+    "parts": (list, tuple),
+    "where": (dict,),
+    "order": (list, tuple),
+    "low": (int, float, type(None)),
+    "high": (int, float, type(None)),
+    **dict.fromkeys(("days", "count", "list_id", "tag_id", "backing_id"), (int,)),
+    "fits": (bool,),
+}
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """What fills a list by itself: a condition, the order of what it finds, and how much of it at most."""
@@ -61,6 +73,7 @@ def from_json(value: Mapping[str, Any]) -> Condition:
     node = KINDS.get(str(values.pop("kind", None)))
     if node is None:
         raise ConditionError(f"There is no condition of the kind {value.get('kind')!r}.")
+    _check_kinds(values)
     if "parts" in values:
         values["parts"] = tuple(from_json(part) for part in values["parts"])
     if "where" in values:
@@ -74,6 +87,14 @@ def from_json(value: Mapping[str, Any]) -> Condition:
     return made
 
 
+def _check_kinds(values: Mapping[str, Any]) -> None:
+    """Refuse values of a kind that no condition has: one wrong rule must not stop the counting of others."""
+    for name, value in values.items():
+        kinds = ALLOWED.get(name, (str, type(None)))
+        if not isinstance(value, kinds) or (isinstance(value, bool) and bool not in kinds):
+            raise ConditionError(f"In a condition “{name}” cannot be {value!r}.")
+
+
 def rule_as_json(rule: Rule) -> dict[str, Any]:
     """A rule as an object."""
     return {"where": as_json(rule.where), "order": _order_as_json(rule.order), "limit": rule.limit}
@@ -85,10 +106,10 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
     Raises:
         ConditionError: if it stands for none.
     """
-    where = value.get("where")
-    return Rule(
-        from_json(where) if where is not None else AllOf(), _order(value.get("order", ())), value.get("limit")
-    )
+    where, limit = value.get("where"), value.get("limit")
+    if limit is not None and (isinstance(limit, bool) or not isinstance(limit, int)):
+        raise ConditionError(f"A rule's limit cannot be {limit!r}.")
+    return Rule(from_json(where) if where is not None else AllOf(), _order(value.get("order", ())), limit)
 
 
 def _order(value: Any) -> tuple[tuple[str, bool], ...]:
