@@ -22,14 +22,18 @@ from vinyl.core.rules.finishing import Part
 from vinyl.core.rules.notation import Rule
 from vinyl.library import (
     backings,
+    combining,
     crates,
     cues,
     describing,
+    dividers,
     flat,
     grids,
+    list_documents,
     locks,
     plays,
     routes,
+    series,
     tags,
     templates,
     tracks,
@@ -111,6 +115,22 @@ class UndoMachine(RuleBasedStateMachine):
         if (crate := self.some_crate(number)) is not None:
             folder = None if into is None else self.some_crate(into)
             self.try_to(lambda connection: crates.put_into_folder(connection, crate, folder))
+
+    @rule(number=st.integers(0, 9), other=st.integers(0, 9), how=st.integers(0, 8), at=st.integers(0, 4))
+    def change_whole_list(self, number: int, other: int, how: int, at: int) -> None:
+        one, two = self.some_crate(number) or 99, self.some_crate(other) or 99
+        changes: list[Callable[[sqlite3.Connection], object]] = [
+            lambda c: dividers.add_divider(c, one, "Late", at, "☾", "blue"),
+            lambda c: dividers.divide_by(c, one, ("", "key", "month")[at % 3]),
+            lambda c: dividers.keep_dividers(c, one),
+            lambda c: combining.combine(c, one, two, ("merge", "subtract", "intersect")[at % 3]),  # type: ignore[arg-type]
+            lambda c: combining.arrange(c, one, ("shuffle", "reverse")[at % 2], seed=at),  # type: ignore[arg-type]
+            lambda c: list_documents.delete_list(c, one),
+            lambda c: list_documents.bring_back(c, at),
+            lambda c: series.make_series(c, f"Row {at}", ("month", "tags 2")[at % 2]),
+            lambda c: crates.order_by_name(c, None),
+        ]
+        self.try_to(changes[how])
 
     def some_crate(self, number: int) -> int | None:
         found = crates.list_crates(self.database.read())
@@ -231,6 +251,16 @@ class UndoMachine(RuleBasedStateMachine):
             self.database.read().execute("SELECT stack, count(*) FROM undo_step GROUP BY stack").fetchall()
         )
         assert count.get("undo", 0) == len(self.past) - 1
+
+    @invariant()
+    def sizes_are_right(self) -> None:
+        """How much is in each list is what would be counted anew."""
+        counted = """SELECT crate_id, count(track_id), count(wanted_id),
+              coalesce(sum(CAST(round(1000 * duration_s) AS INTEGER)), 0)
+            FROM crate_place LEFT JOIN track ON track.id = track_id GROUP BY crate_id ORDER BY crate_id"""
+        kept = "SELECT * FROM crate_size WHERE tracks OR wanted OR duration_ms ORDER BY crate_id"
+        read = self.database.read()
+        assert [tuple(row) for row in read.execute(kept)] == [tuple(row) for row in read.execute(counted)]
 
     @invariant()
     def lists_show_what_is(self) -> None:
