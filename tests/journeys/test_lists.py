@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, make_browser, wait_for
+from tests.running import Server, wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags
@@ -39,17 +39,9 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     running.stop()
 
 
-@pytest.fixture(scope="module")
-def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[webdriver.Chrome]:
-    driver = make_browser(tmp_path_factory.mktemp("profile") / "profile")
-    driver.set_script_timeout(60)
-    yield driver
-    driver.quit()
-
-
 @pytest.fixture
-def you(browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(browser, server.address)
+def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
+    return Hands(shared_browser, server.address)
 
 
 def stands(you: Hands, *lines: str) -> None:

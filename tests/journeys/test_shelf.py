@@ -57,19 +57,11 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     running.stop()
 
 
-@pytest.fixture(scope="module")
-def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[webdriver.Chrome]:
-    driver = make_browser(tmp_path_factory.mktemp("profile") / "profile")
-    driver.set_script_timeout(60)
-    yield driver
-    driver.quit()
-
-
 @pytest.fixture
-def you(browser: webdriver.Chrome, server: Server) -> Hands:
-    hands = Hands(browser, server.address)
+def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
+    hands = Hands(shared_browser, server.address)
     hands.go("/shelf")
-    browser.execute_script("localStorage.clear(); sessionStorage.clear()")
+    shared_browser.execute_script("localStorage.clear(); sessionStorage.clear()")
     hands.go("/shelf?sort=title")
     hands.row("Anchor 00")
     return hands
