@@ -22,6 +22,11 @@ FIND_FAULTS = """
     .filter(({ impact }) => impact === "serious" || impact === "critical")
     .map(({ id, nodes }) => `${id}: ${html(nodes)}`)));
 """
+# A menu that is still growing would be pressed beside what was meant.
+WAIT_FOR_MOVES = (
+    "if (document.getAnimations().some(each => each.playState === 'running' "
+    "&& each.transitionProperty === 'transform')) return null;"
+)
 SERVER_GONE = (
     "ERR_CONNECTION_REFUSED",
     "ERR_CONNECTION_RESET",
@@ -76,7 +81,7 @@ class Hands:
     def press_button(self, name: str) -> None:
         """Click the button or link whose text begins with a name."""
         script = (
-            "return [...document.querySelectorAll('button, a, label, [role=button], "
+            f"{WAIT_FOR_MOVES} return [...document.querySelectorAll('button, a, label, [role=button], "
             "[role=menuitem]')].filter(e => e.offsetParent && "
             "!e.disabled && (e.innerText.trim().startsWith(arguments[0]) || e.ariaLabel === "
             "arguments[0])).at(-1)"
@@ -92,7 +97,7 @@ class Hands:
     def press_option(self, name: str) -> None:
         """Choose an option of the open list."""
         script = (
-            "return [...document.querySelectorAll('[role=option]')]"
+            f"{WAIT_FOR_MOVES} return [...document.querySelectorAll('[role=option]')]"
             ".find(e => e.innerText.trim() === arguments[0])"
         )
         self._click(
