@@ -48,7 +48,7 @@ class Held:
 
     def duration_s(self, truth: Truth) -> float:
         """How long tracks play together."""
-        return float(np.nansum(self._column("duration_s"), where=truth))
+        return float(self._column("duration_s")[truth].sum())
 
     def _find(self, condition: Condition) -> Truth:
         if isinstance(condition, FirstOf):
