@@ -24,6 +24,8 @@ from vinyl.library.wanted import WantedEntry, add_entries
 FORMAT = "vinyl list"
 MOST_KEPT = 300
 LONGEST_TEXT = 4000
+# Folders within one another.
+MOST_DEPTH = 40
 # What conditions ask for by an id, which is another one elsewhere: its table and its field.
 NAMED = {"list": ("crate", "list_id"), "tagged": ("tag", "tag_id"), "backing": ("backing", "backing_id")}
 LOOKS = ("colour", "sign", "note", "divided_by")
@@ -141,9 +143,6 @@ def make_of(
     for crate_id, held in made.ruled:
         _give_rule(connection, crate_id, held, made)
     return made
-
-
-MOST_DEPTH = 40
 
 
 def _make(
