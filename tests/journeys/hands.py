@@ -78,6 +78,17 @@ class Hands:
     def click(self, css: str) -> None:
         self._click(lambda: self.see(css), css)
 
+    def write_in(self, css: str, *keys: str) -> None:
+        """Type into a field in place of what it says, once a click has met it."""
+
+        def has_focus() -> bool:
+            self.click(css)
+            return bool(self.browser.switch_to.active_element == self.see(css))
+
+        wait_for(has_focus, f"the focus in {css}")
+        self.chord(Keys.CONTROL, "a")
+        self.keys(*keys)
+
     def press_button(self, name: str) -> None:
         """Click the button or link whose text begins with a name."""
         script = (

@@ -29,9 +29,7 @@ def song(path: Path, title: str, artist: str = "Ilva Dune", bpm: float = 120.0) 
 
 def choose(you: Hands, folder: Path) -> None:
     """Go to a folder in the chooser."""
-    you.see("[role=dialog] input").click()
-    you.chord(Keys.CONTROL, "a")
-    you.keys(*str(folder), Keys.ENTER)
+    you.write_in("[role=dialog] input", *str(folder), Keys.ENTER)
     you.see_text("one folder up")
 
 

@@ -118,9 +118,7 @@ def test_many_are_edited_with_a_preview_and_undone(you: Hands, server: Server) -
     you.see_text("Edit 4 tracks")
     field = "[role=dialog] input[value='Kelp Union']"
     assert you.see("[role=dialog] input[placeholder='several values']")
-    you.see(field).click()
-    you.chord(Keys.CONTROL, "a")
-    you.keys(*"Halden Pier")
+    you.write_in(field, *"Halden Pier")
     you.press_button("Set artist")
     wait_for(lambda: step(you, server) == "Edit artist of 4 tracks", "the edit")
     assert {t["artist"] for t in server.tracks() if t["title"].startswith("Anchor")} >= {"Halden Pier"}
@@ -128,8 +126,7 @@ def test_many_are_edited_with_a_preview_and_undone(you: Hands, server: Server) -
     wait_for(lambda: "Halden Pier" not in json.dumps(server.tracks()), "the edit taken back")
     you.keys("e")
     you.press_until("Find and replace", "Put in its place")
-    you.see("[role=dialog] input[type=text]").click()
-    you.keys(*"anchor", Keys.TAB, *"Kedge")
+    you.write_in("[role=dialog] input[type=text]", *"anchor", Keys.TAB, *"Kedge")
     told = lambda: you.text("[role=dialog]")  # noqa: E731
     wait_for(lambda: "Kedge 09" in told(), lambda: f"the preview in {told()!r}")
     assert "Kedge" not in json.dumps(server.tracks())

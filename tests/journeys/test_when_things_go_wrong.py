@@ -50,9 +50,7 @@ def test_a_wrong_folder_and_unreadable_files(you: Hands, music: Path) -> None:
         ("/etc", "lies outside the folders that Vinyl may read"),
         (str(music / "nowhere"), "There is no folder"),
     ):
-        you.see("[role=dialog] input").click()
-        you.chord(Keys.CONTROL, "a")
-        you.keys(*wrong, Keys.ENTER)
+        you.write_in("[role=dialog] input", *wrong, Keys.ENTER)
         you.see_text(words)
         assert you.see("[role=dialog] input").get_attribute("value") == wrong, (
             "what was typed stays, to be put right"

@@ -96,7 +96,7 @@ function useFolder(path: string | null) {
 
 function Roots({ roots, onGo }: { roots: string[]; onGo: (path: string) => void }) {
   return (
-    <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
+    <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", minHeight: 32 }}>
       {roots.map((root) => (
         <Button key={root} onClick={() => onGo(root)} sx={{ fontFamily: FIGURES, fontSize: "0.75rem" }}>
           {root}
