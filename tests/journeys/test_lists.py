@@ -133,6 +133,18 @@ def test_crates_are_combined_kept_as_sorted_and_divided_by_value(you: Hands, ser
     stands(you, "— Dub", "Dock", "— House", "Cleat", "— Dub", "Buoy", "— House", "Anchor")
 
 
+def test_what_is_made_is_opened_and_keys_go_on_to_the_rows(you: Hands) -> None:
+    you.press_button("≡ One by rule")
+    say(you, "All of it")
+    wait_for(lambda: you.text("h1").startswith("All of it"), "the new crate open")
+    you.press_button("Delete")
+    you.press_button("Keep it")
+    wait_for(lambda: not you.all("[role=dialog]"), "the dialog gone")
+    you.row("Buoy").click()
+    you.keys(Keys.SPACE)
+    you.see_text("Pause")
+
+
 def test_a_crate_for_each_style_and_one_more_when_a_style_appears(you: Hands, server: Server) -> None:
     you.click("[aria-label='More with crates']")
     you.press_button("One by rule for each value")

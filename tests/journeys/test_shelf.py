@@ -187,7 +187,7 @@ def test_a_word_with_an_error_and_limits_in_words(you: Hands) -> None:
     you.keys(*"tempo 109.5 to 119.5", Keys.ENTER)
     you.see_text("tempo 109.5 to 119.5")
     wait_for(lambda: you.text("[data-testid=count]").startswith("10 of"), "ten tracks")
-    you.keys("/", *"style disc")
+    you.keys(*"style disc")
     you.see_text("style Disco")
     you.keys(Keys.ARROW_DOWN, Keys.ENTER)
     wait_for(lambda: you.text("[data-testid=count]").startswith("5 of"), "the disco among them")

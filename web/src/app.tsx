@@ -8,6 +8,7 @@ import { useServerEvents } from "./api/events";
 import { KeySheet } from "./components/key-sheet";
 import { MessageProvider } from "./components/messages";
 import { TopBar } from "./components/top-bar";
+import { useSayFailures } from "./components/use-say-failures";
 import { useGlobalKeys } from "./components/use-global-keys";
 import { ArrivalsPage } from "./pages/arrivals/arrivals-page";
 import { CratesPage } from "./pages/crates/crates-page";
@@ -67,6 +68,7 @@ function Rooms() {
   const [keySheet, setKeySheet] = useState(false);
   useGlobalKeys(() => setKeySheet((open) => !open));
   useNoStrayDrops();
+  useSayFailures();
   return (
     <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
       <TopBar heard={heard} onHelp={() => setKeySheet(true)} />

@@ -35,6 +35,9 @@ export const client = createClient<paths>({ baseUrl: "" });
 /** A refusal by the server, in its own words. */
 export class ApiError extends Error {}
 
+/** No answer at all. */
+export class NoAnswer extends ApiError {}
+
 interface Answer<T> {
   data?: T;
   error?: unknown;
@@ -48,7 +51,7 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
     answer = await request;
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new ApiError(
+    throw new NoAnswer(
       "Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.",
     );
   }

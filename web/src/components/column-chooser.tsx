@@ -1,6 +1,6 @@
 /** Which columns a list shows and in which order, also by keyboard. */
 import { Box, Button, Checkbox, FormControlLabel, IconButton, Popover } from "@mui/material";
-import { memo, useState } from "react";
+import { memo, useLayoutEffect, useRef, useState } from "react";
 import { NAMES } from "./track-columns";
 import type { TableLayout } from "./use-table-layout";
 
@@ -18,26 +18,45 @@ export const ColumnChooser = memo(function ColumnChooser({ layout }: { layout: T
         anchorOrigin={{ vertical: "top", horizontal: "right" }}
         transformOrigin={{ vertical: "bottom", horizontal: "right" }}
       >
-        <Box
-          role="group"
-          aria-label="Columns"
-          sx={{ p: 1.5, width: 300, maxHeight: "70vh", overflow: "auto" }}
-        >
-          {layout.shown.map((name, place) => (
-            <Choice key={name} name={name} on layout={layout} place={place} />
-          ))}
-          <Box sx={{ borderTop: 1, borderColor: "divider", my: 0.5 }} />
-          {NAMES.filter((name) => !layout.shown.includes(name)).map((name) => (
-            <Choice key={name} name={name} on={false} layout={layout} place={-1} />
-          ))}
-          <Button size="small" onClick={layout.reset} sx={{ mt: 1 }}>
-            The usual columns
-          </Button>
-        </Box>
+        <Choices layout={layout} />
       </Popover>
     </>
   );
 });
+
+/** The list's columns in their order, then the others. What was pressed keeps the focus where it goes. */
+function Choices({ layout }: { layout: TableLayout }) {
+  const group = useRef<HTMLDivElement>(null);
+  const pressed = useRef<string | null>(null);
+  useLayoutEffect(() => {
+    const all = group.current?.querySelectorAll<HTMLElement>("[aria-label]") ?? [];
+    [...all].find((each) => each.ariaLabel === pressed.current)?.focus({ preventScroll: true });
+  }, [layout.columns]);
+  const remember = (event: React.MouseEvent) => {
+    const labelled = (event.target as HTMLElement).closest("[aria-label]");
+    if (labelled !== group.current) pressed.current = labelled?.ariaLabel ?? null;
+  };
+  return (
+    <Box
+      ref={group}
+      role="group"
+      aria-label="Columns"
+      onClick={remember}
+      sx={{ p: 1.5, width: 300, maxHeight: "70vh", overflow: "auto" }}
+    >
+      {layout.columns.map((name, place) => (
+        <Choice key={name} name={name} on layout={layout} place={place} />
+      ))}
+      <Box sx={{ borderTop: 1, borderColor: "divider", my: 0.5 }} />
+      {NAMES.filter((name) => !layout.columns.includes(name)).map((name) => (
+        <Choice key={name} name={name} on={false} layout={layout} place={-1} />
+      ))}
+      <Button size="small" onClick={layout.reset} sx={{ mt: 1 }}>
+        The usual columns
+      </Button>
+    </Box>
+  );
+}
 
 interface ChoiceProps {
   name: string;
@@ -47,7 +66,8 @@ interface ChoiceProps {
 }
 
 function Choice({ name, on, place, layout }: ChoiceProps) {
-  const last = layout.shown.length - 1;
+  const last = layout.columns.length - 1;
+  const hasRoom = !on || layout.shown.includes(name);
   return (
     <Box sx={{ display: "flex", alignItems: "center" }}>
       <FormControlLabel
@@ -56,11 +76,12 @@ function Choice({ name, on, place, layout }: ChoiceProps) {
           <Checkbox
             size="small"
             sx={{ p: 0.4 }}
+            slotProps={{ input: { "aria-label": name } }}
             checked={on}
             onChange={(_e, next) => layout.show(name, next)}
           />
         }
-        label={name}
+        label={hasRoom ? name : `${name} (no room now)`}
         slotProps={{ typography: { sx: { fontSize: "0.86rem" } } }}
       />
       {on && (

@@ -35,7 +35,7 @@ export function StylesDialog({ family, onClose }: { family: Family; onClose: () 
   return (
     <FormDialog
       title={`${family.name} from the files’ genre words`}
-      action={taken.length ? `Take ${counted(taken.length, "style")}` : "Nothing to take"}
+      action={taken.length ? `Take ${counted(taken.length, "tag")}` : "Nothing to take"}
       disabled={!taken.length || take.isPending}
       width="md"
       onSubmit={submit}

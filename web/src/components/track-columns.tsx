@@ -111,7 +111,17 @@ export const COLUMNS = [
 export const NAMES: readonly string[] = COLUMNS.map(({ id }) => id ?? "");
 /** What is shown where nothing else was chosen, and what of it gives way where there is no room, the first first. */
 export const USUAL: readonly string[] = NAMES.slice(0, 15);
-const GIVING_WAY = ["LUFS", "Style", "Last played", "Length", "Energy", "Added", "Plays", "Cues", "Tags"];
+export const GIVING_WAY: readonly string[] = [
+  "LUFS",
+  "Style",
+  "Last played",
+  "Length",
+  "Energy",
+  "Added",
+  "Plays",
+  "Cues",
+  "Tags",
+];
 export const PLACE_REM = 2.75;
 export const [GAP_PX, MARGIN_PX] = [12, 16];
 
@@ -120,15 +130,16 @@ export const META = new Map(COLUMNS.map(({ id, meta }) => [id ?? "", meta]));
 /** Widths that were dragged, in rem by column. */
 export type Widths = Readonly<Record<string, number>>;
 
-/** The usual columns without those for which there is no room. */
-export function usual(
-  without: readonly string[],
+/** The columns without those that give way, for as long as there is no room for all. */
+export function fitting(
+  columns: readonly string[],
+  givingWay: readonly string[],
   roomPx: number,
   remPx: number,
   widths: Widths = {},
-): string[] {
-  let shown = USUAL.filter((name) => !without.includes(name));
-  for (const name of GIVING_WAY)
+): readonly string[] {
+  let shown = columns;
+  for (const name of givingWay)
     if (leastPx(shown, remPx, widths) > roomPx) shown = shown.filter((each) => each !== name);
   return shown;
 }

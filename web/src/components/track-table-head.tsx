@@ -37,14 +37,14 @@ export function Head({ columns, grid, layout }: Props) {
       })}
     >
       <span role="columnheader" aria-label="Place" />
-      {columns.map((column, place) => (
+      {columns.map((column) => (
         <Heading
           key={column.id}
           column={column}
           onWiden={(rem) => layout.widen(column.id, rem)}
           onDrag={() => setDragged(column.id)}
           onDrop={() => {
-            if (dragged && dragged !== column.id) layout.move(dragged, place);
+            if (dragged && dragged !== column.id) layout.move(dragged, layout.columns.indexOf(column.id));
             setDragged(null);
           }}
         />

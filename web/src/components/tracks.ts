@@ -21,6 +21,8 @@ export interface TrackSource {
   readAs: string | null;
   /** The rows are of what is looked for now, not of what was looked for before. */
   settled: boolean;
+  /** Why nothing of it could be read. */
+  failure: string | null;
   /** The ids from one place to another, both included, as many as are asked for at once. */
   idsBetween: (from: number, to: number) => Promise<number[]>;
 }
@@ -45,7 +47,11 @@ function numbers({ first, last }: Pages, total: number): number[] {
 
 const same = (a: Pages, b: Pages) => a.first === b.first && a.last === b.last;
 
-type Results = { data?: Schema["WindowOut"] | undefined; isPlaceholderData: boolean }[];
+type Results = {
+  data?: Schema["WindowOut"] | undefined;
+  isPlaceholderData: boolean;
+  error: Error | null;
+}[];
 
 /** The rows of pages by their places, and the places by their ids. */
 function put(results: Results, pages: readonly number[]) {
@@ -64,6 +70,7 @@ function put(results: Results, pages: readonly number[]) {
     ...{ rows, places, total: any?.total ?? null, library: any?.library ?? null },
     readAs: any?.read_as ?? null,
     settled,
+    failure: any ? null : (results.find((result) => result.error)?.error?.message ?? null),
   };
 }
 
@@ -78,13 +85,13 @@ export function useFound(found: Found): TrackSource {
   const combine = useCallback((results: Results) => put(results, pages), [pages]);
   // The top of what is found anew comes alone: two askings at once would each be answered later.
   const begun = pages[0] !== 0 || queries.getQueryData(windowQuery(found, 0).queryKey) !== undefined;
-  const { rows, places, total, library, readAs, settled } = useQueries({
+  const { rows, places, total, library, readAs, settled, failure } = useQueries({
     queries: pages.map((page, i) => ({ ...windowQuery(found, page), enabled: i === 0 || begun })),
     combine,
   });
   if (total !== null && total !== known) setKnown(total);
   return {
-    ...{ total, library, found, readAs, settled },
+    ...{ total, library, found, readAs, settled, failure },
     idAt: (place) => rows.get(place)?.id,
     trackAt: (place) => rows.get(place),
     placeOf: (id) => places.get(id) ?? -1,
@@ -107,7 +114,7 @@ export function useListed(ids: readonly number[], total: number | null): TrackSo
   const rows = usePages(ids, inSight);
   const places = useMemo(() => new Map(ids.map((id, place) => [id, place])), [ids]);
   return {
-    ...{ total, library: null, found: null, readAs: null, settled: true },
+    ...{ total, library: null, found: null, readAs: null, settled: true, failure: null },
     idAt: (place) => ids[place],
     trackAt: (place) => rows.get(ids[place] ?? -1),
     placeOf: (id) => places.get(id) ?? -1,

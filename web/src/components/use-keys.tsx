@@ -41,7 +41,8 @@ export function useClicksKeepKeys(): void {
           : null;
       if (event.detail > 0 && button && !button.closest("[role=dialog]")) button.blur();
     };
-    document.addEventListener("click", giveBack);
-    return () => document.removeEventListener("click", giveBack);
+    // Before the click is acted on: a dialog that it opens would give the focus back to the button.
+    window.addEventListener("click", giveBack, true);
+    return () => window.removeEventListener("click", giveBack, true);
   }, []);
 }

@@ -51,7 +51,7 @@ export function CratesPage() {
         <OpenCrate key={open.id} crate={open} cards={cards} />
       )}
       {crates && !open && <NoCrates cards={crates.length ? cards : null} onMake={setMaking} />}
-      {making && <MakeCrate making={making} onMade={show} onClose={() => setMaking(null)} />}
+      <MakeCrate making={making} onMade={show} onClose={() => setMaking(null)} />
     </>
   );
 }

@@ -10,7 +10,8 @@ export interface Making {
 }
 
 interface Props {
-  making: Making;
+  /** Null for nothing. It stays there nevertheless: what was asked for is shown once it is made. */
+  making: Making | null;
   onMade: (crate: { id: number }) => void;
   onClose: () => void;
 }
@@ -24,6 +25,7 @@ const TITLES: Record<Making["kind"], string> = {
 export function MakeCrate({ making, onMade, onClose }: Props) {
   const make = useMakeCrate();
   const makeRule = useMakeRuleCrate();
+  if (!making) return null;
   const { kind, folder_id } = making;
   const done = (name: string) => {
     if (kind === "rule") makeRule.mutate({ name, folder_id, rule: ALL_NEWEST }, { onSuccess: onMade });

@@ -1,19 +1,19 @@
 /** What is in a list that is not filled by hand, and how it is opened. */
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import type { Crate } from "../../api/client";
+import type { Condition, Crate } from "../../api/client";
 import type { Found, Sort } from "../../api/queries";
 import { useFound } from "../../components/tracks";
 import { useSelection } from "../../components/use-selection";
 import { useRemembered } from "../../settings";
 import { rememberQueue } from "../workbench/queue-order";
 
-/** What is in it now, sorted by its rule or, for looking, by what was clicked. */
-export function useFilled(crate: Crate, byRule: Sort[]) {
+/** What is in it now, or would be by another rule, sorted by its rule or, for looking, by what was clicked. */
+export function useFilled(crate: Crate, byRule: Sort[], tried: Condition | null = null) {
   const [own, setOwn] = useRemembered<Sort[] | null>(`crate.${crate.id}.sorts`, null);
   const sorts = own?.length ? own : byRule;
   const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
-  const found: Found = { where: { kind: "list", list_id: crate.id }, ...first, then };
+  const found: Found = { where: tried ?? { kind: "list", list_id: crate.id }, ...first, then };
   const [kept, setKept] = useState(found);
   // The same object as long as it says the same: what is found anew is shown from its top.
   if (JSON.stringify(kept) !== JSON.stringify(found)) setKept(found);

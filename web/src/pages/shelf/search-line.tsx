@@ -45,8 +45,8 @@ export const SearchLine = memo(function SearchLine(props: Props) {
           id="shelf-search"
           placeholder="Find words, or say: tempo 120 to 126"
           onKeyDown={(event) => {
-            if (event.key === "Enter" && !isChoosing(event)) void takeWhole();
-            leave(event, type);
+            if (event.key === "Enter" && !isChoosing(event)) void enter(event, takeWhole);
+            else if (event.key === "Escape") leave(event, type);
           }}
           slotProps={{
             ...given.slotProps,
@@ -86,15 +86,16 @@ function useTyping({ begun, marked, onChange }: Props) {
     setTyped(limit.rest);
     onChange({ ...changesBy({ words: limit.words, where: limit.where }, marked), q: limit.rest });
   };
-  /** A limit that is written out is taken by Enter, however fast it was typed. */
+  /** A limit that is written out, or the only one it may be, is taken by Enter, however fast it was typed. */
   const takeWhole = async () => {
-    if (wordsOf(typed) === typed) return;
     const offers = await queries.fetchQuery(limitsQuery(typed));
-    const whole = offers.find(({ words, where }) => where && isWhole(words, typed));
+    const meant = offers.length === 1 ? offers : offers.filter(({ words }) => isWhole(words, typed));
+    const whole = meant.find(({ where }) => where);
     if (whole) choose(whole);
     else onText(typed);
+    return whole !== undefined;
   };
-  return { typed, offered, type, choose, takeWhole };
+  return { typed, offered, type, choose, takeWhole: wordsOf(typed) === typed ? null : takeWhole };
 }
 
 function Option({ option, props }: { option: Offered; props: object }) {
@@ -139,14 +140,15 @@ function isChoosing(event: React.KeyboardEvent): boolean {
 /** Nothing is ever chosen for good: what is taken becomes a chip. */
 const EMPTY = "";
 
-/** Escape takes the words away, Enter and the arrows go on to the rows, unless a limit is being chosen. */
-function leave(event: React.KeyboardEvent, type: (text: string) => void): void {
+/** Enter goes on to the rows, but stays after a limit: the next may follow. */
+async function enter(event: React.KeyboardEvent, takeWhole: (() => Promise<boolean>) | null): Promise<void> {
   const input = event.target as HTMLInputElement;
-  if (event.key === "Escape") {
-    type("");
-    input.blur();
-  } else if (event.key === "Enter" && !isChoosing(event)) {
-    event.preventDefault();
-    input.blur();
-  }
+  event.preventDefault();
+  if (!(await takeWhole?.())) input.blur();
+}
+
+/** Escape takes the words away and goes on to the rows. */
+function leave(event: React.KeyboardEvent, type: (text: string) => void): void {
+  type("");
+  (event.target as HTMLInputElement).blur();
 }

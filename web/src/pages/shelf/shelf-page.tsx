@@ -51,7 +51,9 @@ export function ShelfPage() {
         shown={shown}
         onChange={change}
       />
-      {source.total === 0 ? (
+      {source.failure !== null ? (
+        <Empty title="This could not be read">{source.failure}</Empty>
+      ) : source.total === 0 ? (
         <NothingFound onShowAll={showAll} />
       ) : (
         <TrackTable
@@ -135,10 +137,14 @@ function FilterBar({ filters, marked, source, sorts, shown, onChange }: BarProps
       )}
       <Box sx={{ flex: 1 }} />
       <Box sx={{ fontSize: "0.8rem", color: "text.secondary" }} data-testid="count">
-        <Box component="b" sx={{ color: "text.primary" }}>
-          {(source.total ?? 0).toLocaleString("en")}
-        </Box>{" "}
-        of {counted(source.library ?? 0, "track")}
+        {source.total !== null && (
+          <>
+            <Box component="b" sx={{ color: "text.primary" }}>
+              {source.total.toLocaleString("en")}
+            </Box>{" "}
+            of {counted(source.library ?? 0, "track")}
+          </>
+        )}
       </Box>
       <PictureChoice chosen={shown} />
     </Box>

@@ -1,7 +1,7 @@
 /** A line of a rule as it is typed: the sentence, with what it may become offered under it. */
 import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { useDeferredValue, useEffect, useEffectEvent, useState } from "react";
 import type { Condition, Offered } from "../../../api/client";
 import { limitsQuery } from "../../../api/queries";
 
@@ -9,23 +9,24 @@ interface Props {
   /** What stands there before. */
   text?: string;
   onDone: (part: Condition) => void;
+  /** What it would be if it were done now; null while it means nothing. */
+  onTry: (part: Condition | null) => void;
   onLeave: () => void;
 }
 
 const NONE: readonly Offered[] = [];
 
-export function LineInput({ text = "", onDone, onLeave }: Props) {
+export function LineInput({ text = "", onDone, onTry, onLeave }: Props) {
   const [typed, setTyped] = useState(text);
   const queries = useQueryClient();
-  const offered = useSentences(typed);
+  const { offered, settled } = useSentences(typed);
+  useTrying(typed.trim(), offered, settled, onTry);
   const take = ({ where, words }: Offered) => (where ? onDone(where) : setTyped(words));
   /** What is typed is taken by Enter, however fast. */
   const takeTyped = async () => {
     const said = typed.trim();
     if (!said) return;
-    const found = sentences(said, await queries.fetchQuery(limitsQuery(said)));
-    const whole = found.find(({ words, where }) => where && words.toLowerCase() === said.toLowerCase());
-    const meant = whole ?? found.find(({ where }) => where);
+    const meant = meantBy(said, sentences(said, await queries.fetchQuery(limitsQuery(said))));
     if (meant) take(meant);
   };
   return (
@@ -69,10 +70,32 @@ export function LineInput({ text = "", onDone, onLeave }: Props) {
   );
 }
 
-function useSentences(typed: string): readonly Offered[] {
+function useSentences(typed: string) {
   const asked = useDeferredValue(typed.trim());
-  const { data } = useQuery(limitsQuery(asked));
-  return asked ? sentences(asked, data ?? NONE) : NONE;
+  const { data, isPlaceholderData } = useQuery(limitsQuery(asked));
+  return {
+    offered: asked ? sentences(asked, data ?? NONE) : NONE,
+    settled: asked === typed.trim() && !isPlaceholderData && data !== undefined,
+  };
+}
+
+/** Tells what the text would be if it were taken now. What only begins a sentence is not tried as words. */
+function useTrying(said: string, offered: readonly Offered[], settled: boolean, onTry: Props["onTry"]): void {
+  const meant = meantBy(said, offered);
+  const tried = meant === offered.at(-1) && offered.length > 1 ? undefined : meant;
+  const where = JSON.stringify(tried?.where ?? null);
+  const tell = useEffectEvent((part: Condition | null) => onTry(part));
+  useEffect(() => {
+    if (settled) tell(JSON.parse(where) as Condition | null);
+    else if (!said) tell(null);
+  }, [settled, said, where]);
+  useEffect(() => () => tell(null), []);
+}
+
+/** What Enter takes: what is written out, else the first that is one. */
+function meantBy(said: string, found: readonly Offered[]): Offered | undefined {
+  const whole = found.find(({ words, where }) => where && words.toLowerCase() === said.toLowerCase());
+  return whole ?? found.find(({ where }) => where);
 }
 
 /** What a sentence may be as a whole; last of all, its words in any text. */

@@ -25,6 +25,7 @@ import { useDividers } from "../use-dividers";
 import { useFilled, useOpenFilled } from "../use-filled";
 import { RuleFoot } from "./rule-foot";
 import { RuleLines } from "./rule-lines";
+import type { Joined } from "./tree";
 import { sortsOf, useRule } from "./use-rule";
 import { WhyStrip } from "./why-strip";
 
@@ -34,8 +35,9 @@ interface Props {
 }
 
 export function RuleCrate({ crate, cards }: Props) {
-  const rule = useRule(crate);
-  const rows = useFilled(crate, rule.rule ? sortsOf(rule.rule) : NEWEST);
+  const [tried, setTried] = useState<Joined | null>(null);
+  const rule = useRule(crate, tried);
+  const rows = useFilled(crate, rule.rule ? sortsOf(rule.rule) : NEWEST, tried);
   const { source, selection, sorts } = rows;
   const [why, setWhy] = useState(false);
   const [putting, setPutting] = useState<Picked | null>(null);
@@ -54,9 +56,11 @@ export function RuleCrate({ crate, cards }: Props) {
               where={rule.where}
               counted={rule.counted}
               onChange={(where) => rule.change({ where })}
+              onTry={setTried}
             />
             {rule.rule && <RuleFoot rule={rule.rule} sorts={sorts} onChange={rule.change} />}
           </Box>
+          {tried && <Trying total={source.settled ? source.total : null} />}
           {source.total === 0 ? (
             <NothingMeets />
           ) : (
@@ -69,9 +73,9 @@ export function RuleCrate({ crate, cards }: Props) {
               onSort={rows.setSorts}
               onOpen={open}
               onPutIntoCrate={setPutting}
-              dividers={dividers}
+              dividers={tried ? undefined : dividers}
               without={LEFT_OUT}
-              view={`${crate.id} ${JSON.stringify(sorts)}`}
+              view={`${crate.id} ${JSON.stringify([sorts, tried])}`}
             />
           )}
           {why && (
@@ -91,6 +95,14 @@ export function RuleCrate({ crate, cards }: Props) {
 
 const LEFT_OUT = ["LUFS", "Added"];
 const NEWEST: Sort[] = [{ sort: "added_at", descending: true }];
+
+function Trying({ total }: { total: number | null }) {
+  return (
+    <Box role="status" sx={{ px: 2, pb: 0.6, fontSize: "0.8rem", color: "text.secondary" }}>
+      {total === null ? "…" : countedWords(total, "track")} with the line that is being typed; Enter keeps it.
+    </Box>
+  );
+}
 
 function NothingMeets() {
   return (

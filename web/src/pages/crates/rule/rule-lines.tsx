@@ -15,6 +15,8 @@ interface Props {
   where: Joined;
   counted: Schema["CountedOut"] | undefined;
   onChange: (where: Joined) => void;
+  /** What the rule would be with the line that is being typed; null while none is. */
+  onTry: (where: Joined | null) => void;
 }
 
 /** Where a line is being typed: a new one at the end of a group, or another one in the place of one. */
@@ -32,6 +34,7 @@ interface Hands {
   type: (path: Path, anew: boolean) => void;
   put: (path: Path, part: Condition | null) => void;
   add: (path: Path, part: Condition) => void;
+  tryOut: (path: Path, anew: boolean, part: Condition | null) => void;
   stop: () => void;
 }
 
@@ -45,8 +48,8 @@ const BAR = "12.5rem";
 const LEFT = "4rem";
 const nameOf = (path: Path): string => path.join(".");
 
-export function RuleLines({ where, counted, onChange }: Props) {
-  const hands = useHands({ where, counted, onChange });
+export function RuleLines(props: Props) {
+  const hands = useHands(props);
   const library = hands.library.toLocaleString("en");
   return (
     <Box sx={{ px: 2, pb: 1 }} role="group" aria-label="The rule">
@@ -55,12 +58,12 @@ export function RuleLines({ where, counted, onChange }: Props) {
         <Box sx={{ width: BAR }}>each line alone, of {library}</Box>
         <Box sx={{ width: LEFT, textAlign: "right" }}>left</Box>
       </Box>
-      <Group joined={where} path={[]} hands={hands} />
+      <Group joined={props.where} path={[]} hands={hands} />
     </Box>
   );
 }
 
-function useHands({ where, counted, onChange }: Props): Hands {
+function useHands({ where, counted, onChange, onTry }: Props): Hands {
   const [typing, setTyping] = useState<Typing | null>(null);
   useKeys(KEYS.rules.line, () => setTyping({ path: [], anew: true }));
   return {
@@ -74,6 +77,8 @@ function useHands({ where, counted, onChange }: Props): Hands {
       onChange(changedAt(where, path, () => part));
       setTyping(null);
     },
+    tryOut: (path, anew, part) =>
+      onTry(part && (anew ? addedTo(where, path, part) : changedAt(where, path, () => part))),
     add: (path, part) => {
       onChange(addedTo(where, path, part));
       // One more can be typed at once, in a group that was made within it.
@@ -99,7 +104,14 @@ function Group({ joined, path, hands }: { joined: Joined; path: Path; hands: Han
         <Part key={place} part={part} path={[...path, place]} hands={hands} />
       ))}
       {here && (
-        <LineInput key={joined.parts.length} onDone={(part) => hands.add(path, part)} onLeave={hands.stop} />
+        <Typed line={hands.lines.get(nameOf([...path, joined.parts.length]))}>
+          <LineInput
+            key={joined.parts.length}
+            onDone={(part) => hands.add(path, part)}
+            onTry={(part) => hands.tryOut(path, true, part)}
+            onLeave={hands.stop}
+          />
+        </Typed>
       )}
       <More path={path} hands={hands} />
     </Box>
@@ -147,7 +159,14 @@ function Part({ part, path, hands }: { part: Condition; path: Path; hands: Hands
     );
   if (typing && !typing.anew && nameOf(typing.path) === nameOf(path))
     return (
-      <LineInput text={line?.words ?? ""} onDone={(next) => hands.put(path, next)} onLeave={hands.stop} />
+      <Typed line={line}>
+        <LineInput
+          text={line?.words ?? ""}
+          onDone={(next) => hands.put(path, next)}
+          onTry={(next) => hands.tryOut(path, false, next)}
+          onLeave={hands.stop}
+        />
+      </Typed>
     );
   return (
     <Row path={path} line={line} hands={hands} bar>
@@ -160,6 +179,21 @@ function Part({ part, path, hands }: { part: Condition; path: Path; hands: Hands
         {line?.words ?? "…"}
       </Button>
     </Row>
+  );
+}
+
+/** The line that is being typed, with what it would hold. */
+function Typed({ line, children }: { line: Line | undefined; children: ReactNode }) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "center" }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>{children}</Box>
+      <Box className="figure" sx={{ width: BAR, color: "text.secondary" }} data-testid="alone">
+        {line && `${line.alone.toLocaleString("en")} alone`}
+      </Box>
+      <Box className="figure" sx={{ width: LEFT, textAlign: "right" }}>
+        {line?.left?.toLocaleString("en")}
+      </Box>
+    </Box>
   );
 }
 

@@ -10,12 +10,13 @@ type Rule = Schema["RuleBody"];
 
 const EVERY: Joined = { kind: "all", parts: [] };
 
-export function useRule(crate: Crate) {
+/** @param tried - what it would be with the line that is being typed */
+export function useRule(crate: Crate, tried: Joined | null) {
   const kept = useQuery(ruleQuery(crate.id)).data;
   const { draft, change } = useSaving(crate, kept);
   const rule = draft ?? kept;
   const where = rule ? wholeOf(rule.where) : EVERY;
-  const counted = useQuery({ ...linesQuery(where), enabled: rule !== undefined }).data;
+  const counted = useQuery({ ...linesQuery(tried ?? where), enabled: rule !== undefined }).data;
   const params = { path: { crate_id: crate.id } };
   const freeze = useChange(
     (name: string) => unwrap(client.POST("/api/crates/{crate_id}/freeze", { params, body: { name } })),
