@@ -47,6 +47,17 @@ def test_a_list_is_divided_arranged_copied_and_brought_back(client: TestClient) 
     assert out.json() == {"added": 1, "already_in": 0}
     tracks = {crate["name"]: crate["tracks"] for crate in client.get("/api/crates").json()}
     assert tracks == {"One": 2, "Two": 3, "One 2": 3}
+    assert client.patch(path, json={"repeats": True}).json()["repeats"]
+    third = by_title(client, "Missing")
+    assert client.post(f"{path}/tracks", json={"ids": [third]}).json()["added"] == 1
+    there = client.get(f"{path}/places").json()
+    (again,) = (int(name) for name in there["repeated"])
+    assert there["places"][-1] == again < 0 and there["repeated"][str(again)] == third
+    assert client.put(f"{path}/notes", json={"places": [again], "note": "late"}).status_code == 204
+    assert client.get(f"{path}/places").json()["notes"] == {str(again): "late"}
+    assert client.put(f"{path}/notes", json={"places": [-99], "note": "late"}).status_code == 404
+    assert client.put(f"{path}/notes", json={"places": [again], "note": "x" * 401}).status_code == 422
+    client.post(f"{path}/tracks/remove", json={"places": [again]})
     client.delete(f"/api/crates/{copy['id']}")
     (deleted,) = client.get("/api/lists/deleted").json()
     back = client.post(f"/api/lists/deleted/{deleted['id']}/bring-back").json()

@@ -58,12 +58,12 @@ def test_a_foreign_list_becomes_a_crate_and_what_is_wanted_takes_its_place(house
     assert report[new.name][0] == "added" and "“Friday”" in report[new.name][1]
     assert report["passwd.mp3"][0] == report["zero.wav"][0] == "wanted"
     assert "outside the folders" in report["zero.wav"][1]
-    first, *_ = wanted.list_places(house.database.read(), crate_id)
+    first, *_ = wanted.list_wanted(house.database.read(), crate_id)
     assert (first.title, first.number, first.after) == ("Not bought yet", 2, "Halyard")
     write_tags(house.song("New/bought", bpm=97), Tags("Not bought yet (Original Mix)", "KELP UNION"))
     house.bring_in()
     assert titles(house, crate_id)[1] == "Not bought yet (Original Mix)"
-    assert len(wanted.list_places(house.database.read(), crate_id)) == 2
+    assert len(wanted.list_wanted(house.database.read(), crate_id)) == 2
     with house.database.write() as connection:
         assert undo.step_back(connection, "undo") == "Bring in the playlist “Friday”"
     assert not crates.list_crates(house.database.read())
@@ -86,7 +86,7 @@ def test_a_listed_copy_of_a_track_takes_its_place_too(house: House) -> None:
     outcome, reason = house.reasons(house.wait(job))["Halyard again.mp3"]
     assert outcome == "already here" and "very same sound" in reason and "“Copies”" in reason
     assert crate_id and titles(house, crate_id) == ["Halyard"]
-    assert not wanted.list_places(house.database.read(), crate_id)
+    assert not wanted.list_wanted(house.database.read(), crate_id)
 
 
 def test_a_cue_sheet_offers_its_tracks_as_cues_of_the_file(house: House) -> None:
@@ -119,4 +119,4 @@ def test_a_table_and_a_list_of_fifty_thousand_lines(house: House) -> None:
     crate_id, job = house.services.lister.bring_in(long, ListChoice(), "Long")
     assert house.wait(job).result["wanted"] == 50_000
     assert crates.get_crate(house.database.read(), crate_id or 0).wanted == 50_000
-    assert len(wanted.list_places(house.database.read(), crate_id or 0)) == wanted.MOST_LISTED
+    assert len(wanted.list_wanted(house.database.read(), crate_id or 0)) == wanted.MOST_LISTED

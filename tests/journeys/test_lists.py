@@ -109,6 +109,27 @@ def test_tracks_are_cut_and_pasted_between_crates(you: Hands, server: Server) ->
     stands(you, "Anchor", "Buoy", "— Late", "Cleat", "Dock", "Ebb")
 
 
+def test_a_track_stands_twice_with_a_note_on_one_place(you: Hands, server: Server) -> None:
+    you.press_until("This crate…", "Let a track stand here more than once")
+    you.press_button("Let a track stand here more than once")
+    you.see_text("can stand in “Friday” more than once")
+    you.row("Anchor").click()
+    you.chord(Keys.CONTROL, "c")
+    you.row("Ebb").click()
+    you.chord(Keys.CONTROL, "v")
+    stands(you, "Anchor", "Buoy", "— Late", "Cleat", "Dock", "Ebb", "Anchor")
+    you.keys(Keys.ARROW_DOWN, "n")
+    say(you, "once more at the end")
+    wait_for(lambda: you.texts(".place-note") == ["once more at the end"], "the note on the second place")
+    you.chord(Keys.ALT, Keys.ARROW_UP)
+    stands(you, "Anchor", "Buoy", "— Late", "Cleat", "Dock", "Anchor", "Ebb")
+    you.keys("3")
+    rated = lambda: [t["title"] for t in server.tracks() if t["rating"] == 3]  # noqa: E731
+    wait_for(lambda: rated() == ["Anchor"], "stars of the one track")
+    you.keys(Keys.DELETE)
+    stands(you, "Anchor", "Buoy", "— Late", "Cleat", "Dock", "Ebb")
+
+
 def test_crates_are_combined_kept_as_sorted_and_divided_by_value(you: Hands, server: Server) -> None:
     you.press_until("This crate…", "With another crate…")
     you.press_button("With another crate…")

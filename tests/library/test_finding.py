@@ -81,6 +81,13 @@ def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
         crates.add_tracks(connection, crates.make_crate(connection, "Gig"), [9, 3, 21, 14])
         wanted.append(connection, 1, [WantedEntry("Kelp Union", "Sluice", "", "gig.m3u")])
         values.put(connection, [4, 9, 12], "analysis", {"quality": Value('[{"kind": "clipped"}]')})
+        values.put(connection, [13], "file tag", {"tempo": Value("100"), "key": Value("A minor")})
+        for track, role, length_s in ((2, "in", None), (2, None, 4.0), (3, "out", 8.0), (9, "main", None)):
+            connection.execute(
+                "INSERT INTO cue (track_id, position_s, length_s, role, colour, engages) "
+                "VALUES (?, 1.0, ?, ?, 'red', ?)",
+                (track, length_s, role, role == "out"),
+            )
         locks.set_lock(connection, [2, 3, 5], "tags", True)
         tags.give(connection, 1, [4, 6, 11], True)
         backings.put_together(connection, [7, 8], "Tide")
@@ -99,9 +106,17 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
     """What the core's evaluator is asked about, of each track."""
     read = database.read()
     listed = set(crates.crate_tracks(read, 1))
+    loops = {row["track_id"] for row in read.execute("SELECT track_id FROM cue WHERE length_s IS NOT NULL")}
     return {
         row["id"]: {
             **dict(row),
+            **{f"{role} point": role in row["cue_roles"].split(",") for role in ("in", "main", "out")},
+            "loop": row["id"] in loops,
+            "engaging loop": row["id"] == 3,
+            "tempo by hand": row["bpm_source"] == "by hand",
+            "key from the file": row["key_source"] == "file tag",
+            "clipped": "clipped" in row["findings"],
+            "off centre": False,
             "lists": {1, *([2] if (row["bpm"] or 0) >= 110 else [])} if row["id"] in listed else set(),
             "in a crate": row["id"] in listed,
             "today": datetime.now(UTC).date(),
@@ -162,6 +177,8 @@ LEAVES = st.one_of(
                 Is("wanted"),
                 Is("has tags"),
             ),
+            *map(Is, ("in point", "main point", "out point", "loop", "engaging loop")),
+            *map(Is, ("tempo by hand", "key from the file", "clipped", "off centre")),
         )
     ),
 )

@@ -23,6 +23,7 @@ from vinyl.library import (
     describing,
     dividers,
     list_documents,
+    places,
     rule_lists,
     series,
     tags,
@@ -52,10 +53,10 @@ def database(tmp_path: Path) -> Database:
 
 def told(database: Database, crate_id: int = 1) -> list[object]:
     """What stands in a list, in order: ids of tracks, names of dividers, a star for what is wanted."""
-    places = list_documents.document_of(database.read(), crate_id)["places"]
+    listed = list_documents.document_of(database.read(), crate_id)["places"]
     ids = {row["gid"]: row["id"] for row in database.read().execute("SELECT id, gid FROM track")}
     kinds = {"track": lambda place: ids[place["gid"]], "divider": lambda place: place["title"]}
-    return [kinds.get(place["kind"], lambda _: "*")(place) for place in places]
+    return [kinds.get(place["kind"], lambda _: "*")(place) for place in listed]
 
 
 def test_tracks_move_between_dividers_and_what_is_wanted_stays(database: Database) -> None:
@@ -86,6 +87,45 @@ def test_tracks_move_between_dividers_and_what_is_wanted_stays(database: Databas
         while undo.state(connection).undo:
             undo.step_back(connection, "undo")
     assert told(database) == [1, 2, 3, "*", 4, 5, 6] and dividers.list_sections(database.read(), 1) == []
+
+
+def names(database: Database) -> list[int]:
+    return list(places.list_places(database.read(), 1).names)
+
+
+def test_a_track_stands_more_than_once_where_that_is_allowed(database: Database) -> None:
+    with database.write("Put in") as connection:
+        assert crates.add_tracks(connection, 1, [2, 7]) == 1
+        crates.allow_repeats(connection, 1, True)
+        assert crates.add_tracks(connection, 1, [2, 4], at=1) == 2
+        dividers.add_divider(connection, 1, "Again", 2)
+    assert told(database) == [1, 2, "Again", 4, 2, 3, "*", 4, 5, 6, 7]
+    assert crates.get_crate(database.read(), 1).tracks == 9
+    _, again, fourth, *_ = names(database)
+    assert again < 0 and fourth < 0 and names(database)[3:] == [2, 3, 4, 5, 6, 7]
+    with database.write("Note") as connection:
+        places.put_note(connection, 1, [again], " mix out early ")
+        crates.move_tracks(connection, 1, [again, 6], 0)
+        crates.take_out(connection, 1, [4])
+    assert told(database) == [2, 6, 1, "Again", 4, 2, 3, "*", 5, 7]
+    # Without the place that bore its id, the other one does.
+    assert names(database) == [again, 6, 1, 4, 2, 3, 5, 7]
+    assert places.list_notes(database.read(), 1) == {again: "mix out early"}
+    kept = list_documents.document_of(database.read(), 1)
+    with database.write("Delete") as connection:
+        combining.arrange(connection, 1, "as sorted", [("title", False)])
+        assert [each for each in told(database) if isinstance(each, int)] == [1, 2, 2, 3, 4, 5, 6, 7]
+        made = list_documents.make_of(connection, kept)
+        crates.remove_tracks(connection, 1, [2])
+        assert combining.combine(connection, 1, 2, "merge") == 1
+    assert told(database, made.crate_id) == [2, 6, 1, "Again", 4, 2, 3, "*", 5, 7]
+    assert list(places.list_notes(database.read(), made.crate_id).values()) == ["mix out early"]
+    assert 2 not in told(database) and 8 in told(database)
+    with database.write() as connection:
+        while undo.state(connection).undo:
+            undo.step_back(connection, "undo")
+    assert told(database) == [1, 2, 3, "*", 4, 5, 6] and names(database) == [1, 2, 3, 4, 5, 6]
+    assert crates.get_crate(database.read(), 1).tracks == 6
 
 
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -5,10 +5,20 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from vinyl.api.chosen import chosen_ids
-from vinyl.api.models.crates import Added, CrateChange, CrateIn, CrateOut, CrateTracks, IntoCrate, IntoFolder
+from vinyl.api.models.crates import (
+    Added,
+    CrateChange,
+    CrateIn,
+    CrateOut,
+    CrateTracks,
+    IntoCrate,
+    IntoFolder,
+    NoteIn,
+    PlacesOut,
+)
 from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
-from vinyl.library import crates, list_documents, wanted
+from vinyl.library import crates, list_documents, places, wanted
 
 router = APIRouter(prefix="/api/crates", tags=["crates"])
 
@@ -32,12 +42,16 @@ def make_crate(use: Use, wanted: CrateIn) -> CrateOut:
 
 @router.patch("/{crate_id}")
 def change_crate(use: Use, crate_id: int, change: CrateChange) -> CrateOut:
-    """Rename a crate or move it among the crates."""
+    """Rename a crate, move it among the crates, or let tracks stand in it more than once."""
     old = crates.get_crate(use.database.read(), crate_id).name
     what = f"Rename the crate “{old}” to “{change.name}”" if change.name else f"Move the crate “{old}”"
+    if change.repeats is not None:
+        what = f"Let tracks stand in “{old}” {'more than once' if change.repeats else 'once only'}"
     with use.database.write(what) as connection:
         if change.name is not None:
             crates.rename_crate(connection, crate_id, change.name)
+        if change.repeats is not None:
+            crates.allow_repeats(connection, crate_id, change.repeats)
         if change.position is not None:
             crates.move_crate(connection, crate_id, change.position)
         crate = crates.get_crate(connection, crate_id)
@@ -72,7 +86,9 @@ def add_to_crate(use: Use, crate_id: int, wanted: IntoCrate) -> Added:
     ids = chosen_ids(use, wanted)
     with use.database.write(f"Put {_counted(len(ids))} into “{name}”") as connection:
         added = crates.add_tracks(connection, crate_id, ids, wanted.at)
-        if wanted.out_of is not None:
+        if wanted.out_of is not None and wanted.places is not None:
+            crates.take_out(connection, wanted.out_of, wanted.places)
+        elif wanted.out_of is not None:
             crates.remove_tracks(connection, wanted.out_of, ids)
     use.changed("lists", "undo")
     return Added(added=added, already_in=len(ids) - added)
@@ -80,10 +96,10 @@ def add_to_crate(use: Use, crate_id: int, wanted: IntoCrate) -> Added:
 
 @router.post("/{crate_id}/tracks/remove", status_code=204)
 def remove_from_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
-    """Take tracks out of a crate; they stay in the library."""
+    """Take places out of a crate; the tracks stay in the library."""
     name = crates.get_crate(use.database.read(), crate_id).name
-    with use.database.write(f"Take {_counted(len(wanted.ids))} out of “{name}”") as connection:
-        crates.remove_tracks(connection, crate_id, wanted.ids)
+    with use.database.write(f"Take {_counted(len(wanted.places))} out of “{name}”") as connection:
+        crates.take_out(connection, crate_id, wanted.places)
     use.changed("lists", "undo")
 
 
@@ -92,7 +108,30 @@ def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
     """Move tracks to a place among the others of a crate."""
     name = crates.get_crate(use.database.read(), crate_id).name
     with use.database.write(f"Reorder “{name}”") as connection:
-        crates.move_tracks(connection, crate_id, wanted.ids, wanted.at or 0, wanted.behind)
+        crates.move_tracks(connection, crate_id, wanted.places, wanted.at or 0, wanted.behind)
+    use.changed("lists", "undo")
+
+
+@router.get("/{crate_id}/places")
+def list_places(use: Use, crate_id: int) -> PlacesOut:
+    """The tracks of a crate by hand in its own order, with what is noted on their places."""
+    read = use.database.read()
+    crates.get_crate(read, crate_id)
+    there = places.list_places(read, crate_id)
+    named = zip(there.names, there.track_ids, strict=True)
+    return PlacesOut(
+        places=list(there.names),
+        repeated={name: track_id for name, track_id in named if name < 0},
+        notes=places.list_notes(read, crate_id),
+    )
+
+
+@router.put("/{crate_id}/notes", status_code=204)
+def put_note(use: Use, crate_id: int, wanted: NoteIn) -> None:
+    """Note something on places of a crate by hand, or nothing."""
+    name = crates.get_crate(use.database.read(), crate_id).name
+    with use.database.write(f"Note on {_counted(len(wanted.places))} in “{name}”") as connection:
+        places.put_note(connection, crate_id, wanted.places, wanted.note)
     use.changed("lists", "undo")
 
 
@@ -100,7 +139,7 @@ def move_in_crate(use: Use, crate_id: int, wanted: CrateTracks) -> None:
 def list_wanted(use: Use, crate_id: int) -> list[WantedOut]:
     """What is wanted in a crate and not owned yet, in its order; the first of it where it is much."""
     crates.get_crate(use.database.read(), crate_id)
-    return [WantedOut.model_validate(place) for place in wanted.list_places(use.database.read(), crate_id)]
+    return [WantedOut.model_validate(place) for place in wanted.list_wanted(use.database.read(), crate_id)]
 
 
 @router.post("/{crate_id}/wanted/remove", status_code=204)

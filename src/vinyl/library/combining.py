@@ -30,11 +30,10 @@ def combine(connection: sqlite3.Connection, crate_id: int, other_id: int, how: H
         raise LibraryError("Choose another crate than this one.")
     crates.get_crate(connection, other_id)
     others = crates.crate_tracks(connection, other_id)
+    mine = set(crates.crate_tracks(connection, crate_id))
     if how == "merge":
-        return crates.add_tracks(connection, crate_id, others)
-    mine = crates.crate_tracks(connection, crate_id)
-    told = set(others)
-    going = [each for each in mine if (each in told) == (how == "subtract")]
+        return crates.add_tracks(connection, crate_id, [each for each in others if each not in mine])
+    going = list(mine & set(others) if how == "subtract" else mine - set(others))
     crates.remove_tracks(connection, crate_id, going)
     return len(going)
 
@@ -50,17 +49,19 @@ def arrange(
     looking. Dividers and wanted entries stay at their places.
     """
     refuse_by_hand(connection, crate_id)
-    there = places.track_positions(connection, crate_id)
-    order = list(there)
+    there = places.list_places(connection, crate_id)
+    order = list(there.ids)
     if how == "shuffle":
         random.Random(seed).shuffle(order)
     elif how == "reverse":
         order.reverse()
     else:
-        order = _sorted(connection, crate_id, sorts)
+        rank = {track_id: place for place, track_id in enumerate(_sorted(connection, crate_id, sorts))}
+        track_of = dict(zip(there.ids, there.track_ids, strict=True))
+        order.sort(key=lambda place_id: rank[track_of[place_id]])
     connection.executemany(
-        "UPDATE crate_place SET position = ?1 WHERE crate_id = ?2 AND track_id = ?3 AND position <> ?1",
-        [(key, crate_id, track_id) for track_id, key in zip(order, there.values(), strict=True)],
+        "UPDATE crate_place SET position = ?1 WHERE id = ?2 AND position <> ?1",
+        list(zip(there.positions, order, strict=True)),
     )
 
 

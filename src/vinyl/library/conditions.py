@@ -5,8 +5,8 @@ from __future__ import annotations
 
 import re
 import sqlite3
-from collections.abc import Iterable
-from typing import Any
+from collections.abc import Iterable, Mapping
+from typing import Any, get_args
 
 from vinyl.core.rules.conditions import (
     AFTER_ANY_TIME,
@@ -16,6 +16,7 @@ from vinyl.core.rules.conditions import (
     Between,
     Condition,
     FirstOf,
+    Flaw,
     InList,
     Is,
     KeyIs,
@@ -39,7 +40,8 @@ INDEXED = re.compile(r"shelf\.(?!id\b)")
 BY_TAG = "shelf.id IN (SELECT track_id FROM track_tag WHERE tag_id = ?)"
 BY_OWN_TAGS = "instr(shelf.tags, ',' || ? || ',') > 0"
 
-FLAGS = {
+ROLES = ("in", "main", "out")
+FLAGS: Mapping[str, str] = {
     "away": "shelf.away",
     "has picture": "shelf.has_picture",
     "analysed": "shelf.analysis_state = 'done'",
@@ -52,6 +54,23 @@ FLAGS = {
     "double entry": "shelf.title <> '' AND EXISTS (SELECT 1 FROM shelf o WHERE o.artist = shelf.artist "
     "COLLATE NOCASE AND o.title = shelf.title COLLATE NOCASE AND o.id <> shelf.id)",
     "in a crate": "EXISTS (SELECT 1 FROM crate_place p WHERE p.track_id = shelf.id)",
+    **{f"{role} point": f"instr(',' || shelf.cue_roles || ',', ',{role},') > 0" for role in ROLES},
+    "loop": "shelf.id IN (SELECT track_id FROM cue WHERE length_s IS NOT NULL)",
+    "engaging loop": "shelf.id IN (SELECT track_id FROM cue WHERE length_s IS NOT NULL AND engages)",
+    **{
+        f"{what} {said}": f"coalesce(shelf.{column}_source, '') = '{source}'"
+        for what, column in (("tempo", "bpm"), ("key", "key"))
+        for said, source in (
+            ("by hand", "by hand"),
+            ("by analysis", "analysis"),
+            ("from the file", "file tag"),
+        )
+    },
+    **{
+        flaw: "(shelf.findings <> '[]' AND EXISTS (SELECT 1 FROM json_each(shelf.findings) f "
+        f"WHERE json_extract(f.value, '$.kind') = '{flaw}'))"
+        for flaw in get_args(Flaw)
+    },
 }
 TRUE, FALSE = "1", "0"
 MANY = 5000

@@ -38,11 +38,12 @@ class Crate:
     sign: str
     note: str
     divided_by: str
+    repeats: bool
     series: str | None
 
 
 SELECT = """SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder, c.folder_id,
-    c.colour, c.sign, c.note, c.divided_by, c.series ->> 'by' AS series,
+    c.colour, c.sign, c.note, c.divided_by, c.repeats, c.series ->> 'by' AS series,
     coalesce(s.tracks, 0) AS tracks, coalesce(s.duration_ms, 0) / 1000.0 AS duration_s,
     coalesce(s.wanted, 0) AS wanted
   FROM crate c LEFT JOIN crate_size s ON s.crate_id = c.id"""
@@ -67,7 +68,7 @@ def get_crate(connection: sqlite3.Connection, crate_id: int) -> Crate:
 
 
 def _crate(row: sqlite3.Row) -> Crate:
-    flags = {name: bool(row[name]) for name in ("fills_itself", "is_folder")}
+    flags = {name: bool(row[name]) for name in ("fills_itself", "is_folder", "repeats")}
     return Crate(**{**dict(row), **flags})
 
 
@@ -238,13 +239,16 @@ def crate_tracks(connection: sqlite3.Connection, crate_id: int) -> list[int]:
 def add_tracks(
     connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], at: int | None = None
 ) -> int:
-    """Put tracks into a crate, at a place or at its end; returns how many were not yet in it."""
-    get_crate(connection, crate_id)
+    """Put tracks into a crate, at a place or at its end; returns how many came in: those that are in it
+    already only if it allows a track more than once.
+    """
+    crate = get_crate(connection, crate_id)
     refuse_by_hand(connection, crate_id)
-    there = places.track_positions(connection, crate_id)
-    new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in there]
-    at = len(there) if at is None else at
-    keys = places.keys_at(connection, crate_id, list(there.values()), at, len(new))
+    there = places.list_places(connection, crate_id)
+    held = set() if crate.repeats else set(there.track_ids)
+    new = [track_id for track_id in dict.fromkeys(track_ids) if track_id not in held]
+    at = len(there.ids) if at is None else at
+    keys = places.keys_at(connection, crate_id, there.positions, at, len(new))
     try:
         connection.executemany(
             "INSERT INTO crate_place (crate_id, track_id, position) VALUES (?, ?, ?)",
@@ -256,7 +260,7 @@ def add_tracks(
 
 
 def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int]) -> None:
-    """Take tracks out of a crate. They stay in the library."""
+    """Take tracks out of a crate, from all their places. They stay in the library."""
     get_crate(connection, crate_id)
     refuse_by_hand(connection, crate_id)
     connection.execute(
@@ -265,36 +269,50 @@ def remove_tracks(connection: sqlite3.Connection, crate_id: int, track_ids: Sequ
     )
 
 
-def move_tracks(
-    connection: sqlite3.Connection, crate_id: int, track_ids: Sequence[int], to: int, behind: bool = False
-) -> None:
-    """Move tracks, kept in their order, so that they begin at a place among the others (0 is first).
+def take_out(connection: sqlite3.Connection, crate_id: int, names: Sequence[int]) -> None:
+    """Take places (vinyl.library.places) out of a crate. The tracks stay in the library."""
+    get_crate(connection, crate_id)
+    refuse_by_hand(connection, crate_id)
+    places.take_out(connection, crate_id, names)
 
-    Only the rows of the moved tracks are written.
+
+def move_tracks(
+    connection: sqlite3.Connection, crate_id: int, names: Sequence[int], to: int, behind: bool = False
+) -> None:
+    """Move places (vinyl.library.places), kept in their order, so that they begin at a place among the
+    others (0 is first). Only the rows of those that move are written.
 
     Args:
         behind: whether they follow the track before that place, where a divider stands between both.
     """
     refuse_by_hand(connection, crate_id)
-    there = places.track_positions(connection, crate_id)
-    moving = set(track_ids)
-    moved = [i for i in there if i in moving]
-    if not moved:
-        return
-    rest = [position for i, position in there.items() if i not in moving]
-    left = {there[i] for i in moved}
+    there = places.list_places(connection, crate_id)
+    moving = set(names)
+    moved, left, rest = [], set(), []
+    for place_id, name, position in zip(there.ids, there.names, there.positions, strict=True):
+        if name in moving:
+            moved.append(place_id)
+            left.add(position)
+        else:
+            rest.append(position)
     keys = places.keys_at(connection, crate_id, rest, max(0, min(to, len(rest))), len(moved), behind, left)
     connection.executemany(
-        "UPDATE crate_place SET position = ? WHERE crate_id = ? AND track_id = ?",
-        [(key, crate_id, i) for key, i in zip(keys, moved, strict=True)],
+        "UPDATE crate_place SET position = ? WHERE id = ?", list(zip(keys, moved, strict=True))
     )
+
+
+def allow_repeats(connection: sqlite3.Connection, crate_id: int, allowed: bool) -> None:
+    """Let a track stand in a crate by hand more than once, or no more; what is there stays."""
+    get_crate(connection, crate_id)
+    refuse_by_hand(connection, crate_id)
+    connection.execute("UPDATE crate SET repeats = ? WHERE id = ?", (allowed, crate_id))
 
 
 def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, str]]:
     """Ids and names of the crates that hold a track."""
     rows = connection.execute(
-        "SELECT c.id, c.name FROM crate c JOIN crate_place p ON p.crate_id = c.id WHERE p.track_id = ? "
-        "ORDER BY c.position",
+        "SELECT DISTINCT c.id, c.name FROM crate c JOIN crate_place p ON p.crate_id = c.id "
+        "WHERE p.track_id = ? ORDER BY c.position",
         (track_id,),
     )
     return [(row["id"], row["name"]) for row in rows]

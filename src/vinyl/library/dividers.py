@@ -84,10 +84,10 @@ def _by_hand(connection: sqlite3.Connection, crate_id: int) -> list[Section]:
     ).fetchall()
     if not rows:
         return []
-    there = places.track_positions(connection, crate_id)
-    positions = list(there.values())
+    there = places.list_places(connection, crate_id)
+    positions = there.positions
     starts = [bisect_left(positions, row["position"]) for row in rows]
-    lengths = _durations(connection, there)
+    lengths = _durations(connection, there.track_ids)
     return [
         Section(
             row["id"], row["name"], row["sign"], row["colour"], first, end - first, sum(lengths[first:end])
@@ -171,7 +171,7 @@ def add_divider(
 ) -> int:
     """Set a divider right before the ``at``-th track of a list by hand; returns its id."""
     refuse_by_hand(connection, crate_id)
-    tracks = list(places.track_positions(connection, crate_id).values())
+    tracks = places.list_places(connection, crate_id).positions
     (key,) = places.keys_at(connection, crate_id, tracks, max(0, min(at, len(tracks))), 1)
     cursor = connection.execute(
         "INSERT INTO divider (crate_id, position, name, sign, colour) VALUES (?, ?, ?, ?, ?)",
@@ -194,7 +194,7 @@ def change_divider(
 def move_divider(connection: sqlite3.Connection, divider_id: int, at: int) -> None:
     """Set a divider right before another track of its list."""
     crate_id = _crate_of(connection, divider_id)
-    tracks = list(places.track_positions(connection, crate_id).values())
+    tracks = places.list_places(connection, crate_id).positions
     (key,) = places.keys_at(connection, crate_id, tracks, max(0, min(at, len(tracks))), 1)
     connection.execute("UPDATE divider SET position = ? WHERE id = ?", (key, divider_id))
 

@@ -17,6 +17,7 @@ from vinyl.core.rules.notation import rule_from_json
 from vinyl.library import crates
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.places import LONGEST_NOTE
 from vinyl.library.rule_lists import put_rule
 from vinyl.library.series import leave_out
 from vinyl.library.wanted import WantedEntry, add_entries
@@ -83,6 +84,8 @@ def document_of(connection: sqlite3.Connection, crate_id: int) -> dict[str, Any]
         found["names"] = _names(connection, found["rule"]["where"])
     else:
         found["places"] = _places(connection, crate_id)
+        if row["repeats"]:
+            found["repeats"] = True
     return found
 
 
@@ -109,19 +112,19 @@ def _names(connection: sqlite3.Connection, condition: Any) -> dict[str, str]:
 def _places(connection: sqlite3.Connection, crate_id: int) -> list[dict[str, Any]]:
     rows = connection.execute(
         """SELECT 'track' AS kind, p.position, p.id, t.gid, t.path, s.artist, s.title, '' AS came_from,
-             '' AS sign, '' AS colour
+             '' AS sign, '' AS colour, p.note
            FROM crate_place p JOIN track t ON t.id = p.track_id JOIN shelf s ON s.id = p.track_id
            WHERE p.crate_id = ?1
            UNION ALL SELECT 'wanted', p.position, p.id, '', w.path, w.artist, w.title, w.came_from,
-             '', ''
+             '', '', p.note
            FROM crate_place p JOIN wanted w ON w.id = p.wanted_id WHERE p.crate_id = ?1
-           UNION ALL SELECT 'divider', position, id, '', '', '', name, '', sign, colour
+           UNION ALL SELECT 'divider', position, id, '', '', '', name, '', sign, colour, ''
            FROM divider WHERE crate_id = ?1 ORDER BY position, id""",
         (crate_id,),
     )
     kept = {
-        "track": ("gid", "path", "artist", "title"),
-        "wanted": ("path", "artist", "title", "came_from"),
+        "track": ("gid", "path", "artist", "title", "note"),
+        "wanted": ("path", "artist", "title", "came_from", "note"),
         "divider": ("title", "sign", "colour"),
     }
     return [
@@ -176,7 +179,9 @@ def _make(
         made.ids[document["id"]] = crate_id
     if document.get("rule"):
         made.ruled.append((crate_id, document))
-    _fill(connection, crate_id, document.get("places", ()), made)
+    repeats = document.get("repeats") is True
+    connection.execute("UPDATE crate SET repeats = ? WHERE id = ?", (repeats, crate_id))
+    _fill(connection, crate_id, document.get("places", ()), made, repeats)
     return crate_id
 
 
@@ -230,7 +235,7 @@ def _point_anew(
     part[column] = row["id"]
 
 
-def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made) -> None:
+def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made, repeats: bool) -> None:
     if not isinstance(listed, (list, tuple)):
         raise LibraryError("The places of this list are not written as Vinyl writes them.")
     there: set[int] = set()
@@ -245,7 +250,7 @@ def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made
             )
             continue
         track_id = _find(connection, place) if place.get("kind") == "track" else None
-        if track_id in there:
+        if track_id in there and not repeats:
             continue
         wanted_id = None
         if track_id is None:
@@ -255,8 +260,8 @@ def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made
             there.add(track_id)
             made.tracks += 1
         connection.execute(
-            "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?)",
-            (crate_id, track_id, wanted_id, key),
+            "INSERT INTO crate_place (crate_id, track_id, wanted_id, position, note) VALUES (?, ?, ?, ?, ?)",
+            (crate_id, track_id, wanted_id, key, _text(place, "note")[:LONGEST_NOTE]),
         )
 
 

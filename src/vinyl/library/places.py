@@ -1,22 +1,90 @@
-"""Where tracks, wanted entries and dividers stand in a list, by fractional keys (vinyl.core.ordering)."""
+"""Where tracks, wanted entries and dividers stand in a list, by fractional keys (vinyl.core.ordering).
+
+A place of a track is named by the track's id; a further place of it in the same list by minus the place's
+own.
+"""
 
 from __future__ import annotations
 
 import sqlite3
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 
 from vinyl.core.ordering import keys_between
+from vinyl.library.errors import LibraryError, NotFoundError
+
+LONGEST_NOTE = 400
 
 
-def track_positions(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
-    """The position of each of a list's tracks, in order."""
+@dataclass(frozen=True, slots=True)
+class Places:
+    """The places of a list's tracks in order, each value in a column: ``names`` are what they are told by."""
+
+    ids: Sequence[int] = ()
+    track_ids: Sequence[int] = ()
+    positions: Sequence[str] = ()
+
+    @property
+    def names(self) -> Sequence[int]:
+        if len(set(self.track_ids)) == len(self.track_ids):
+            return self.track_ids
+        first: dict[int, int] = {}
+        for place_id, track_id in zip(self.ids, self.track_ids, strict=True):
+            first[track_id] = min(place_id, first.get(track_id, place_id))
+        pairs = zip(self.ids, self.track_ids, strict=True)
+        return [track if first[track] == place else -place for place, track in pairs]
+
+
+def list_places(connection: sqlite3.Connection, crate_id: int) -> Places:
+    """Where the tracks of a list stand."""
     rows = connection.execute(
-        "SELECT track_id, position FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL "
+        "SELECT id, track_id, position FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL "
         "ORDER BY position, id",
         (crate_id,),
+    ).fetchall()
+    return Places(*zip(*rows, strict=True)) if rows else Places()
+
+
+def take_out(connection: sqlite3.Connection, crate_id: int, names: Collection[int]) -> None:
+    """Take places out of a list."""
+    going = [(place_id,) for place_id in _ids(connection, crate_id, names)]
+    connection.executemany("DELETE FROM crate_place WHERE id = ?", going)
+
+
+def list_notes(connection: sqlite3.Connection, crate_id: int) -> dict[int, str]:
+    """What is noted on places of a list's tracks, by the names of the places."""
+    rows = connection.execute(
+        "SELECT id, note FROM crate_place WHERE crate_id = ? AND track_id IS NOT NULL AND note <> ''",
+        (crate_id,),
     )
-    return {row["track_id"]: row["position"] for row in rows}
+    notes = {row["id"]: row["note"] for row in rows}
+    if not notes:
+        return {}
+    there = list_places(connection, crate_id)
+    return {name: notes[id] for id, name in zip(there.ids, there.names, strict=True) if id in notes}
+
+
+def put_note(connection: sqlite3.Connection, crate_id: int, names: Collection[int], note: str) -> None:
+    """Note something on places of a list, or nothing.
+
+    Raises:
+        LibraryError: if it is too long.
+        NotFoundError: if none of these places is there.
+    """
+    note = note.strip()
+    if len(note) > LONGEST_NOTE:
+        raise LibraryError(f"A note on a place can have {LONGEST_NOTE} characters at the most.")
+    noted = [(note, place_id) for place_id in _ids(connection, crate_id, names)]
+    if not noted:
+        raise NotFoundError("This track is no longer in the crate.")
+    connection.executemany("UPDATE crate_place SET note = ? WHERE id = ?", noted)
+
+
+def _ids(connection: sqlite3.Connection, crate_id: int, names: Collection[int]) -> list[int]:
+    there = list_places(connection, crate_id)
+    wanted = set(names)
+    return [id for id, name in zip(there.ids, there.names, strict=True) if name in wanted]
 
 
 def last_position(connection: sqlite3.Connection, crate_id: int) -> str | None:

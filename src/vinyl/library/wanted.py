@@ -11,7 +11,7 @@ from vinyl.core.naming import file_key, name_key
 from vinyl.core.ordering import keys_between
 from vinyl.library.clock import now
 from vinyl.library.errors import NotFoundError
-from vinyl.library.places import last_position
+from vinyl.library.places import last_position, list_places
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,16 +48,22 @@ def append(connection: sqlite3.Connection, crate_id: int, places: Sequence[Place
     """Put tracks and wanted entries at the end of a crate, in order; a track that is in it already is left
     out.
     """
+    held = set(list_places(connection, crate_id).track_ids)
+    new: list[Placed] = []
+    for place in places:
+        if place not in held:
+            new.append(place)
+        if isinstance(place, int):
+            held.add(place)
     last = last_position(connection, crate_id)
-    wanted_ids = iter(add_entries(connection, [place for place in places if isinstance(place, WantedEntry)]))
+    wanted_ids = iter(add_entries(connection, [place for place in new if isinstance(place, WantedEntry)]))
     connection.executemany(
-        "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?) "
-        "ON CONFLICT (crate_id, track_id) DO NOTHING",
+        "INSERT INTO crate_place (crate_id, track_id, wanted_id, position) VALUES (?, ?, ?, ?)",
         [
             (crate_id, None, next(wanted_ids), position)
             if isinstance(place, WantedEntry)
             else (crate_id, place, None, position)
-            for place, position in zip(places, keys_between(last, None, len(places)), strict=True)
+            for place, position in zip(new, keys_between(last, None, len(new)), strict=True)
         ],
     )
 
@@ -87,7 +93,7 @@ def add_entries(connection: sqlite3.Connection, entries: Sequence[WantedEntry]) 
     return ids
 
 
-def list_places(connection: sqlite3.Connection, crate_id: int, most: int = MOST_LISTED) -> list[WantedPlace]:
+def list_wanted(connection: sqlite3.Connection, crate_id: int, most: int = MOST_LISTED) -> list[WantedPlace]:
     """What is wanted in a crate, in order; the first of it where it is much."""
     rows = connection.execute(
         """SELECT p.track_id, s.title AS track, w.id, w.artist, w.title, w.path, w.came_from
@@ -174,7 +180,10 @@ def fulfil(
 
 def _fill(connection: sqlite3.Connection, place_id: int, crate_id: int, track_id: int) -> None:
     """Turn a wanted place into a track's, or drop it where the crate has the track already."""
-    has = "SELECT 1 FROM crate_place WHERE crate_id = ? AND track_id = ?"
+    has = (
+        "SELECT 1 FROM crate_place p JOIN crate c ON c.id = p.crate_id "
+        "WHERE p.crate_id = ? AND p.track_id = ? AND NOT c.repeats"
+    )
     if connection.execute(has, (crate_id, track_id)).fetchone():
         connection.execute("DELETE FROM crate_place WHERE id = ?", (place_id,))
     else:

@@ -170,6 +170,14 @@ export const analysisQuery = queryOptions({
   queryFn: () => unwrap(client.GET("/api/analysis")),
 });
 
+/** The tracks of a list by hand in its own order. */
+export const placesQuery = (crateId: number) =>
+  queryOptions({
+    queryKey: ["crates", crateId, "places"],
+    queryFn: () =>
+      unwrap(client.GET("/api/crates/{crate_id}/places", { params: { path: { crate_id: crateId } } })),
+  });
+
 export const wantedQuery = (crateId: number) =>
   queryOptions({
     queryKey: ["crates", crateId, "wanted"],

@@ -1,16 +1,21 @@
 /** Tracks that were copied or cut, to be pasted into a crate, in any window. */
 import type { Schema } from "../api/client";
 
-interface Cut {
+export interface Cut {
   chosen: Schema["Chosen"];
-  /** The crate they leave when they are pasted. */
+  /** The crate they leave when they are pasted, and from which places of it. */
   out_of: number | null;
+  places: number[] | null;
 }
 
 const KEY = "vinyl.cut";
 
-export function keepCut(chosen: Schema["Chosen"], out_of: number | null = null): void {
-  localStorage.setItem(KEY, JSON.stringify({ chosen, out_of }));
+export function keepCut(cut: Cut): void {
+  localStorage.setItem(KEY, JSON.stringify(cut));
+}
+
+export function keepCopy(chosen: Schema["Chosen"]): void {
+  keepCut({ chosen, out_of: null, places: null });
 }
 
 export function keptCut(): Cut | null {

@@ -63,6 +63,7 @@ const ROOMS = {
     lastDivider: { key: "ctrl+up", says: "To the divider before", shown: "Ctrl ↑" },
     fold: { key: "o", says: "Fold or open what is under a divider", shown: "O" },
     divider: { key: "d", says: "Set a divider before this track (Crates)", shown: "D" },
+    note: { key: "n", says: "Note on this place (Crates)", shown: "N" },
     copy: { key: "ctrl+c, meta+c", says: "Copy the chosen tracks", shown: "Ctrl C", fixed: true },
     cut: { key: "ctrl+x, meta+x", says: "Cut them out of this crate (Crates)", shown: "Ctrl X", fixed: true },
     paste: { key: "ctrl+v, meta+v", says: "Paste them here (Crates)", shown: "Ctrl V", fixed: true },

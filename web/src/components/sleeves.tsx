@@ -67,13 +67,15 @@ export function Sleeves(props: LookProps) {
       <Box role="presentation" sx={{ height: lines.getTotalSize(), position: "relative" }}>
         {places.map(({ place, top, column }) => {
           const track = source.trackAt(place);
+          const id = source.idAt(place);
           return (
-            track && (
+            track &&
+            id !== undefined && (
               <DraggableSleeve
-                key={track.id}
-                id={track.id}
+                key={id}
+                id={id}
                 place={place}
-                chosen={selection.has(track.id)}
+                chosen={selection.has(id)}
                 focused={selection.focus === place}
                 box={{ top, left: column * (width + GAP_PX), width, height }}
                 actions={{ open: onOpen, click: selection.click }}

@@ -105,6 +105,7 @@ function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
               height={height}
               grid={grid}
               columns={layout.shown}
+              note={props.notes?.[id]}
               context={context}
               actions={actions}
             />

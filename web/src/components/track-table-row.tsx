@@ -26,6 +26,8 @@ export interface RowProps {
   height: number;
   grid: string;
   columns: readonly string[];
+  /** What is noted on its place. */
+  note?: string | undefined;
   context: CellContext;
   actions: RowActions;
 }
@@ -54,7 +56,8 @@ export const SortableRow = memo(function SortableRow(props: RowProps) {
 type DrawnProps = RowProps & { handle: object; dragging: boolean; shift?: string };
 
 function Row(props: DrawnProps) {
-  const { track, id, place, chosen, focused, begins, top, height, grid, columns, context, actions } = props;
+  const { track, id, place, chosen, focused, begins, top, height, grid, columns, note, context, actions } =
+    props;
   const look = `row${focused ? " focused" : ""}${props.dragging ? " dragging" : ""}${begins ? " begins" : ""}`;
   return (
     // Keys are the table's: it has the focus and says by aria-activedescendant which row they act on.
@@ -78,7 +81,7 @@ function Row(props: DrawnProps) {
         {place + 1}
       </span>
       {begins && <span className="group">{begins}</span>}
-      {track && <Cells track={track} columns={columns} context={context} />}
+      {track && <Cells track={track} columns={columns} note={note} context={context} />}
     </div>
   );
 }
@@ -86,6 +89,7 @@ function Row(props: DrawnProps) {
 interface CellsProps {
   track: Track;
   columns: readonly string[];
+  note: string | undefined;
   context: CellContext;
 }
 
@@ -94,12 +98,17 @@ function classOf(meta: ColumnMeta<Track, unknown> | undefined): string {
 }
 
 /** Apart from the row, so that dragging and choosing do not draw them again; drawn when what they show is another. */
-const Cells = memo(function Cells({ track, columns, context }: CellsProps) {
+const Cells = memo(function Cells({ track, columns, note, context }: CellsProps) {
   return columns.map((name) => {
     const meta = META.get(name);
     return (
       <div key={name} role="gridcell" className={classOf(meta)}>
         {meta?.cell(track, context)}
+        {note && name === "Title" && (
+          <span className="place-note" title={note}>
+            {note}
+          </span>
+        )}
       </div>
     );
   });

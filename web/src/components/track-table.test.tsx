@@ -73,6 +73,7 @@ const source: TrackSource = {
   readAs: null,
   settled: true,
   failure: null,
+  trackIdOf: (id: number) => id,
   idAt: (place) => 1000 + place,
   trackAt: track,
   placeOf: (id) => id - 1000,

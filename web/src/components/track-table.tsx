@@ -38,6 +38,8 @@ export interface TrackTableProps {
   onPutIntoCrate: (picked: Picked) => void;
   /** Rows can be dragged among themselves, not only elsewhere. */
   sortable?: boolean;
+  /** What is noted on places of a list, by their ids. */
+  notes?: Readonly<Record<number, string>> | undefined;
   /** What stands between its tracks. */
   dividers?: Dividers | undefined;
   /** Names of columns that are not among the usual ones here. */

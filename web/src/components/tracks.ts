@@ -11,6 +11,8 @@ export interface TrackSource {
   library: number | null;
   idAt: (place: number) => number | undefined;
   trackAt: (place: number) => Track | undefined;
+  /** The track that stands where such an id says: a list by hand tells further places of a track by ids of their own. */
+  trackIdOf: (id: number) => number;
   /** The place of a track, or -1 where it is not known. */
   placeOf: (id: number) => number;
   /** Have the rows of a stretch there. */
@@ -93,6 +95,7 @@ export function useFound(found: Found): TrackSource {
   return {
     ...{ total, library, found, readAs, settled, failure },
     idAt: (place) => rows.get(place)?.id,
+    trackIdOf: (id) => id,
     trackAt: (place) => rows.get(place),
     placeOf: (id) => places.get(id) ?? -1,
     show: (first, last) => {
@@ -108,15 +111,26 @@ export function useFound(found: Found): TrackSource {
   };
 }
 
+/** Which tracks stand at further places of a list, by the ids of those places. */
+export type Repeated = Readonly<Record<number, number>>;
+
+const NONE_REPEATED: Repeated = {};
+
 /** A short list whose ids are all known; rows are fetched as they come into sight. */
-export function useListed(ids: readonly number[], total: number | null): TrackSource {
+export function useListed(
+  ids: readonly number[],
+  total: number | null,
+  repeated: Repeated = NONE_REPEATED,
+): TrackSource {
   const [inSight, setInSight] = useState(NO_PAGES);
-  const rows = usePages(ids, inSight);
+  const trackIds = useMemo(() => ids.map((id) => repeated[id] ?? id), [ids, repeated]);
+  const rows = usePages(trackIds, inSight);
   const places = useMemo(() => new Map(ids.map((id, place) => [id, place])), [ids]);
   return {
     ...{ total, library: null, found: null, readAs: null, settled: true, failure: null },
     idAt: (place) => ids[place],
-    trackAt: (place) => rows.get(ids[place] ?? -1),
+    trackIdOf: (id) => repeated[id] ?? id,
+    trackAt: (place) => rows.get(trackIds[place] ?? -1),
     placeOf: (id) => places.get(id) ?? -1,
     show: (first, last) => {
       const next = covering(first, last);

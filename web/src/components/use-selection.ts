@@ -79,7 +79,7 @@ export function useSelection(source: TrackSource): Selection {
     count: countOf(chosen, source),
     has,
     picked,
-    pickedWith: (id) => (has(id) ? picked() : { chosen: { ids: [id] }, count: 1 }),
+    pickedWith: (id) => (has(id) ? picked() : { chosen: { ids: [source.trackIdOf(id)] }, count: 1 }),
     focus: placeNow(source, focus),
     click: (place, event) => {
       if (event.shiftKey) extendTo(place);
@@ -108,7 +108,8 @@ function countOf(chosen: Chosen, source: TrackSource): number {
 
 function pickedOf(chosen: Chosen, source: TrackSource): Picked {
   if (chosen.view === null || !source.found) {
-    const ids = chosen.view === null ? inOrder(source, chosen.ids) : [];
+    const places = chosen.view === null ? inOrder(source, chosen.ids) : [];
+    const ids = [...new Set(places.map(source.trackIdOf))];
     return { chosen: { ids }, count: ids.length };
   }
   const found = { ...source.found, first: 0, last: null, without: [...chosen.but] };

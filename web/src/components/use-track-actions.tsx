@@ -4,7 +4,7 @@ import { counted, lastCrate, useEditValues, useNotePlayed, usePutIntoCrate } fro
 import type { Picked } from "../api/client";
 import { AnalyseDialog } from "./analyse-dialog";
 import { BackingDialog } from "./backing-dialog";
-import { keepCut } from "./clipboard";
+import { keepCopy } from "./clipboard";
 import { EditDialog } from "./edit-dialog";
 import { KEYS, type KeyEntry } from "./keys";
 import { useSay } from "./messages";
@@ -100,7 +100,7 @@ function useIntoCrates({ selection, onPutIntoCrate }: TrackTableProps): TrackAct
   };
   const copy = () => {
     if (!selection.count) return;
-    keepCut(selection.picked().chosen);
+    keepCopy(selection.picked().chosen);
     say(`${counted(selection.count, "track")} copied: paste them in a crate.`);
   };
   return [

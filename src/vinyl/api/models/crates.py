@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vinyl.api.models.shared import Id, Ids, Model, Name
+from vinyl.api.models.shared import Id, Model, Name, PlaceNames, Words
 from vinyl.api.models.tracks import Chosen
 
 
@@ -28,6 +28,7 @@ class CrateOut(Model):
     sign: str
     note: str
     divided_by: str
+    repeats: bool
     series: str | None
 
 
@@ -46,22 +47,39 @@ class IntoFolder(Model):
 
 class CrateChange(Model):
     name: Name | None = None
+    repeats: bool | None = None
     position: Annotated[int, Field(ge=0)] | None = None
+
+
+class PlacesOut(Model):
+    """The tracks of a list by hand in its order: a track's id, or for a further place of one, minus its own;
+    which tracks stand at such further places, and what is noted on places.
+    """
+
+    places: list[int]
+    repeated: dict[int, int]
+    notes: dict[int, str]
+
+
+class NoteIn(Model):
+    places: PlaceNames
+    note: Words = ""
 
 
 class CrateTracks(Model):
     """``behind`` puts them after the track before ``at``, where a divider stands between both."""
 
-    ids: Ids
+    places: PlaceNames
     at: Annotated[int, Field(ge=0)] | None = None
     behind: bool = False
 
 
 class IntoCrate(Chosen):
-    """With ``out_of``, the tracks leave that crate."""
+    """With ``out_of``, the tracks leave that crate, or just some of its ``places``."""
 
     at: Annotated[int, Field(ge=0)] | None = None
     out_of: Id | None = None
+    places: PlaceNames | None = None
 
 
 class Added(Model):

@@ -17,6 +17,9 @@ Colour = Literal["vermilion", "violet", "blue", "ochre", "green", "ink"]
 Source = Literal["by hand", "another library", "analysis", "file tag", "file name"]
 Id = Annotated[int, Field(ge=0, le=LARGEST_ID)]
 Ids = Annotated[list[Id], Field(min_length=1, max_length=200_000)]
+# A track in a list by hand, or minus the id of a further place of one (vinyl.library.places).
+PlaceName = Annotated[int, Field(ge=-LARGEST_ID, le=LARGEST_ID)]
+PlaceNames = Annotated[list[PlaceName], Field(min_length=1, max_length=200_000)]
 Part = Literal["grid", "cues", "key", "tags"]
 TempoKind = Literal["steady", "stepped", "elastic"]
 

@@ -26,7 +26,22 @@ NumberField = Literal[
     "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
     "bit_rate", "cue_count", "route_count", "plays",
 ]  # fmt: skip
+# Points that a track has among its cues.
+Point = Literal["in point", "main point", "out point", "loop", "engaging loop"]
+# Where the tempo and the key come from.
+Origin = Literal[
+    "tempo by hand", "tempo by analysis", "tempo from the file", "key by hand", "key by analysis",
+    "key from the file",
+]  # fmt: skip
+# What is wrong with the sound (vinyl.core.quality.findings).
+Flaw = Literal[
+    "lossy before", "clipped", "silence before", "silence after", "same on both sides", "one side silent",
+    "sides opposed", "off centre", "ends early",
+]  # fmt: skip
 Flag = Literal[
+    Point,
+    Origin,
+    Flaw,
     "away",
     "has picture",
     "analysed",

@@ -8,11 +8,13 @@ import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import get_args
 
 from vinyl.core.rules.conditions import (
     Added,
     Between,
     Condition,
+    Flaw,
     How,
     InList,
     Is,
@@ -22,7 +24,9 @@ from vinyl.core.rules.conditions import (
     Locked,
     NoneOf,
     NumberField,
+    Origin,
     OverBacking,
+    Point,
     Tagged,
     TextField,
     TextIs,
@@ -46,6 +50,12 @@ TEXTS: Mapping[str, TextField] = {
     "composer": "composer", "language": "language", "format": "codec", "colour": "colour",
     "title": "title", "comment": "comment", "grouping": "grouping",
 }  # fmt: skip
+
+
+def _a(word: str) -> str:
+    return f"{'an' if word[0] in 'aeiou' else 'a'} {word}"
+
+
 PLAIN: Mapping[str, Condition] = {
     "without cues": Between("cue_count", None, 0), "with cues": Between("cue_count", 1, None),
     "without tags": NoneOf((Is("has tags"),)), "with tags": Is("has tags"),
@@ -62,6 +72,10 @@ PLAIN: Mapping[str, Condition] = {
     "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),
+    **{f"with {_a(point)}": Is(point) for point in get_args(Point)},
+    **{f"without {_a(point)}": NoneOf((Is(point),)) for point in get_args(Point)},
+    **{origin: Is(origin) for origin in get_args(Origin)},
+    **{f"sound {flaw}": Is(flaw) for flaw in get_args(Flaw)},
 }  # fmt: skip
 PARTLY: tuple[How, ...] = ("contains", "begins", "like")
 KEYS = tuple(f"{tonic} {mode}" for tonic in TONICS for mode in ("minor", "major"))

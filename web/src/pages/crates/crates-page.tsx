@@ -10,6 +10,7 @@ import { cratesQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
+import type { Dividers } from "../../components/divided";
 import { TrackTable } from "../../components/track-table";
 import { useKeys } from "../../components/use-keys";
 import { useRemembered } from "../../settings";
@@ -22,8 +23,9 @@ import { FolderCrate } from "./folder-crate";
 import { MakeCrate, type Making } from "./make-crate";
 import { RuleCrate } from "./rule/rule-crate";
 import { Wanted } from "./wanted";
+import { useNoting } from "./note-dialog";
 import { useDividers } from "./use-dividers";
-import { useOpenCrate } from "./use-open-crate";
+import { useOpenCrate, type OpenCrateState } from "./use-open-crate";
 import { usePasting } from "./use-pasting";
 
 const LEFT_OUT = ["LUFS", "Added"];
@@ -96,21 +98,20 @@ interface OpenProps {
 function OpenCrate({ crate, cards }: OpenProps) {
   const navigate = useNavigate();
   const open = useOpenCrate(crate);
-  const { sorts, setSorts, ids, source, selection, reorder, remove, shift, byHand } = open;
+  const { sorts, setSorts, ids, source, selection, remove, byHand } = open;
   const [putting, setPutting] = useState<Picked | null>(null);
   const { dividers, writing, setWriting } = useDividers(crate, sorts, byHand);
-  const starts = dividers.sections.filter((each) => each.divider_id !== null).map(({ at }) => at);
-  useKeys(KEYS.lists.reorder, () => shift(-1, starts));
-  useKeys(KEYS.lists.reorderDown, () => shift(1, starts));
+  useShifting(open, dividers);
   const divide = () => byHand && !crate.divided_by && setWriting({ at: Math.max(0, selection.focus) });
   useKeys(KEYS.lists.divider, divide);
   usePasting(crate, open);
   const openTrack = (id: number) => {
-    rememberQueue(crate.name, ids);
-    void navigate(`/workbench/${id}`);
+    rememberQueue(crate.name, open.trackIds());
+    void navigate(`/workbench/${source.trackIdOf(id)}`);
   };
+  const noting = useNoting(open);
   return (
-    <CrateDragging ids={ids} chosen={selection.has} byHand={byHand} onReorder={reorder}>
+    <CrateDragging open={open}>
       <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
         {cards}
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
@@ -132,7 +133,11 @@ function OpenCrate({ crate, cards }: OpenProps) {
                 dividers={dividers}
                 sortable
                 without={LEFT_OUT}
-                extra={[{ words: "Take out of this crate", at: KEYS.lists.remove, act: remove }]}
+                extra={[
+                  { words: "Note on this place", at: KEYS.lists.note, act: noting.ask },
+                  { words: "Take out of this crate", at: KEYS.lists.remove, act: remove },
+                ]}
+                notes={open.notes}
                 view={`${crate.id} ${JSON.stringify(sorts)}`}
               />
             </SortableContext>
@@ -140,9 +145,17 @@ function OpenCrate({ crate, cards }: OpenProps) {
         </Box>
       </Box>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
+      {noting.dialog}
       {writing && <DividerDialog crate={crate} writing={writing} onClose={() => setWriting(null)} />}
     </CrateDragging>
   );
+}
+
+/** What is chosen moves up and down by key. */
+function useShifting({ shift }: OpenCrateState, { sections }: Dividers): void {
+  const starts = sections.filter((each) => each.divider_id !== null).map(({ at }) => at);
+  useKeys(KEYS.lists.reorder, () => shift(-1, starts));
+  useKeys(KEYS.lists.reorderDown, () => shift(1, starts));
 }
 
 function EmptyCrate({ onGo }: { onGo: () => void }) {

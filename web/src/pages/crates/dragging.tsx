@@ -9,6 +9,7 @@ import {
 import { useState } from "react";
 import { usePutIntoCrate } from "../../api/changes";
 import { listOf, useListDrop } from "./list-dragging";
+import type { OpenCrateState } from "./use-open-crate";
 import { crateOf, DraggedCount, useHand } from "../../components/dragging";
 
 /** Over a crate's card the card counts, else the nearest row. */
@@ -21,14 +22,12 @@ const collide: CollisionDetection = (args) => {
 };
 
 interface Props {
-  ids: number[];
-  chosen: (id: number) => boolean;
-  byHand: boolean;
-  onReorder: (moving: number[], to: number, behind: boolean) => void;
+  open: OpenCrateState;
   children: React.ReactNode;
 }
 
-export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Props) {
+export function CrateDragging({ open, children }: Props) {
+  const { ids, source, selection, byHand, reorder } = open;
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<number[]>([]);
@@ -37,12 +36,12 @@ export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Prop
     const { active, over } = event;
     const crate = crateOf(over);
     if (dropList(event)) return;
-    if (crate) put.mutate({ crate, chosen: { ids: dragged } });
+    if (crate) put.mutate({ crate, chosen: { ids: [...new Set(dragged.map(source.trackIdOf))] } });
     else if (over && byHand && active.id !== over.id) {
       const target = ids.indexOf(Number(over.id));
       const after = ids.indexOf(Number(active.id)) < target ? 1 : 0;
       const before = ids.slice(0, target + after).filter((id) => !dragged.includes(id));
-      onReorder(dragged, before.length, after === 1);
+      reorder(dragged, before.length, after === 1);
     }
     setDragged([]);
   };
@@ -54,7 +53,7 @@ export function CrateDragging({ ids, chosen, byHand, onReorder, children }: Prop
       onDragCancel={() => setDragged([])}
       onDragStart={({ active }) => {
         if (listOf(active)) setDragged([]);
-        else setDragged(chosen(Number(active.id)) ? ids.filter(chosen) : [Number(active.id)]);
+        else setDragged(selection.has(Number(active.id)) ? open.chosen() : [Number(active.id)]);
       }}
     >
       {children}

@@ -11,6 +11,7 @@ import { NameDialog } from "../../components/name-dialog";
 import { CombineDialog } from "./combine-dialog";
 import { DivideDialog } from "./divide-dialog";
 import { useListChanges } from "./list-changes";
+import { useCrateActions } from "./use-crate-actions";
 import { LooksDialog } from "./looks-dialog";
 
 interface Props {
@@ -28,6 +29,7 @@ export function ListMenu({ crate, sorts, onOwnOrder, onDivider }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [asking, setAsking] = useState<Asking>(null);
   const changes = useListChanges(crate);
+  const { repeat } = useCrateActions(crate);
   const byHand = !crate.fills_itself && !crate.is_folder;
   const pick = (act: () => void) => () => {
     setAnchor(null);
@@ -59,6 +61,11 @@ export function ListMenu({ crate, sorts, onOwnOrder, onDivider }: Props) {
         {byHand && !crate.divided_by && onDivider && (
           <MenuItem onClick={pick(onDivider)}>
             Set a divider… <KeyHint>{shown(KEYS.lists.divider)}</KeyHint>
+          </MenuItem>
+        )}
+        {byHand && (
+          <MenuItem onClick={pick(() => repeat.mutate(!crate.repeats))}>
+            {crate.repeats ? "Each track once only" : "Let a track stand here more than once"}
           </MenuItem>
         )}
         {byHand && <Divider />}

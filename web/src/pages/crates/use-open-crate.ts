@@ -1,9 +1,9 @@
 /** One open crate: its tracks in their order, what is chosen of them, and changes to it. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Crate } from "../../api/client";
-import { EVERY, idsQuery, type Sort } from "../../api/queries";
-import { useListed } from "../../components/tracks";
+import type { Crate, Schema } from "../../api/client";
+import { idsQuery, placesQuery, type Sort } from "../../api/queries";
+import { useListed, type Repeated } from "../../components/tracks";
 import { useSelection } from "../../components/use-selection";
 import { useRemembered } from "../../settings";
 import { useCrateActions } from "./use-crate-actions";
@@ -18,21 +18,19 @@ export type OpenCrateState = ReturnType<typeof useOpenCrate>;
 
 export function useOpenCrate(crate: Crate) {
   const [sorts, setSorts] = useRemembered<Sort[]>(`crate.${crate.id}.sorts`, BY_HAND);
-  const [first = { sort: "crate" as const, descending: false }, ...then] = sorts;
   const byHand = sorts.length === 0;
-  const where = byHand ? EVERY : ({ kind: "list", list_id: crate.id } as const);
-  const order = useQuery(idsQuery({ where, ...first, then, crate_id: crate.id }, 0, WHOLE)).data;
+  const order = useOrder(crate, sorts);
   // Until the server has answered, rows stand where the hand has put them.
   const [moved, setMoved] = useState<{ from: typeof order; ids: number[] } | null>(null);
   const ids = (moved && moved.from === order ? moved.ids : order?.ids) ?? NONE;
-  const source = useListed(ids, order ? ids.length : null);
+  const source = useListed(ids, order ? ids.length : null, order?.repeated);
   const selection = useSelection(source);
   const actions = useCrateActions(crate);
   const chosen = () => ids.filter((id) => selection.has(id));
   const reorder = (moving: number[], to: number, behind = false) => {
     const rest = ids.filter((id) => !moving.includes(id));
     setMoved({ from: order, ids: [...rest.slice(0, to), ...moving, ...rest.slice(to)] });
-    actions.move.mutate({ ids: moving, to, behind }, { onError: () => setMoved(null) });
+    actions.move.mutate({ places: moving, to, behind }, { onError: () => setMoved(null) });
   };
   return {
     sorts,
@@ -42,6 +40,9 @@ export function useOpenCrate(crate: Crate) {
     selection,
     actions,
     byHand,
+    notes: order?.notes,
+    /** Each track once, in this order. */
+    trackIds: () => [...new Set(ids.map(source.trackIdOf))],
     reorder,
     chosen,
     /** By one track, or past a divider that is next to them. */
@@ -55,3 +56,24 @@ export function useOpenCrate(crate: Crate) {
     remove: () => selection.count && actions.remove.mutate(chosen()),
   };
 }
+
+interface Order {
+  ids: number[];
+  repeated?: Repeated;
+  notes?: Readonly<Record<number, string>>;
+}
+
+/** What stands in a crate by hand: place by place in its own order; sorted for looking, each track once. */
+function useOrder(crate: Crate, sorts: readonly Sort[]): Order | undefined {
+  const [first, ...then] = sorts;
+  const places = useQuery({ ...placesQuery(crate.id), enabled: !first, select: orderOf }).data;
+  const where = { kind: "list", list_id: crate.id } as const;
+  const sort = first ?? { sort: "title" as const, descending: false };
+  const sorted = useQuery({
+    ...idsQuery({ where, ...sort, then, crate_id: crate.id }, 0, WHOLE),
+    enabled: !!first,
+  });
+  return first ? sorted.data : places;
+}
+
+const orderOf = ({ places, ...more }: Schema["PlacesOut"]): Order => ({ ids: places, ...more });

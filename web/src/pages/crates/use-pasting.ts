@@ -1,7 +1,7 @@
 /** Copy, cut and paste of tracks in a crate by hand. */
 import { counted, useChange } from "../../api/changes";
-import { client, unwrap, type Crate, type Schema } from "../../api/client";
-import { keepCut, keptCut } from "../../components/clipboard";
+import { client, unwrap, type Crate } from "../../api/client";
+import { keepCopy, keepCut, keptCut, type Cut } from "../../components/clipboard";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
 import { useSay } from "../../components/messages";
@@ -10,7 +10,7 @@ import type { OpenCrateState } from "./use-open-crate";
 export function usePasting(crate: Crate, open: OpenCrateState): void {
   const say = useSay();
   const put = useChange(
-    ({ chosen, ...where }: { chosen: Schema["Chosen"]; out_of: number | null; at: number | null }) =>
+    ({ chosen, ...where }: Cut & { at: number | null }) =>
       unwrap(
         client.POST("/api/crates/{crate_id}/tracks", {
           params: { path: { crate_id: crate.id } },
@@ -23,7 +23,7 @@ export function usePasting(crate: Crate, open: OpenCrateState): void {
   useKeys(KEYS.lists.cut, () => {
     const ids = open.chosen();
     if (!ids.length) return;
-    keepCut({ ids }, crate.id);
+    keepCut({ chosen: open.selection.picked().chosen, out_of: crate.id, places: ids });
     say(`${counted(ids.length, "track")} cut: they leave “${crate.name}” where they are pasted.`);
   });
   useKeys(KEYS.lists.paste, () => {
@@ -31,13 +31,13 @@ export function usePasting(crate: Crate, open: OpenCrateState): void {
     if (!cut) say("Nothing was copied or cut.");
     else if (!open.byHand) say("Go back to your own order first: pasted tracks have a place in it.");
     else if (cut.out_of === crate.id) {
-      const moving = (cut.chosen.ids ?? []).filter((id) => open.ids.includes(id));
+      const moving = (cut.places ?? []).filter((id) => open.ids.includes(id));
       const before = open.ids.slice(0, open.selection.focus + 1).filter((id) => !moving.includes(id));
       open.reorder(moving, before.length, true);
-      keepCut(cut.chosen);
+      keepCopy(cut.chosen);
     } else {
       const at = open.selection.focus >= 0 ? open.selection.focus + 1 : null;
-      put.mutate({ ...cut, at }, { onSuccess: () => keepCut(cut.chosen) });
+      put.mutate({ ...cut, at }, { onSuccess: () => keepCopy(cut.chosen) });
     }
   });
 }
