@@ -8,7 +8,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, finished, row
-from vinyl.media.tags import read_tags
+from tests.running import wait_for
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.media.encode import encode
+from vinyl.media.tags import Tags, read_tags, write_tags
 
 
 @pytest.fixture
@@ -124,3 +127,23 @@ def test_a_file_that_is_away_is_found_in_another_folder(client: TestClient, musi
     job = finished(client, client.post("/api/away/find", json={"folder": str(music)}))
     assert client.get(f"/api/away/found/{job['id']}").json() == [], "a track's own file is nobody else's"
     assert client.post(f"/api/away/found/{job['id']}/take", json={"ids": [missing]}).json() == {"taken": 0}
+
+
+def test_a_crate_is_made_of_a_folder_of_files(client: TestClient, music: Path) -> None:
+    new = music / "Quay nights"
+    new.mkdir()
+    for name, bpm in (("2 Later", 118.0), ("1 Tern", 122.0)):
+        encode(drum_loop(bpm, 0.5, 8.0), RATE_HZ, new / f"{name}.flac", "flac")
+        write_tags(new / f"{name}.flac", Tags(name, "Kelp Union"))
+    (new / "notes.txt").write_text("no audio")
+    body = {"path": str(new), "name": "Quay nights", "by_names": False}
+    made = client.post("/api/playlists", json=body).json()
+    places = lambda: client.get(f"/api/crates/{made['crate_id']}/places").json()["places"]  # noqa: E731
+    wait_for(lambda: len(places()) == 2, "both files in their places")
+    assert [row(client, track)["title"] for track in places()] == ["1 Tern", "2 Later"]
+    again = client.post("/api/playlists", json=body).json()
+    names = {crate["id"]: crate["name"] for crate in client.get("/api/crates").json()}
+    assert names[again["crate_id"]] == "Quay nights 2"
+    (music / "Empty").mkdir()
+    refused = client.post("/api/playlists", json={"path": str(music / "Empty"), "name": "Empty"})
+    assert refused.status_code == 422 and "no audio files" in refused.json()["detail"]

@@ -19,6 +19,7 @@ from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.jobs.events import Changed, Event, JobMoved
+from vinyl.jobs.keeping import ListKeeper
 from vinyl.library import backings, choices, crates, cues
 from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.cues import Cue
@@ -39,10 +40,14 @@ PLAIN = tuple(
 )
 
 
-def tracks_out(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[TrackOut]:
+def tracks_out(
+    connection: sqlite3.Connection, rows: Sequence[sqlite3.Row], keeper: ListKeeper
+) -> list[TrackOut]:
     """Rows of the flat table as lists show them."""
     ids = [row["id"] for row in rows]
     marks, lists = cues.cue_marks(connection, ids), crates.lists_of(connection, ids)
+    for track_id, found in keeper.lists_of(ids).items():
+        lists.setdefault(track_id, []).extend(found)
     rules, groups = choices.get_finish_rules(connection), backings.names(connection)
     return [
         _track_out(row, rules, marks.get(row["id"], ""), lists.get(row["id"], []), groups) for row in rows

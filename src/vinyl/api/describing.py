@@ -110,7 +110,7 @@ def propose_backing(use: Use, track_id: int) -> list[LikelyOut]:
     """The tracks that seem to lie over the same instrumental as one."""
     connection = use.database.read()
     likely = backings.propose(connection, use.alike, track_id)
-    rows = tracks_out(connection, find.get_rows(connection, [each.track_id for each in likely]))
+    rows = tracks_out(connection, find.get_rows(connection, [each.track_id for each in likely]), use.keeper)
     matches = {each.track_id: each.match for each in likely}
     return [
         LikelyOut(track=row, relation=matches[row.id].relation, covered=matches[row.id].covered)

@@ -43,7 +43,7 @@ def what_fits(use: Use, track_id: int, wanted: FitIn) -> list[FitOut]:
     connection = use.database.read()
     found = find_fitting(connection, use.alike, track_id, wanted.reach, wanted.key_held)
     rows = find.get_rows(connection, [each.track_id for each in found])
-    shown = {row.id: row for row in tracks_out(connection, rows)}
+    shown = {row.id: row for row in tracks_out(connection, rows, use.keeper)}
     return [
         FitOut(
             track=shown[each.track_id],

@@ -72,7 +72,7 @@ def find_tracks(use: Use, wanted: FindIn) -> WindowOut:
         connection, to_core(wanted.where), order_of(wanted), wanted.offset, wanted.limit
     )
     return WindowOut(
-        rows=tracks_out(connection, window.rows),
+        rows=tracks_out(connection, window.rows, use.keeper),
         total=window.total,
         library=find.count(connection),
         read_as=read_as,
@@ -101,7 +101,7 @@ def count_pictures(use: Use, wanted: PicturesIn) -> IndexOut:
 def get_rows(use: Use, wanted: RowsIn) -> list[TrackOut]:
     """Rows of tracks by id."""
     connection = use.database.read()
-    return tracks_out(connection, find.get_rows(connection, wanted.ids))
+    return tracks_out(connection, find.get_rows(connection, wanted.ids), use.keeper)
 
 
 @router.put("/rating")
@@ -183,14 +183,15 @@ def get_workbench(use: Use, track_id: int) -> WorkbenchOut:
     answered = [(cue.position_s, cue.role) for cue in there]
     proposed = [*structure.proposals, *analyses.chapters_of(connection, track_id)]
     left = still_open(proposed, answered, grid.tempo_map if grid else None)
+    (track,) = tracks_out(connection, [row], use.keeper)
     return WorkbenchOut(
-        track=tracks_out(connection, [row])[0],
+        track=track,
         grid=grid_out(grid) if grid else None,
         analysed=grid_out(analysed) if analysed else None,
         cues=[cue_out(cue) for cue in there],
         proposals=proposals_out(left),
         routes=[route_out(route, row["duration_s"]) for route in routes.list_routes(connection, track_id)],
-        crates=[CrateName(id=i, name=name) for i, name in crates.crates_of(connection, track_id)],
+        crates=[CrateName(id=i, name=name) for i, name in crates.named(connection, track.lists)],
         copies=imports.list_copies(connection, track_id),
         heard=heard_out(analyses.heard_of(connection, track_id), structure),
     )
@@ -203,7 +204,8 @@ def confirm_file(use: Use, track_id: int) -> TrackOut:
     with use.database.write(f"Grid and cues fit the new file: {title}") as connection:
         tracks.confirm_replaced(connection, track_id)
     use.changed("tracks", "undo", track_ids=(track_id,))
-    return tracks_out(use.database.read(), [tracks.get_track(use.database.read(), track_id)])[0]
+    read = use.database.read()
+    return tracks_out(read, [tracks.get_track(read, track_id)], use.keeper)[0]
 
 
 @router.post("/{track_id}/alike")

@@ -7,16 +7,17 @@ from __future__ import annotations
 import logging
 import threading
 import time
+from collections.abc import Sequence
 
 from vinyl.jobs.events import Broadcaster, Changed
 from vinyl.library import rule_lists, series
 from vinyl.library.database import Database
-from vinyl.library.rule_lists import Counts
+from vinyl.library.rule_lists import Counts, Filled
 
 log = logging.getLogger(__name__)
 # Changes that come close together are followed at once.
-GATHER_S = 0.1
-LOOK_S = 0.2
+GATHER_S = 0.05
+LOOK_S = 0.1
 REST_AFTER_FAILURE_S = 5.0
 LONGEST_REST_S = 3.0
 
@@ -29,7 +30,7 @@ class ListKeeper:
         self._events = events
         self._stopped = threading.Event()
         self._counted = threading.Condition()
-        self._counts: Counts = {}
+        self._filled = Filled()
         self._revision = -1
         self._thread: threading.Thread | None = None
 
@@ -50,7 +51,11 @@ class ListKeeper:
         wanted = self._database.revision()
         with self._counted:
             self._counted.wait_for(lambda: self._revision >= wanted, patience_s)
-            return self._counts
+            return self._filled.counts
+
+    def lists_of(self, track_ids: Sequence[int]) -> dict[int, list[int]]:
+        """Ids of the lists that fill themselves and hold each of some tracks, as far as was last counted."""
+        return self._filled.lists_of(track_ids)
 
     def _follow(self) -> None:
         while not self._stopped.wait(LOOK_S):
@@ -73,10 +78,10 @@ class ListKeeper:
                 series.bring_up(connection)
             self._events.publish(Changed(self._database.revision(), ("lists",)))
         revision = self._database.revision()
-        counts = rule_lists.count_lists(read)
+        filled = rule_lists.fill_lists(read)
         with self._counted:
-            changed = counts != self._counts
-            self._counts, self._revision = counts, revision
+            changed = filled.counts != self._filled.counts
+            self._filled, self._revision = filled, revision
             self._counted.notify_all()
         if changed:
             self._events.publish(Changed(revision, ("counts",)))

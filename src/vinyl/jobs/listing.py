@@ -1,5 +1,5 @@
-"""Bringing a playlist file in: looking what of it is where, then making a crate of it and importing what lies
-on the disk.
+"""Bringing a playlist file in, or a folder as if it were one: looking what of it is where, then making a
+crate of it and importing what lies on the disk.
 """
 
 from __future__ import annotations
@@ -23,7 +23,8 @@ from vinyl.library.imports import ImportedFile
 from vinyl.library.jobs import Job
 from vinyl.library.values import Value, put
 from vinyl.library.wanted import Placed, WantedEntry
-from vinyl.media.files import AllowedRoots
+from vinyl.media.files import AllowedRoots, walk_files
+from vinyl.media.probe import AUDIO_SUFFIXES
 
 READ_LIMIT_S = 60.0
 SHOWN = 200
@@ -84,8 +85,8 @@ class Lister:
         )
 
     def bring_in(self, path: Path, choice: ListChoice, name: str) -> tuple[int | None, Job]:
-        """Make a crate of a playlist, and import what of it lies on the disk; a cue sheet makes no crate, its
-        marks are offered as cues. Returns the crate's id and the import.
+        """Make a crate of a playlist, or of the files in a folder, and import what of it lies on the disk; a
+        cue sheet makes no crate, its marks are offered as cues. Returns the crate's id and the import.
 
         Raises:
             FolderError, ListError: as ``look``.
@@ -97,7 +98,8 @@ class Lister:
         crate_id = None
         if playlist.entries:
             with self._database.write(f"Bring in the playlist “{name}”") as connection:
-                crate_id = crates.make_crate(connection, name)
+                free = crates.free_name(connection, name) if path.is_dir() else name
+                crate_id = crates.make_crate(connection, free)
                 wanted.append(connection, crate_id, [_place(each, path) for each in resolved])
         sheets = {
             each.file: marks_json(sheet)
@@ -108,8 +110,8 @@ class Lister:
 
     def _read(self, path: Path, choice: ListChoice) -> Playlist:
         real = self._roots.check_file_or_folder(path)
-        if not real.is_file():
-            raise ListError(f"{path} is a folder. Choose a playlist in it.")
+        if real.is_dir():
+            return _of_folder(real)
         return self._quick.run(read_playlist, real, choice.columns, timeout_s=READ_LIMIT_S)
 
     def _resolver(self, path: Path, choice: ListChoice) -> tuple[Known, Resolver]:
@@ -128,6 +130,14 @@ class Lister:
                 keep_marks(connection, track_id, sheets[file or ""])
         noted = [_noted(each) for each in resolved if each.state != "on disk"]
         return self._importer.add_list(files, str(path), noted, sheets)
+
+
+def _of_folder(folder: Path) -> Playlist:
+    """The audio files below a folder as the entries of a list."""
+    files = [path for path in walk_files(folder) if path.suffix.lower() in AUDIO_SUFFIXES]
+    if not files:
+        raise ListError(f"There are no audio files in {folder}.")
+    return Playlist(folder.name, "", tuple(Entry(str(path)) for path in files))
 
 
 def entries_of(playlist: Playlist) -> tuple[Entry, ...]:

@@ -308,12 +308,11 @@ def allow_repeats(connection: sqlite3.Connection, crate_id: int, allowed: bool) 
     connection.execute("UPDATE crate SET repeats = ? WHERE id = ?", (allowed, crate_id))
 
 
-def crates_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int, str]]:
-    """Ids and names of the crates that hold a track."""
+def named(connection: sqlite3.Connection, crate_ids: Sequence[int]) -> list[tuple[int, str]]:
+    """Ids and names of some crates, in the order of all."""
     rows = connection.execute(
-        "SELECT DISTINCT c.id, c.name FROM crate c JOIN crate_place p ON p.crate_id = c.id "
-        "WHERE p.track_id = ? ORDER BY c.position",
-        (track_id,),
+        "SELECT id, name FROM crate WHERE id IN (SELECT value FROM json_each(?)) ORDER BY position, id",
+        (json.dumps(list(crate_ids)),),
     )
     return [(row["id"], row["name"]) for row in rows]
 

@@ -5,7 +5,11 @@ from __future__ import annotations
 import json
 import logging
 import sqlite3
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
 
 from vinyl.core.rules.conditions import (
     AllOf,
@@ -192,26 +196,51 @@ def count_lines(connection: sqlite3.Connection, condition: Condition) -> Counted
 Counts = dict[int, tuple[int, float]]
 
 
-def count_lists(connection: sqlite3.Connection) -> Counts:
-    """How many tracks are in each list that fills itself, and each folder, and how long they play; those that
-    ask for too much are left out.
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """What lists that fill themselves and folders hold: how much, and of the lists, which tracks: a bit for
+    each id from 0 on.
     """
+
+    counts: Counts = field(default_factory=dict)
+    members: dict[int, NDArray[np.uint8]] = field(default_factory=dict)
+
+    def lists_of(self, track_ids: Sequence[int]) -> dict[int, list[int]]:
+        """Ids of the lists that hold each of some tracks."""
+        ids = np.array(track_ids, np.int64)
+        found: dict[int, list[int]] = {}
+        for list_id, bits in self.members.items():
+            known = ids[ids // 8 < len(bits)]
+            for track_id in known[(bits[known // 8] >> (7 - known % 8)) & 1 == 1].tolist():
+                found.setdefault(track_id, []).append(list_id)
+        return found
+
+
+def fill_lists(connection: sqlite3.Connection) -> Filled:
+    """What each list that fills itself, and each folder, holds; those that ask for too much are left out."""
     rows = connection.execute(
-        "SELECT id FROM crate WHERE rule IS NOT NULL OR is_folder ORDER BY position, id"
+        "SELECT id, is_folder FROM crate WHERE rule IS NOT NULL OR is_folder ORDER BY position, id"
     ).fetchall()
+    filled = Filled()
     if not rows:
-        return {}
+        return filled
     held = Held(connection, many=True)
-    counts = {}
     for row in rows:
         try:
             truth = held.meet(expanded(connection, InList(row["id"])))
-            counts[row["id"]] = int(truth.sum()), held.duration_s(truth)
+            filled.counts[row["id"]] = int(truth.sum()), held.duration_s(truth)
+            if not row["is_folder"]:
+                filled.members[row["id"]] = np.packbits(truth)
         except LibraryError:
             continue
         except Exception:
             log.exception("The list %s could not be counted; the others are", row["id"])
-    return counts
+    return filled
+
+
+def count_lists(connection: sqlite3.Connection) -> Counts:
+    """How many tracks are in each list that fills itself, and each folder, and how long they play."""
+    return fill_lists(connection).counts
 
 
 def _whole(condition: Condition) -> AllOf:

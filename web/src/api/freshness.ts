@@ -44,7 +44,12 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["plan"],
     ["queue", "crate"],
   ],
-  counts: [["rules", "counts"]],
+  counts: [
+    ["rules", "counts"],
+    ["tracks", "rows"],
+    ["tracks", "window"],
+    ["tracks", "one"],
+  ],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],

@@ -8,10 +8,14 @@ interface ListProps {
   heading: string;
   /** The way to make one more. */
   action: ReactNode;
+  /** What stays above the cards while they scroll. */
+  top?: ReactNode;
+  /** What scrolls. */
+  scroller?: Ref<HTMLDivElement>;
   children: ReactNode;
 }
 
-export function CardColumn({ label, heading, action, children }: ListProps) {
+export function CardColumn({ label, heading, action, top, scroller, children }: ListProps) {
   return (
     <Box
       component="nav"
@@ -20,15 +24,19 @@ export function CardColumn({ label, heading, action, children }: ListProps) {
         bgcolor: theme.inks.panel,
         borderRight: 1,
         borderColor: "divider",
-        overflow: "auto",
-        p: 1.6,
+        ...{ display: "flex", flexDirection: "column", minHeight: 0 },
       })}
     >
-      <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
-        <Typography variant="overline">{heading}</Typography>
-        {action}
+      <Box sx={{ p: 1.6, pb: 0, flex: "none" }}>
+        <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
+          <Typography variant="overline">{heading}</Typography>
+          {action}
+        </Box>
+        {top}
       </Box>
-      {children}
+      <Box ref={scroller} sx={{ flex: 1, overflow: "auto", px: 1.6, pb: 1.6 }}>
+        {children}
+      </Box>
     </Box>
   );
 }

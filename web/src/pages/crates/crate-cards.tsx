@@ -2,7 +2,8 @@
 import { Box, Button, TextField } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { ruleCountsQuery } from "../../api/queries";
@@ -31,16 +32,41 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
     ...ruleCountsQuery,
     enabled: crates.some((crate) => crate.fills_itself),
   }).data;
-  const [folded, setFolded] = useRemembered<number[]>("crates.folded", []);
-  const [text, setText] = useState("");
+  const { folded, fold, text, setText, shown } = useTree(crates);
   const [renaming, setRenaming] = useState<number | null>(null);
   useKeys(KEYS.lists.rename, () => setRenaming(open));
-  const fold = (id: number) =>
-    setFolded(folded.includes(id) ? folded.filter((each) => each !== id) : [...folded, id]);
+  const cardOf = (crate: Crate) => {
+    const own = {
+      open: crate.id === open,
+      onShow: () => onShow(crate),
+      onRename: () => setRenaming(crate.id),
+    };
+    if (renaming === crate.id) return <RenameField crate={crate} onClose={() => setRenaming(null)} />;
+    if (!crate.is_folder)
+      return <Card crate={crate} held={crate.fills_itself ? counts?.get(crate.id) : crate} {...own} />;
+    return (
+      <FolderRow
+        {...own}
+        folder={crate}
+        within={allWithin(crates, crate.id)}
+        folded={folded.includes(crate.id)}
+        onFold={() => fold(crate.id)}
+        onMake={onMake}
+      />
+    );
+  };
+  const { scroller, items, total, measure } = useCardsInSight(shown, open);
   return (
     <CardColumn
       label="Crates"
       heading={counted(crates.filter((crate) => !crate.is_folder).length, "crate")}
+      scroller={scroller}
+      top={
+        <>
+          <Others onMake={onMake} />
+          {crates.length > MANY && <FindCrate text={text} onText={setText} />}
+        </>
+      }
       action={
         <Box sx={{ whiteSpace: "nowrap" }}>
           <Button onClick={() => onMake({ kind: "hand", folder_id: null })}>Make a crate</Button>
@@ -48,36 +74,48 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
         </Box>
       }
     >
-      <Others onMake={onMake} />
-      {crates.length > MANY && <FindCrate text={text} onText={setText} />}
-      {shownOf(crates, folded, text).map(({ crate, depth }) => (
-        <Box key={crate.id} sx={{ pl: 1.6 * depth }}>
-          {renaming === crate.id ? (
-            <RenameField crate={crate} onClose={() => setRenaming(null)} />
-          ) : crate.is_folder ? (
-            <FolderRow
-              folder={crate}
-              within={allWithin(crates, crate.id)}
-              folded={folded.includes(crate.id)}
-              onFold={() => fold(crate.id)}
-              open={crate.id === open}
-              onShow={() => onShow(crate)}
-              onRename={() => setRenaming(crate.id)}
-              onMake={onMake}
-            />
-          ) : (
-            <Card
-              crate={crate}
-              held={crate.fills_itself ? counts?.get(crate.id) : crate}
-              open={crate.id === open}
-              onShow={() => onShow(crate)}
-              onRename={() => setRenaming(crate.id)}
-            />
-          )}
-        </Box>
-      ))}
+      <Box sx={{ minHeight: total, pt: `${items[0]?.start ?? 0}px`, boxSizing: "border-box" }}>
+        {items.map(({ index, key }) => {
+          const node = shown[index];
+          return (
+            node && (
+              <Box key={key} ref={measure} data-index={index} sx={{ pl: 1.6 * node.depth }}>
+                {cardOf(node.crate)}
+              </Box>
+            )
+          );
+        })}
+      </Box>
     </CardColumn>
   );
+}
+
+/** What of the tree is shown, as it is folded or looked through. */
+function useTree(crates: Crate[]) {
+  const [folded, setFolded] = useRemembered<number[]>("crates.folded", []);
+  const [text, setText] = useState("");
+  const fold = (id: number) =>
+    setFolded(folded.includes(id) ? folded.filter((each) => each !== id) : [...folded, id]);
+  return { folded, fold, text, setText, shown: shownOf(crates, folded, text) };
+}
+
+const CARD_PX = 41;
+
+/** The cards in sight: there may be thousands. The open one is brought into it. */
+function useCardsInSight(shown: readonly Node[], open: number) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => CARD_PX,
+    getItemKey: (index) => shown[index]?.crate.id ?? index,
+    overscan: 12,
+  });
+  const place = shown.findIndex(({ crate }) => crate.id === open);
+  const reveal = useEffectEvent(() => place >= 0 && rows.scrollToIndex(place, { align: "auto" }));
+  useEffect(() => void reveal(), [open]);
+  const [items, total] = [rows.getVirtualItems(), rows.getTotalSize()];
+  return { scroller, items, total, measure: rows.measureElement };
 }
 
 function Others({ onMake }: { onMake: (making: Making) => void }) {
@@ -134,17 +172,10 @@ function Card({ crate, held, open, onShow, onRename }: CardProps) {
   const { inks } = useTheme();
   const { fills_itself: itself } = crate;
   const { ref, handle, over, dragging } = useCard(crate);
-  const card = useRef<HTMLElement>(null);
-  useEffect(() => {
-    if (open) card.current?.scrollIntoView({ block: "nearest" });
-  }, [open]);
   const much = held ? `${counted(held.tracks, "track")}, ${playingTime(held.duration_s)}` : "…";
   return (
     <ColumnCard
-      ref={(element) => {
-        card.current = element;
-        ref(element);
-      }}
+      ref={ref}
       handle={handle}
       dragging={dragging}
       sign={crate.sign}

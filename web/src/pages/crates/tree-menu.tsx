@@ -17,15 +17,17 @@ import { counted, useChange, useMakeRuleCrate } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { deletedQuery, readyMadeQuery } from "../../api/queries";
 import { FormDialog } from "../../components/form-dialog";
+import { FolderChooser } from "../arrivals/folder-chooser";
 import { useFamilies } from "../../components/tags";
 import { VALUES } from "./divide-dialog";
 
-type Asking = "series" | "ready" | "deleted" | null;
+type Asking = "series" | "ready" | "folder" | "deleted" | null;
 
 export function TreeMenu() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [asking, setAsking] = useState<Asking>(null);
   const order = useOrderByName();
+  const ofFolder = useOfFolder();
   const close = () => setAsking(null);
   const pick = (act: () => void) => () => {
     setAnchor(null);
@@ -48,13 +50,36 @@ export function TreeMenu() {
       >
         <MenuItem onClick={pick(() => setAsking("ready"))}>Ready-made ones by rule…</MenuItem>
         <MenuItem onClick={pick(() => setAsking("series"))}>One by rule for each value…</MenuItem>
+        <MenuItem onClick={pick(() => setAsking("folder"))}>Of a folder of files…</MenuItem>
         <MenuItem onClick={pick(() => order.mutate(null))}>Put in order by name</MenuItem>
         <MenuItem onClick={pick(() => setAsking("deleted"))}>Deleted ones…</MenuItem>
       </Menu>
       {asking === "series" && <SeriesDialog onClose={close} />}
       {asking === "ready" && <ReadyMadeDialog onClose={close} />}
+      {asking === "folder" && (
+        <FolderChooser
+          title="A crate of a folder of files"
+          action="Make a crate of it"
+          onChoose={([path]) => path && ofFolder.mutate(path)}
+          onClose={close}
+        />
+      )}
       {asking === "deleted" && <DeletedDialog onClose={close} />}
     </>
+  );
+}
+
+/** Makes a crate of the files below a folder, in their order; what is not owned yet is imported into its place. */
+function useOfFolder() {
+  const navigate = useNavigate();
+  return useChange(
+    async (path: string) => {
+      const name = path.split("/").at(-1) || "Files";
+      const body = { path, name, mappings: [], by_names: false, columns: null };
+      const made = await unwrap(client.POST("/api/playlists", { body }));
+      void navigate(`/crates/${made.crate_id}`);
+    },
+    () => "Files that are new are being imported into their places.",
   );
 }
 

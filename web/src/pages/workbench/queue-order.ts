@@ -1,6 +1,6 @@
 /** Which tracks next and previous go through. A list keeps its order while it is worked on. */
 import { queryOptions, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { cratesQuery, EVERY, findBody, type Found } from "../../api/queries";
 import { useRemembered } from "../../settings";
@@ -22,6 +22,7 @@ export interface Queue {
   choose: (list: string) => void;
 }
 
+const NONE: number[] = [];
 const KEY = "vinyl.queue";
 const KEPT = "kept";
 
@@ -44,10 +45,15 @@ const DOUBT: Found = { where: EVERY, sort: "doubt", descending: true };
 
 /** The order of a list is asked once, and again only when tracks came to it or left it. */
 function queueQuery(list: string) {
-  const crate_id = list.startsWith("crate ") ? Number(list.slice(6)) : null;
+  const [kind, number] = list.split(" ");
+  const crate_id = number === undefined ? null : Number(number);
   const listed: Found = list === "doubt" ? DOUBT : NEWEST;
   const found: Found =
-    crate_id === null ? listed : { where: EVERY, sort: "crate", descending: false, crate_id };
+    crate_id === null
+      ? listed
+      : kind === "folder"
+        ? { where: { kind: "list", list_id: crate_id }, sort: "title", descending: false }
+        : { where: EVERY, sort: "crate", descending: false, crate_id };
   return queryOptions({
     queryKey: ["queue", crate_id === null ? list : "crate", found],
     queryFn: () => unwrap(client.POST("/api/tracks/ids", { body: { ...findBody(found), limit: LONGEST } })),
@@ -65,9 +71,10 @@ export function useQueue(): Queue {
     ...(kept ? [{ value: KEPT, name: kept.name }] : []),
     { value: "newest", name: "Newest first" },
     { value: "doubt", name: "To review: most doubt first" },
-    ...crates
-      .filter((each) => !each.is_folder)
-      .map((each) => ({ value: `crate ${each.id}`, name: each.name })),
+    ...crates.map(({ id, name, is_folder }) => ({
+      value: `${is_folder ? "folder" : "crate"} ${id}`,
+      name: is_folder ? `All of ${name}` : name,
+    })),
   ];
   const wanted = kept ? KEPT : chosen;
   const list = lists.some((each) => each.value === wanted) ? wanted : "newest";
@@ -78,7 +85,9 @@ export function useQueue(): Queue {
     setKept(null);
     setChosen(next);
   };
-  const ids = kept?.ids ?? order?.ids ?? [];
-  const more = kept ? 0 : Math.max(0, (order?.total ?? 0) - ids.length);
+  const listed = order?.ids ?? NONE;
+  const once = useMemo(() => [...new Set(listed)], [listed]);
+  const ids = kept?.ids ?? once;
+  const more = kept || listed.length < LONGEST ? 0 : Math.max(0, (order?.total ?? 0) - listed.length);
   return { ids, more, total: order?.library ?? null, lists, list, choose };
 }
