@@ -67,12 +67,7 @@ export function CrateCards({ crates, open, onShow, onMake }: Props) {
           {crates.length > MANY && <FindCrate text={text} onText={setText} />}
         </>
       }
-      action={
-        <Box sx={{ whiteSpace: "nowrap" }}>
-          <Button onClick={() => onMake({ kind: "hand", folder_id: null })}>Make a crate</Button>
-          <TreeMenu />
-        </Box>
-      }
+      action={<Most onMake={onMake} />}
     >
       <Box sx={{ minHeight: total, pt: `${items[0]?.start ?? 0}px`, boxSizing: "border-box" }}>
         {items.map(({ index, key }) => {
@@ -116,6 +111,15 @@ function useCardsInSight(shown: readonly Node[], open: number) {
   useEffect(() => void reveal(), [open]);
   const [items, total] = [rows.getVirtualItems(), rows.getTotalSize()];
   return { scroller, items, total, measure: rows.measureElement };
+}
+
+function Most({ onMake }: { onMake: (making: Making) => void }) {
+  return (
+    <Box sx={{ whiteSpace: "nowrap" }}>
+      <Button onClick={() => onMake({ kind: "hand", folder_id: null })}>Make a crate</Button>
+      <TreeMenu />
+    </Box>
+  );
 }
 
 function Others({ onMake }: { onMake: (making: Making) => void }) {
