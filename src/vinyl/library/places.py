@@ -7,7 +7,6 @@ own.
 from __future__ import annotations
 
 import sqlite3
-from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
@@ -15,6 +14,8 @@ from vinyl.core.ordering import keys_between
 from vinyl.library.errors import LibraryError, NotFoundError
 
 LONGEST_NOTE = 400
+# No key is greater.
+BEHIND_ALL = "~"
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,22 +114,34 @@ def keys_at(
     Args:
         without: positions that are being left.
     """
-    taken = [position for position in _all(connection, crate_id) if position not in without]
     if behind and at > 0:
-        place = bisect_right(taken, tracks[at - 1])
-    elif at < len(tracks):
-        place = bisect_left(taken, tracks[at])
+        before: str | None = tracks[at - 1]
+        after = _next(connection, crate_id, before, without)
     else:
-        place = len(taken)
-    before = taken[place - 1] if place else None
-    after = taken[place] if place < len(taken) else None
+        after = tracks[at] if at < len(tracks) else None
+        before = _before(connection, crate_id, after, without)
     return keys_between(before, after, count)
 
 
-def _all(connection: sqlite3.Connection, crate_id: int) -> list[str]:
+def _next(
+    connection: sqlite3.Connection, crate_id: int, position: str | None, without: Collection[str]
+) -> str | None:
+    """The first position after another."""
     rows = connection.execute(
-        "SELECT position FROM crate_place WHERE crate_id = ?1 UNION ALL "
-        "SELECT position FROM divider WHERE crate_id = ?1 ORDER BY position",
-        (crate_id,),
+        "SELECT position FROM crate_place WHERE crate_id = ?1 AND position > ?2 UNION ALL "
+        "SELECT position FROM divider WHERE crate_id = ?1 AND position > ?2 ORDER BY position",
+        (crate_id, position),
     )
-    return [row[0] for row in rows]
+    return next((row[0] for row in rows if row[0] not in without), None)
+
+
+def _before(
+    connection: sqlite3.Connection, crate_id: int, position: str | None, without: Collection[str]
+) -> str | None:
+    """The last position before another, or of all."""
+    rows = connection.execute(
+        "SELECT position FROM crate_place WHERE crate_id = ?1 AND position < ?2 UNION ALL "
+        "SELECT position FROM divider WHERE crate_id = ?1 AND position < ?2 ORDER BY position DESC",
+        (crate_id, BEHIND_ALL if position is None else position),
+    )
+    return next((row[0] for row in rows if row[0] not in without), None)

@@ -16,7 +16,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Crates",
-    text: "Lists in your own order, in folders: drag to reorder, cut and paste, D sets a divider, O folds it, Ctrl and the arrows go from one to the next. A heading sorts for looking only; your own order stays until you keep the other. This crate… copies, combines, shuffles and divides by a value. A crate can fill itself by a rule in sentences: L adds a line, a click says one otherwise, W tells why a track is in it or not. A folder can keep a crate for each style, tempo, key or tag, and gets more as values appear. Deleting a crate leaves its tracks alone; Undo brings it back, after a restart too, and so does the list of deleted ones.",
+    text: "Lists in your own order, in folders: drag to reorder, cut and paste, D sets a divider, O folds it, Ctrl and the arrows go from one to the next; N notes something on a place. A heading sorts for looking only; your own order stays until you keep the other. This crate… copies, combines, shuffles and divides by a value. A crate can fill itself by a rule in sentences: L adds a line, a click says one otherwise, W tells why a track is in it or not. A folder can keep a crate for each style, tempo, key or tag, and gets more as values appear. Deleting a crate leaves its tracks alone; Undo brings it back, after a restart too, and so does the list of deleted ones.",
   },
   {
     name: "Sticks",
