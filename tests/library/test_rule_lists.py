@@ -36,6 +36,7 @@ def test_what_is_in_it_follows_every_change_and_goes_by_its_order(database: Data
     with database.write("Play") as connection:
         plays.note(connection, [2, 3], now())
     assert crates.crate_tracks(read, 1) == [4, 1]
+    assert rule_lists.fill_lists(read).lists_of([1, 2, 4, 6, 9_999]) == {1: [1], 4: [1]}
     with database.write("Limit") as connection:
         crates.change_rule(connection, 1, Rule(RULE, (("title", False),), limit=1))
     assert crates.crate_tracks(read, 1) == [1] and rule_lists.count_lists(read)[1] == (1, 200.0)
