@@ -155,6 +155,7 @@ def test_crates_are_combined_kept_as_sorted_and_divided_by_value(you: Hands, ser
 
 
 def test_what_is_made_is_opened_and_keys_go_on_to_the_rows(you: Hands) -> None:
+    you.go("/crates")
     you.press_button("≡ One by rule")
     say(you, "All of it")
     wait_for(lambda: you.text("h1").startswith("All of it"), "the new crate open")
