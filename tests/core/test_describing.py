@@ -62,6 +62,16 @@ KNOWN = Known(
         ("style ho", "style House", TextIs("genre", "House", "is")),
         ("in crate fri", "in crate Friday", InList(5)),
         ("not in crate fri", "not in crate Friday", NoneOf((InList(5),))),
+        ("bitrate over 256", "bitrate over 256", Between("bit_rate", 256_000, None)),
+        ("style is not ho", "style is not House", NoneOf((TextIs("genre", "House", "is"),))),
+        (
+            "title does not contain dub",
+            "title does not contain dub",
+            NoneOf((TextIs("title", "dub", "contains"),)),
+        ),
+        ("with an in", "with an in point", Is("in point")),
+        ("tempo by h", "tempo by hand", Is("tempo by hand")),
+        ("sound cl", "sound clipped", Is("clipped")),
     ],
 )
 def test_plain_words_are_read_as_limits(typed: str, words: str, condition: Condition) -> None:

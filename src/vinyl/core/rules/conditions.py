@@ -59,6 +59,8 @@ Part = Literal["grid", "key", "cues", "tags"]
 # With "like", * stands for any letters and ? for one.
 How = Literal["is", "contains", "begins", "like"]
 
+# Bit rates are kept in bits a second and told in kbit.
+PER_KBIT = 1000
 MOST_DEPTH = 12
 MOST_PARTS = 400
 MOST_TEXT = 400
@@ -321,6 +323,8 @@ def _explain_value(condition: Condition) -> str:
             return f"“{text}” in its text"
         case TextIs(field, text, how):
             return f"{NAMES[field]} {(text if how == 'is' else f'{how} {text}') or 'empty'}"
+        case Between("bit_rate", low, high):
+            return f"bitrate {_range(low and low / PER_KBIT, high and high / PER_KBIT)}"
         case Between(field, low, high):
             return f"{NAMES[field]} {_range(low, high)}"
         case Added(since, until) | LastPlayed(since, until):
@@ -340,6 +344,8 @@ def _explain_value(condition: Condition) -> str:
 def told_value(condition: Condition, facts: Facts) -> str | None:
     """What a track has of that which a condition is about; None where there is nothing to tell."""
     match condition:
+        case Between("bit_rate"):
+            value = facts["bit_rate"] and facts["bit_rate"] / PER_KBIT
         case Between(field) | TextIs(field):
             value = facts[field]
         case Added() | Lately("added_at"):
@@ -394,7 +400,7 @@ NAMES: Mapping[str, str] = {
     "bpm": "tempo", "rating": "stars", "duration_s": "length in "
                                                      "seconds", "lufs": "loudness",
     "key_confidence": "sureness of the key",
-    "bit_rate": "bit rate", "cue_count": "cues", "route_count": "routes", "genre": "style",
+    "bit_rate": "bitrate", "cue_count": "cues", "route_count": "routes", "genre": "style",
     "codec": "format", "catalogue": "catalogue number",
     **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment",
                                "remixer", "composer", "grouping", "language", "isrc", "colour", "marks",

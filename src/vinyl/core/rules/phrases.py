@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from typing import get_args
 
 from vinyl.core.rules.conditions import (
+    PER_KBIT,
     Added,
     Between,
     Condition,
@@ -44,11 +45,13 @@ NUMBERS: Mapping[str, tuple[NumberField, str]] = {
     "year": ("year", "2019 to 2026"), "length": ("duration_s", "3:00 to 6:30"),
     "loudness": ("lufs", "over -9"),
     "doubt": ("doubt", "over 0.5"), "cues": ("cue_count", "4 to 8"), "plays": ("plays", "over 5"),
+    "bitrate": ("bit_rate", "over 256"), "routes": ("route_count", "1 to 3"),
 }  # fmt: skip
 TEXTS: Mapping[str, TextField] = {
     "artist": "artist", "album": "album", "label": "label", "style": "genre", "remixer": "remixer",
     "composer": "composer", "language": "language", "format": "codec", "colour": "colour",
-    "title": "title", "comment": "comment", "grouping": "grouping",
+    "title": "title", "comment": "comment", "grouping": "grouping", "catalogue": "catalogue",
+    "isrc": "isrc", "marks": "marks",
 }  # fmt: skip
 
 
@@ -78,6 +81,7 @@ PLAIN: Mapping[str, Condition] = {
     **{f"sound {flaw}": Is(flaw) for flaw in get_args(Flaw)},
 }  # fmt: skip
 PARTLY: tuple[How, ...] = ("contains", "begins", "like")
+DENIED: Mapping[str, How] = {"is not": "is", "does not contain": "contains", "does not begin": "begins"}
 KEYS = tuple(f"{tonic} {mode}" for tonic in TONICS for mode in ("minor", "major"))
 
 _NUMBER = r"-?\d+(?:[.:]\d+)?"
@@ -134,6 +138,7 @@ def _ending(phrase: str, ended: bool, known: Known) -> Iterator[Limit]:
         yield from _when(lead, said, known.today)
     elif lead in TEXTS and (said or ended):
         yield from _text_parts(lead, said)
+        yield from _denied(lead, said, known)
         yield from (_text(lead, each) for each in known.texts(TEXTS[lead], said))
     yield from _named(fold(phrase), known)
     folded = fold(phrase)
@@ -147,16 +152,16 @@ def _number(lead: str, said: str) -> Iterator[Limit]:
     field, example = NUMBERS[lead]
     said = fold(said)
     if found := _RANGE.fullmatch(said):
-        low, high = sorted((_value(found[1]), _value(found[2])))
+        low, high = sorted((_value(found[1], field), _value(found[2], field)))
         yield Limit(f"{lead} {found[1]} to {found[2]}", Between(field, low, high))
     elif found := _LOW.fullmatch(said):
-        low = _value(found[1] or found[2])
+        low = _value(found[1] or found[2], field)
         yield Limit(f"{lead} over {found[1] or found[2]}", Between(field, low, None))
     elif found := _HIGH.fullmatch(said):
-        yield Limit(f"{lead} under {found[1]}", Between(field, None, _value(found[1])))
+        yield Limit(f"{lead} under {found[1]}", Between(field, None, _value(found[1], field)))
     elif found := _ABOUT.fullmatch(said):
-        near = 0.03 * abs(_value(found[1]))
-        yield Limit(f"{lead} about {found[1]}", _around(field, _value(found[1]), near))
+        value = _value(found[1], field)
+        yield Limit(f"{lead} about {found[1]}", _around(field, value, 0.03 * abs(value)))
     elif re.fullmatch(_NUMBER, said):
         yield from _alone(lead, field, said)
     elif not said or example.startswith(said.split()[0]):
@@ -165,7 +170,7 @@ def _number(lead: str, said: str) -> Iterator[Limit]:
 
 def _alone(lead: str, field: NumberField, said: str) -> Iterator[Limit]:
     """One number: just it, from it on, up to it."""
-    value = _value(said)
+    value = _value(said, field)
     top = value + ABOUT_BPM - 0.01 if field == "bpm" and value.is_integer() else value
     yield Limit(f"{lead} {said}", Between(field, value, top))
     yield Limit(f"{lead} over {said}", Between(field, value, None))
@@ -182,9 +187,10 @@ def _around(field: NumberField, value: float, near: float) -> Between:
     return Between(field, round(value - near, 2), round(value + near, 2))
 
 
-def _value(text: str) -> float:
+def _value(text: str, field: NumberField) -> float:
     minutes, colon, seconds = text.partition(":")
-    return 60.0 * float(minutes) + float(seconds) if colon else float(text)
+    value = 60.0 * float(minutes) + float(seconds) if colon else float(text)
+    return value * PER_KBIT if field == "bit_rate" else value
 
 
 def _key(said: str) -> Iterator[Limit]:
@@ -237,6 +243,19 @@ def _text_parts(lead: str, said: str) -> Iterator[Limit]:
             yield Limit(f"{lead} {how} ", None)
     if said and "empty".startswith(said):
         yield Limit(f"{lead} empty", TextIs(TEXTS[lead], ""))
+
+
+def _denied(lead: str, said: str, known: Known) -> Iterator[Limit]:
+    """What a text is not, or does not have."""
+    for words, how in DENIED.items():
+        wanted = said[len(words) + 1 :].strip()
+        if not said.startswith(f"{words} "):
+            if said and words.startswith(said):
+                yield Limit(f"{lead} {words} ", None)
+            continue
+        texts = known.texts(TEXTS[lead], wanted) if how == "is" else ()
+        for text in dict.fromkeys((*texts, *([wanted] if wanted else []))):
+            yield Limit(f"{lead} {words} {text}", NoneOf((TextIs(TEXTS[lead], text, how),)))
 
 
 def _text(lead: str, value: str) -> Limit:
