@@ -24,7 +24,7 @@ globalThis.fetch = async (request) => {
   const what = `${method} ${new URL(url).pathname}`;
   asked.push({ what, body: text ? (JSON.parse(text) as unknown) : null });
   if (what in answers) return Response.json(answers[what]);
-  return Response.json({ detail: `Nothing answers ${what}.` }, { status: 404 });
+  return Response.json({ detail: `Nothing answers ${what}.` }, { status: 501 });
 };
 
 const read = async (request: Request) => ({

@@ -33,7 +33,15 @@ export const only = (...ids: number[]): Picked => ({ chosen: { ids }, count: ids
 export const client = createClient<paths>({ baseUrl: "" });
 
 /** A refusal by the server, in its own words. */
-export class ApiError extends Error {}
+export class ApiError extends Error {
+  constructor(
+    message: string,
+    /** That of HTTP; null where nothing answered. */
+    readonly status: number | null = null,
+  ) {
+    super(message);
+  }
+}
 
 /** No answer at all. */
 export class NoAnswer extends ApiError {}
@@ -55,7 +63,8 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
       "Vinyl's server does not answer. Is it still running? Start it again with ./vinyl start.",
     );
   }
-  if (!answer.response.ok) throw new ApiError(messageOf(answer.error, answer.response.status));
+  if (!answer.response.ok)
+    throw new ApiError(messageOf(answer.error, answer.response.status), answer.response.status);
   return answer.data as T;
 }
 

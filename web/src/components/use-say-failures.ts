@@ -4,7 +4,12 @@ import { useEffect } from "react";
 import { ApiError, NoAnswer } from "../api/client";
 import { useSay } from "./messages";
 
-/** What is asked only once shows its refusal in its own place, and that nothing answers is told by the top bar. */
+const GONE = 404;
+
+/**
+ * What is asked only once shows its refusal in its own place, that nothing answers is told by the top bar, and what is
+ * gone goes from the page by itself.
+ */
 export function useSayFailures(): void {
   const queries = useQueryClient();
   const say = useSay();
@@ -13,8 +18,8 @@ export function useSayFailures(): void {
       queries.getQueryCache().subscribe((event) => {
         if (event.type !== "updated" || event.action.type !== "error") return;
         const error: unknown = event.action.error;
-        const isSaid = event.query.options.retry === false || error instanceof NoAnswer;
-        if (error instanceof ApiError && !isSaid) say(error.message, "error");
+        if (!(error instanceof ApiError) || error instanceof NoAnswer || error.status === GONE) return;
+        if (event.query.options.retry !== false) say(error.message, "error");
       }),
     [queries, say],
   );

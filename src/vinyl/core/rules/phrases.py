@@ -254,7 +254,7 @@ def _denied(lead: str, said: str, known: Known) -> Iterator[Limit]:
                 yield Limit(f"{lead} {words} ", None)
             continue
         texts = known.texts(TEXTS[lead], wanted) if how == "is" else ()
-        for text in dict.fromkeys((*texts, *([wanted] if wanted else []))):
+        for text in texts or filter(None, [wanted]):
             yield Limit(f"{lead} {words} {text}", NoneOf((TextIs(TEXTS[lead], text, how),)))
 
 

@@ -81,10 +81,10 @@ function useHands({ where, counted, onChange, onTry }: Props): Hands {
       onTry(part && (anew ? addedTo(where, path, part) : changedAt(where, path, () => part))),
     add: (path, part) => {
       onChange(addedTo(where, path, part));
-      // One more can be typed at once, in a group that was made within it.
+      // One more can be typed at once, in a group that was made empty within it.
       const into = partAt(where, path);
       const last = into && isJoined(into) ? into.parts.length : 0;
-      setTyping({ path: isJoined(part) ? [...path, last] : path, anew: true });
+      setTyping({ path: isJoined(part) && !part.parts.length ? [...path, last] : path, anew: true });
     },
   };
 }
