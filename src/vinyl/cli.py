@@ -73,6 +73,7 @@ def _parser() -> argparse.ArgumentParser:
     bring.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     bring.set_defaults(run=_import)
     _add_crate(commands)
+    _add_log(commands)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
@@ -113,6 +114,54 @@ def _add_crate(commands: Any) -> None:
         command.set_defaults(run=_crate, verb=verb)
 
 
+def _add_log(commands: Any) -> None:
+    log = commands.add_parser("log", help="add, list, show and export nights of the Logbook")
+    verbs = log.add_subparsers(required=True, metavar="VERB")
+    made = {}
+    for verb, text in (
+        ("add", "take in a file that tells what was played, or lines from standard input (-)"),
+        ("list", "print all nights"),
+        ("show", "print what was played at a night"),
+        ("export", "write a night as text, M3U8, cue sheet or table"),
+    ):
+        made[verb] = verbs.add_parser(verb, help=text)
+        made[verb].add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+        made[verb].set_defaults(run=_log, verb=verb)
+    made["add"].add_argument("file")
+    made["add"].add_argument("--date", help="such as 2026-11-25, where the file does not say")
+    made["add"].add_argument("--begins", type=_clock, help="such as 21:00")
+    made["add"].add_argument("--ends", type=_clock)
+    made["add"].add_argument("--kind", default="")
+    for verb in ("add", "list"):
+        made[verb].add_argument("--venue", default="")
+    for verb in ("show", "export"):
+        made[verb].add_argument("number", type=int, help="its number in the listing")
+    made["export"].add_argument("file", type=Path, nargs="?")
+    made["export"].add_argument("--as", dest="form", choices=("text", "m3u8", "cue", "csv"), default="text")
+    made["export"].add_argument("--no-times", action="store_true")
+
+
+def _clock(text: str) -> str:
+    hour, colon, minute = text.partition(":")
+    if not (colon and hour.isdecimal() and minute.isdecimal() and int(hour) < 24 and int(minute) < 60):
+        raise argparse.ArgumentTypeError("write a time like 21:00")
+    return f"{int(hour):02}:{int(minute):02}"
+
+
+def _log(options: argparse.Namespace) -> int:
+    from vinyl import log
+
+    home = options.home.resolve()
+    if options.verb == "list":
+        return log.list_nights(home, options.venue or None)
+    if options.verb == "show":
+        return log.show_night(home, options.number)
+    if options.verb == "export":
+        return log.export(home, options.number, options.form, options.file, not options.no_times)
+    given = log.given_of(options.date, options.begins, options.ends, options.kind)
+    return log.add(home, options.file, given, options.venue)
+
+
 def _crate(options: argparse.Namespace) -> int:
     from vinyl import listing
 
@@ -134,9 +183,22 @@ def _demo(options: argparse.Namespace) -> int:
         options.home / "demo",
         lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True),
     )
+    _fill_logbook(options.home.resolve() / "library.db")
     if time.monotonic() - began > 1:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
     return _serve(options, (music,))
+
+
+def _fill_logbook(library: Path) -> None:
+    """Nights for a demo that is begun; in one that was used nothing comes back."""
+    from datetime import date
+
+    from vinyl.demo.nights import has_nights, make_nights
+    from vinyl.library.database import Database
+
+    database = Database(library)
+    if not has_nights(database):
+        make_nights(database, date.today())
 
 
 def _start(options: argparse.Namespace) -> int:

@@ -133,9 +133,11 @@ def test_plays_come_home_from_a_stick_once(client: TestClient) -> None:
         assert client.post(path, json=line).status_code == 204
     with (Path(stick["folder"]) / "plays.jsonl").open("a") as file:
         file.write('{"play": "cut off')
-    for taken in (1, 0):
+    for taken in (2, 0):
         answer = client.post(f"/api/sticks/{stick['id']}/insert").json()
         assert answer["plays_taken"] == taken
+    (night,) = [gig for gig in client.get("/api/gigs").json() if gig["came_from"] == "a stick"]
+    assert (night["tracks"], night["not_here"]) == (2, 1), "what is not at home stays as text"
     assert (row(client, two)["plays"], row(client, two)["last_played"]) == (
         1,
         "2026-11-20T23:10:00.000+00:00",

@@ -44,7 +44,7 @@ def test_a_list_is_divided_arranged_copied_and_brought_back(client: TestClient) 
     copy = client.post(f"{path}/copy", json={"name": "One"}).json()
     assert (copy["name"], copy["tracks"], copy["note"]) == ("One 2", 3, "for the harbour")
     out = client.post(f"/api/crates/{two}/tracks", json={"ids": [by_title(client, "One")], "out_of": one})
-    assert out.json() == {"added": 1, "already_in": 0}
+    assert out.json() == {"added": 1, "already_in": 0, "warnings": []}
     tracks = {crate["name"]: crate["tracks"] for crate in client.get("/api/crates").json()}
     assert tracks == {"One": 2, "Two": 3, "One 2": 3}
     assert client.patch(path, json={"repeats": True}).json()["repeats"]

@@ -17,7 +17,9 @@ from vinyl.library.chosen import Stretch, ids_of
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, LockedError
 from vinyl.library.find import Order, find_ids, find_window, get_rows
+from vinyl.library.plays import Coming
 from vinyl.library.spelling import forgiving
+from vinyl.library.taking_in import Told, take_in_told
 from vinyl.library.values import Value
 
 
@@ -143,10 +145,11 @@ def test_plays_count_once_and_groups_hold_a_track_once(database: Database) -> No
         values.put(connection, [1], "file tag", {"plays": Value("4")})
         plays.note(connection, [1, 2], "2026-11-20T22:00:00+00:00")
         told = [
-            plays.Told(1, "2026-11-21T23:00:00+00:00", "stick 7"),
-            plays.Told(99, "2026-11-21", "stick 8"),
+            Told(Coming(1, played_at="2026-11-21T23:00:00+00:00"), "stick 7"),
+            Told(Coming(None, "", "Gone", "2026-11-21T23:05:00+00:00"), "stick 8"),
         ]
-        assert (plays.take_in(connection, told), plays.take_in(connection, told)) == (1, 0)
+        assert [night.added for night in take_in_told(connection, told)] == [2]
+        assert take_in_told(connection, told) == []
         flat.settle(connection, [1], ["plays"])
     row = get_rows(database.read(), [1])[0]
     assert (row["plays"], row["last_played"]) == (6, "2026-11-21T23:00:00+00:00")

@@ -12,6 +12,7 @@ import { useSayFailures } from "./components/use-say-failures";
 import { useGlobalKeys } from "./components/use-global-keys";
 import { ArrivalsPage } from "./pages/arrivals/arrivals-page";
 import { CratesPage } from "./pages/crates/crates-page";
+import { LogbookPage } from "./pages/logbook/logbook-page";
 import { ShelfPage } from "./pages/shelf/shelf-page";
 import { SticksPage } from "./pages/sticks/sticks-page";
 import { WorkbenchPage } from "./pages/workbench/workbench-page";
@@ -78,6 +79,7 @@ function Rooms() {
           <Route path="/shelf" element={<ShelfPage />} />
           <Route path="/workbench/:id?" element={<WorkbenchPage />} />
           <Route path="/crates/:id?" element={<CratesPage />} />
+          <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/sticks" element={<SticksPage />} />
           <Route path="*" element={<Navigate to="/arrivals" replace />} />
         </Routes>

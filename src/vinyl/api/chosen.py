@@ -17,7 +17,7 @@ MOST_TOLD = 2000
 def order_of(found: FoundIn) -> Order:
     """The order that was asked for."""
     then = tuple((each.sort, each.descending) for each in found.then)
-    return Order(found.sort, found.descending, found.crate_id, then)
+    return Order(found.sort, found.descending, found.crate_id, found.venue_id, then)
 
 
 def chosen_ids(use: Use, wanted: Chosen) -> list[int]:

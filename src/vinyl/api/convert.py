@@ -12,7 +12,7 @@ from vinyl.api.models.cues import CueOut, ProposalOut
 from vinyl.api.models.events import ChangedEvent, JobEvent, ReloadEvent
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.routes import JumpBody, RouteOut, StretchOut
-from vinyl.api.models.tracks import TrackOut
+from vinyl.api.models.tracks import ThereOut, TrackOut
 from vinyl.api.models.workbench import AnchorOut, GridOut, HeardOut, SectionOut
 from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.routes import LEAST_S, length_s, stretches
@@ -20,7 +20,7 @@ from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.jobs.events import Changed, Event, JobMoved
 from vinyl.jobs.keeping import ListKeeper
-from vinyl.library import backings, choices, crates, cues
+from vinyl.library import backings, choices, crates, cues, logbook
 from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
@@ -32,26 +32,33 @@ PAUSABLE = frozenset({"analysis", "import", "write", "put back"})
 REPEATABLE = frozenset({"analysis", "import", "pack", "tags", "template", "write"})
 # Long lists of ids are the server's own affair.
 LONGEST_PAYLOAD = 20
-PLAIN = tuple(
-    name
-    for name in TrackOut.model_fields
-    if name
-    not in ("doubt_reasons", "findings", "cues", "locks", "routes", "left", "tags", "lists", "backing")
+MADE = frozenset(
+    {"doubt_reasons", "findings", "cues", "locks", "routes", "left", "tags", "lists", "backing", "there"}
 )
+PLAIN = tuple(name for name in TrackOut.model_fields if name not in MADE)
 
 
 def tracks_out(
-    connection: sqlite3.Connection, rows: Sequence[sqlite3.Row], keeper: ListKeeper
+    connection: sqlite3.Connection,
+    rows: Sequence[sqlite3.Row],
+    keeper: ListKeeper,
+    venue_id: int | None = None,
 ) -> list[TrackOut]:
-    """Rows of the flat table as lists show them."""
+    """Rows of the flat table as lists show them, with when they were last played at a venue."""
     ids = [row["id"] for row in rows]
     marks, lists = cues.cue_marks(connection, ids), crates.lists_of(connection, ids)
     for track_id, found in keeper.lists_of(ids).items():
         lists.setdefault(track_id, []).extend(found)
     rules, groups = choices.get_finish_rules(connection), backings.names(connection)
-    return [
-        _track_out(row, rules, marks.get(row["id"], ""), lists.get(row["id"], []), groups) for row in rows
+    shown = [
+        _track_out(each, rules, marks.get(each["id"], ""), lists.get(each["id"], []), groups) for each in rows
     ]
+    there = logbook.last_at(connection, venue_id, ids) if venue_id is not None else {}
+    for row in shown:
+        if row.id in there:
+            last_at, times = there[row.id]
+            row.there = ThereOut(last_at=last_at, times=times)
+    return shown
 
 
 def _track_out(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from vinyl.api.chosen import chosen_ids
+from vinyl.api.logbook_out import warnings_out
 from vinyl.api.models.crates import (
     Added,
     CrateChange,
@@ -18,7 +19,7 @@ from vinyl.api.models.crates import (
 )
 from vinyl.api.models.playlists import WantedIds, WantedOut
 from vinyl.api.services import Use
-from vinyl.library import crates, list_documents, places, wanted
+from vinyl.library import crates, list_documents, logbook, places, wanted
 
 router = APIRouter(prefix="/api/crates", tags=["crates"])
 
@@ -91,7 +92,9 @@ def add_to_crate(use: Use, crate_id: int, wanted: IntoCrate) -> Added:
         elif wanted.out_of is not None:
             crates.remove_tracks(connection, wanted.out_of, ids)
     use.changed("lists", "undo")
-    return Added(added=added, already_in=len(ids) - added)
+    read = use.database.read()
+    warned = logbook.never_at(read, crates.venue_of(read, crate_id), ids)
+    return Added(added=added, already_in=len(ids) - added, warnings=warnings_out(read, warned))
 
 
 @router.post("/{crate_id}/tracks/remove", status_code=204)

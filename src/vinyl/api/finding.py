@@ -12,7 +12,7 @@ from vinyl.api.models.describing import FitIn, FitOut, LimitOut, LimitsIn
 from vinyl.api.services import Use
 from vinyl.core.rules import phrases
 from vinyl.core.rules.phrases import Known
-from vinyl.library import backings, crates, describing, find, tags
+from vinyl.library import backings, crates, describing, find, tags, venues
 from vinyl.library.fitting import find_fitting
 
 router = APIRouter(prefix="/api", tags=["finding"])
@@ -28,6 +28,7 @@ def offer_limits(use: Use, wanted: LimitsIn) -> list[LimitOut]:
         backings=list(backings.names(connection).items()),
         texts=lambda field, begun: describing.completions(connection, field, begun),
         today=date.today(),
+        venues=venues.names(connection),
     )
     return [
         LimitOut(

@@ -18,6 +18,7 @@ from vinyl.jobs.importing import Importer
 from vinyl.jobs.keeping import ListKeeper
 from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.listing import Lister
+from vinyl.jobs.nights import NightReader
 from vinyl.jobs.packing import Packer
 from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
@@ -74,6 +75,7 @@ class Services:
         self.analyser = Analyser(self.database, self.waveforms, self._analysing)
         self.importer = Importer(self.database, self.roots, self._reading, self.analyser.begin)
         self.lister = Lister(self.database, self.roots, self.quick, self.importer)
+        self.nights = NightReader(self.database, self.roots, self.quick)
         self.watcher = Watcher(self.database, self.roots, self.importer)
         self.packer = Packer(self.database, self.quick)
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")

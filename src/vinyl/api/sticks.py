@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import UTC
-
 from fastapi import APIRouter
 
+from vinyl.api.models.logbook import NightTakenOut
 from vinyl.api.models.sticks import (
     PackResult,
     PlannedTrackOut,
@@ -17,11 +16,14 @@ from vinyl.api.models.sticks import (
 )
 from vinyl.api.services import Services, Use
 from vinyl.jobs.packing import KIND
-from vinyl.library import jobs, plays, tracks
+from vinyl.library import jobs, tracks
+from vinyl.library.clock import stored
 from vinyl.library.jobs import Job
-from vinyl.library.plays import Told
+from vinyl.library.plays import Coming
+from vinyl.library.taking_in import Taken, Told, take_in_told
 from vinyl.sticks import store
 from vinyl.sticks.errors import StickError
+from vinyl.sticks.index import read_index
 from vinyl.sticks.medium import make_medium
 from vinyl.sticks.names import safe_name
 from vinyl.sticks.plan import make_plan
@@ -128,23 +130,34 @@ def pull_stick(use: Use, stick_id: int) -> StickOut:
 def insert_stick(use: Use, stick_id: int) -> StickOut:
     """The stand-in for putting the stick into the computer; what was played from it is taken in."""
     out = _set_in(use, stick_id, True)
-    out.plays_taken = _take_plays(use, store.get_stick(use.database.read(), stick_id))
+    taken = _take_plays(use, store.get_stick(use.database.read(), stick_id))
+    out.plays_taken = sum(each.added for each in taken)
+    out.nights = [NightTakenOut.model_validate(each) for each in taken]
     return out
 
 
-def _take_plays(use: Services, stick: Stick) -> int:
-    """Count what a player has written down, each play once; returns how many were new."""
+def _take_plays(use: Services, stick: Stick) -> list[Taken]:
+    """Take in what a player has written down, each play once, as nights of the Logbook."""
     entries = read_plays(stick.medium.folder)
     home = tracks.by_audio_hash(use.database.read(), [entry.track for entry in entries])
+    index = read_index(stick.medium.folder)
+    named = {track.id: (track.artist, track.title) for track in index.tracks} if index else {}
     told = [
-        Told(home[entry.track], entry.began_at.astimezone(UTC).isoformat(timespec="milliseconds"), entry.play)
+        Told(
+            Coming(
+                home.get(entry.track),
+                *named.get(entry.track, ("", f"Unknown track {entry.track[:12]}")),
+                stored(entry.began_at),
+                entry.heard_s,
+            ),
+            entry.play,
+        )
         for entry in entries
-        if entry.track in home
     ]
     with use.database.write(f"Take in the plays of “{stick.name}”") as connection:
-        taken = plays.take_in(connection, told)
+        taken = take_in_told(connection, told)
     if taken:
-        use.changed("tracks", "undo")
+        use.changed("tracks", "gigs", "undo")
     return taken
 
 
@@ -165,6 +178,7 @@ def _stick_out(use: Services, stick: Stick) -> StickOut:
         capacity_bytes=stick.medium.capacity_bytes,
         used_bytes=stick.medium.used_bytes(),
         crate_ids=list(stick.crate_ids),
+        nights=[],
         last_run=_run_out(use.runner.get(job.id)) if job else None,
     )
 

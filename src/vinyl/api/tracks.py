@@ -72,7 +72,7 @@ def find_tracks(use: Use, wanted: FindIn) -> WindowOut:
         connection, to_core(wanted.where), order_of(wanted), wanted.offset, wanted.limit
     )
     return WindowOut(
-        rows=tracks_out(connection, window.rows, use.keeper),
+        rows=tracks_out(connection, window.rows, use.keeper, wanted.venue_id),
         total=window.total,
         library=find.count(connection),
         read_as=read_as,
@@ -101,7 +101,7 @@ def count_pictures(use: Use, wanted: PicturesIn) -> IndexOut:
 def get_rows(use: Use, wanted: RowsIn) -> list[TrackOut]:
     """Rows of tracks by id."""
     connection = use.database.read()
-    return tracks_out(connection, find.get_rows(connection, wanted.ids), use.keeper)
+    return tracks_out(connection, find.get_rows(connection, wanted.ids), use.keeper, wanted.venue_id)
 
 
 @router.put("/rating")

@@ -91,7 +91,12 @@ def _measure_size(size: int) -> dict[str, Any]:
 
 def _measure(database: Database, size: int) -> dict[str, Any]:
     read = database.read()
-    sorts = [Order(sort, down) for sort in get_args(SortName) if sort != "crate" for down in (False, True)]
+    sorts = [
+        Order(sort, down)
+        for sort in get_args(SortName)
+        if sort not in ("crate", "last_at")
+        for down in (False, True)
+    ]
     windows = [lambda order=order: find.find_window(read, AllOf(), order, 0, WINDOW) for order in sorts]
     middle = [
         lambda order=order: find.find_window(read, AllOf(), order, size // 2, WINDOW) for order in sorts

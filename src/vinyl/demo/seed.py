@@ -15,14 +15,17 @@ from vinyl.core.analysis import VERSION
 from vinyl.core.likeness.descriptor import SIZE
 from vinyl.core.ordering import keys_between
 from vinyl.core.tonal.key import TONICS
-from vinyl.library import flat
+from vinyl.library import flat, venues
 from vinyl.library.database import Database
 
 # Names are put together of syllables, so that there are as many different ones as in a real collection.
 SYLLABLES = """
-am ber bri ne cin der cop per drif eb flin fog ga le gla har bour ir on kel lan tern mar sh mos nor och pa quay ro pe
-sal sla te ti de vel vet win ter an chor ar bel ca nal chor us en gine fer ry gar den ho dex jet ty let lin mer di mo
-tion or chard pi lot quar re lay sig sta the o ry un voy wea ther works tarn haven slip way dock buoy cleat sound
+am ber bri ne cin der cop per drif eb flin fog ga le gla har bour ir on kel lan tern mar sh mos nor och pa
+quay ro pe
+sal sla te ti de vel vet win ter an chor ar bel ca nal chor us en gine fer ry gar den ho dex jet ty let lin
+mer di mo
+tion or chard pi lot quar re lay sig sta the o ry un voy wea ther works tarn haven slip way dock buoy cleat
+sound
 """
 GENRES = ("House", "Disco", "Techno", "Drum & Bass", "Dub", "Breaks", "Downtempo", "Dembow", "Garage", "Soul")
 SPELLINGS = {
@@ -35,13 +38,14 @@ LANGUAGES = ("", "", "", "English", "Portuguese", "Wolof", "Danish")
 NAMES = 12_000
 CRATES = 500
 MOST_IN_CRATE = 160
+VENUES, TRACKS_A_GIG, PLAYS_A_GIG = 12, 100, 40
 BATCH = 10_000
 NEWEST = datetime(2026, 11, 20, tzinfo=UTC)
 
 
 def seed_library(database: Database, tracks: int, seed: int = 1, crates: int = CRATES) -> None:
-    """Add tracks whose files are away, with texts, results of analysis, tags, plays and crates; the same seed
-    gives the same library.
+    """Add tracks whose files are away, with texts, results of analysis, tags, nights of plays and crates; the
+    same seed gives the same library.
     """
     random = np.random.default_rng(seed)
     words = _words(random)
@@ -53,7 +57,9 @@ def seed_library(database: Database, tracks: int, seed: int = 1, crates: int = C
             ids = [int(track.facts[0]) for track in made]
             _insert(connection, made)
             _describe(connection, random, ids)
-            flat.settle(connection, ids)
+        _make_gigs(connection, random, words, range(first, first + tracks))
+        for start in range(first, first + tracks, BATCH):
+            flat.settle(connection, range(start, min(start + BATCH, first + tracks)))
         _make_crates(connection, random, words, range(first, first + tracks), crates)
         for statement in set_aside:
             connection.execute(statement)
@@ -91,8 +97,8 @@ def _words(random: np.random.Generator) -> list[str]:
 
 def _insert(connection: sqlite3.Connection, made: Sequence[_Seeded]) -> None:
     connection.executemany(
-        """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels, bit_rate,
-             duration_s, has_picture, away, added_at)
+        """INSERT INTO track (id, path, size_bytes, modified_ns, audio_hash, codec, rate_hz, channels,
+        bit_rate, duration_s, has_picture, away, added_at)
            VALUES (?, ?, 9000000, 0, ?, ?, 44100, 2, ?, ?, 0, 1, ?)""",
         [track.facts for track in made],
     )
@@ -108,21 +114,12 @@ def _insert(connection: sqlite3.Connection, made: Sequence[_Seeded]) -> None:
 
 
 def _describe(connection: sqlite3.Connection, random: np.random.Generator, ids: Sequence[int]) -> None:
-    """Tags, cues, plays and what each sounds like."""
+    """Tags, cues and what each sounds like."""
     tags = [row[0] for row in connection.execute("SELECT id FROM tag ORDER BY id")]
     chances = random.random((len(ids), len(tags))) < np.linspace(0.3, 0.05, len(tags))
     connection.executemany(
         "INSERT INTO track_tag (tag_id, track_id) VALUES (?, ?)",
         [(tags[column], ids[row]) for row, column in np.argwhere(chances).tolist()],
-    )
-    plays = np.minimum(random.geometric(0.35, len(ids)) - 1, 60) * (random.random(len(ids)) < 0.4)
-    connection.executemany(
-        "INSERT INTO play (track_id, played_at, source) VALUES (?, ?, 'by hand')",
-        [
-            (track, _when(float(days)))
-            for track, count in zip(ids, plays, strict=True)
-            for days in random.integers(0, 700, int(count))
-        ],
     )
     cued = [track for track, chance in zip(ids, random.random(len(ids)), strict=True) if chance < 0.3]
     connection.executemany(
@@ -134,6 +131,37 @@ def _describe(connection: sqlite3.Connection, random: np.random.Generator, ids: 
         "INSERT INTO track_likeness (track_id, descriptor, fingerprint) VALUES (?, ?, x'')",
         [(track, sounds[row].tobytes()) for row, track in enumerate(ids)],
     )
+
+
+def _make_gigs(
+    connection: sqlite3.Connection, random: np.random.Generator, words: Sequence[str], ids: range
+) -> None:
+    """Nights at a few venues over years: a thousand with forty tracks each for a hundred thousand tracks."""
+    nights = max(1, len(ids) // TRACKS_A_GIG)
+    made = [
+        venues.named(connection, f"{words[int(random.integers(len(words)))]} {n + 1}") for n in range(VENUES)
+    ]
+    # The newest and the best known are played most.
+    drawn = (len(ids) * random.random((nights, PLAYS_A_GIG)) ** 2).astype(int)
+    went = random.choice(["", "", "", "", "", "well", "well", "flat"], (nights, PLAYS_A_GIG))
+    keys = keys_between(None, None, PLAYS_A_GIG)
+    for night in range(nights):
+        began = NEWEST - timedelta(days=int(night * 1500 / nights), hours=3)
+        at = [
+            (began + timedelta(minutes=6 * n)).isoformat(timespec="milliseconds") for n in range(PLAYS_A_GIG)
+        ]
+        gig = connection.execute(
+            "INSERT INTO gig (venue_id, kind, began_at, ended_at) VALUES (?, 'club', ?, ?)",
+            (made[int(VENUES * random.random() ** 2)], at[0], at[-1]),
+        ).lastrowid
+        connection.executemany(
+            """INSERT INTO play (gig_id, track_id, played_at, source, position, went, heard_s)
+               VALUES (?, ?, ?, 'player', ?, ?, 360)""",
+            [
+                (gig, ids[int(track)], when, key, mark)
+                for track, when, key, mark in zip(drawn[night], at, keys, went[night].tolist(), strict=True)
+            ],
+        )
 
 
 def _make_crates(

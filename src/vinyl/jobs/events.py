@@ -18,6 +18,7 @@ Topic = Literal[
     "analysed",
     "lists",
     "counts",
+    "gigs",
     "sticks",
     "templates",
     "tags",

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from vinyl.core.rhythm.windows import Window
-from vinyl.library import analyses, flat, imports, queue, sounds, tracks, values, wanted
+from vinyl.library import analyses, flat, imports, plays, queue, sounds, tracks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
 from vinyl.library.sounds import KnownSound, Sought
@@ -79,6 +79,7 @@ def settle_new(
         ids = tracks.add_tracks(connection, made)
         queue.arrive(connection, ids, window_bpm)
         placed = wanted.fulfil(connection, ids)
+        plays.match_new(connection, ids)
         outcomes = [
             ImportedFile(file.path, "added", _and_placed(tags.problem, placed.get(track_id)), track_id)
             for track_id, (file, _, tags) in zip(ids, plain.values(), strict=True)
@@ -129,6 +130,7 @@ def _add(
     track_id = tracks.add_track(connection, facts_of(file, sound, tags), said_by(file.path, tags))
     queue.arrive(connection, [track_id], window_bpm)
     placed = wanted.fulfil(connection, [track_id]).get(track_id)
+    plays.match_new(connection, [track_id])
     return ImportedFile(file.path, "added", _and_placed(tags.problem, placed), track_id)
 
 

@@ -71,4 +71,4 @@ def _sorted(
     if not sorts:
         raise LibraryError("Sort the crate by a column first, then keep that order.")
     (sort, down), *then = sorts
-    return find_ids(connection, InList(crate_id), Order(sort, down, None, tuple(then)))
+    return find_ids(connection, InList(crate_id), Order(sort, down, then=tuple(then)))

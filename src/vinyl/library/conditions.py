@@ -21,10 +21,13 @@ from vinyl.core.rules.conditions import (
     Is,
     KeyIs,
     LastPlayed,
+    LastPlayedAt,
     Lately,
     Locked,
+    NeverAt,
     NoneOf,
     OverBacking,
+    PlayedAt,
     Tagged,
     TextIs,
     Words,
@@ -116,6 +119,8 @@ def compile_condition(condition: Condition, row_by_row: bool = False) -> Sql:
             return "instr(',' || shelf.locks || ',', ?) > 0", [f",{part},"]
         case Is(flag):
             return f"({FLAGS[flag]})", []
+        case PlayedAt() | LastPlayedAt() | NeverAt():
+            return _played_sql(condition)
     return _value_sql(condition)
 
 
@@ -146,6 +151,51 @@ def _value_sql(condition: Condition) -> Sql:
             keys = wanted_keys(condition)
             return f"(shelf.key IS NOT NULL AND shelf.key IN ({', '.join('?' * len(keys))}))", list(keys)
     raise TypeError(f"{condition!r} is no condition")
+
+
+# Plays of nights that count, and those that were noted without one.
+PLAYED = (
+    "SELECT p.track_id FROM play p LEFT JOIN gig g ON g.id = p.gig_id "
+    "WHERE p.track_id IS NOT NULL AND coalesce(g.practice, 0) = 0"
+)
+PLAYED_THERE = (
+    "SELECT p.track_id FROM gig g JOIN play p ON p.gig_id = g.id "
+    "WHERE g.venue_id = ? AND NOT g.practice AND p.track_id IS NOT NULL"
+)
+
+
+def _played_sql(condition: PlayedAt | LastPlayedAt | NeverAt) -> Sql:
+    match condition:
+        case PlayedAt():
+            return _times_sql(condition)
+        case LastPlayedAt(venue_id, since, until):
+            ends = [
+                ("max(p.played_at) >= ?", since),
+                ("max(p.played_at) <= ?", until and until + AFTER_ANY_TIME),
+            ]
+            tests = " AND ".join(sql for sql, end in ends if end is not None) or TRUE
+            values = [end for _, end in ends if end is not None]
+            return f"shelf.id IN ({PLAYED_THERE} GROUP BY p.track_id HAVING {tests})", [venue_id, *values]
+        case NeverAt(venue_id):
+            return f"(shelf.never_again OR shelf.id IN ({PLAYED_THERE} AND p.never = 'here'))", [venue_id]
+
+
+def _times_sql(condition: PlayedAt) -> Sql:
+    """How often: those played too seldom are told by the others, for of most there is no play."""
+    played, values = PLAYED, list[Any]()
+    if condition.venue_id is not None:
+        played, values = PLAYED_THERE, [condition.venue_id]
+    if condition.days is not None:
+        played += " AND p.played_at >= date('now', ?)"
+        values.append(f"-{condition.days} days")
+    sql, given = TRUE, list[Any]()
+    if condition.low:
+        sql = f"shelf.id IN ({played} GROUP BY p.track_id HAVING count(*) >= ?)"
+        given = [*values, condition.low]
+    if condition.high is not None:
+        sql += f" AND shelf.id NOT IN ({played} GROUP BY p.track_id HAVING count(*) > ?)"
+        given += [*values, condition.high]
+    return f"({sql})", given
 
 
 def _dates_sql(column: str, since: str | None, until: str | None) -> Sql:

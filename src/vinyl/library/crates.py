@@ -49,6 +49,12 @@ SELECT = """SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder
   FROM crate c LEFT JOIN crate_size s ON s.crate_id = c.id"""
 
 
+def venue_of(connection: sqlite3.Connection, crate_id: int) -> int | None:
+    """The venue that a crate is for, if it is for one."""
+    row = connection.execute("SELECT venue_id FROM crate WHERE id = ?", (crate_id,)).fetchone()
+    return row[0] if row else None
+
+
 def list_crates(connection: sqlite3.Connection) -> list[Crate]:
     """All crates in their order."""
     rows = connection.execute(f"{SELECT} ORDER BY c.position, c.id")

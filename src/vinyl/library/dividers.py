@@ -74,7 +74,7 @@ def _shown(
     if not sorts:
         return find_ids(connection, ALL, Order("crate", crate_id=crate_id), 0, MOST_DIVIDED + 1)
     (sort, down), *then = sorts
-    return find_ids(connection, InList(crate_id), Order(sort, down, None, tuple(then)), 0, MOST_DIVIDED + 1)
+    return find_ids(connection, InList(crate_id), Order(sort, down, then=tuple(then)), 0, MOST_DIVIDED + 1)
 
 
 def _by_hand(connection: sqlite3.Connection, crate_id: int) -> list[Section]:

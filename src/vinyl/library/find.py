@@ -24,11 +24,14 @@ ALL = AllOf()
 
 @dataclass(frozen=True, slots=True)
 class Order:
-    """How found tracks are sorted; ``crate_id`` for their order in a list, ``then`` what ties go by."""
+    """How found tracks are sorted; ``crate_id`` for their order in a list, ``venue_id`` for when they were
+    last played there, ``then`` what ties go by.
+    """
 
     sort: SortName = "added_at"
     descending: bool = False
     crate_id: int | None = None
+    venue_id: int | None = None
     then: tuple[tuple[SortName, bool], ...] = ()
 
 
@@ -71,6 +74,8 @@ def find_ids(
         LibraryError: for a sort by place in a list without a list.
         ConditionError: for a condition that makes no sense.
     """
+    if order.sort == "last_at":
+        return _by_last_at(connection, condition, order, offset, limit)
     condition, order = _by_rule(connection, condition, order)
     where, values = compiled(connection, condition)
     source = "shelf"
@@ -80,6 +85,32 @@ def find_ids(
     terms = _order_terms(order, along_index or condition == ALL)
     query = f"SELECT shelf.id FROM {source} WHERE {where} ORDER BY {terms} LIMIT ? OFFSET ?"
     return [row[0] for row in connection.execute(query, (*values, limit, offset))]
+
+
+def _by_last_at(
+    connection: sqlite3.Connection, condition: Condition, order: Order, offset: int, limit: int
+) -> list[int]:
+    """By when tracks were last played at a venue. The few that were come first, all others by their ids."""
+    if order.venue_id is None:
+        raise LibraryError("Say at which venue tracks are to be sorted by when they were last played.")
+    where, values = compiled(connection, condition)
+    played = connection.execute(
+        f"""SELECT shelf.id FROM shelf JOIN (
+              SELECT p.track_id, max(p.played_at) AS last_at FROM gig g JOIN play p ON p.gig_id = g.id
+              WHERE g.venue_id = ? AND NOT g.practice GROUP BY p.track_id) there ON there.track_id = shelf.id
+            WHERE {where} ORDER BY last_at {"DESC" if order.descending else "ASC"}, shelf.id""",
+        (order.venue_id, *values),
+    ).fetchall()
+    found = [row[0] for row in played]
+    first = found[offset : None if limit < 0 else offset + limit]
+    if limit >= 0 and len(first) == limit:
+        return first
+    rest = connection.execute(
+        f"""SELECT shelf.id FROM shelf WHERE {where} AND shelf.id NOT IN (SELECT value FROM json_each(?))
+            ORDER BY shelf.id LIMIT ? OFFSET ?""",
+        (*values, str(found), limit if limit < 0 else limit - len(first), max(0, offset - len(found))),
+    )
+    return [*first, *(row[0] for row in rest)]
 
 
 def _by_rule(connection: sqlite3.Connection, condition: Condition, order: Order) -> tuple[Condition, Order]:
@@ -92,7 +123,7 @@ def _by_rule(connection: sqlite3.Connection, condition: Condition, order: Order)
     if rule is None:
         return condition, order
     (sort, down), *then = [(name, down) for name, down in rule.order if name in SORTS] or [("added_at", True)]
-    return AllOf((InList(order.crate_id), condition)), Order(sort, down, None, tuple(then))  # type: ignore[arg-type]
+    return AllOf((InList(order.crate_id), condition)), Order(sort, down, then=tuple(then))  # type: ignore[arg-type]
 
 
 def count(connection: sqlite3.Connection, condition: Condition = ALL) -> int:

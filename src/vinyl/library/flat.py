@@ -49,6 +49,10 @@ _GRID_REASONS = (
     "CASE WHEN grid.source = 'by hand' THEN '[]' ELSE coalesce(grid.detail ->> 'reasons', '[]') END"
 )
 _MAIN_CUE = "(SELECT min(position_s) FROM cue c WHERE c.track_id = t.id AND c.role = 'main')"
+# Practice does not count as played.
+_PLAYED = (
+    "FROM play p LEFT JOIN gig g ON g.id = p.gig_id WHERE p.track_id = t.id AND coalesce(g.practice, 0) = 0"
+)
 _MAIN_PROPOSED = (
     "(SELECT p.value ->> 'time' FROM json_each(structure.value, '$.cues') p "
     "WHERE p.value ->> 'role' = 'main')"
@@ -79,11 +83,14 @@ COLUMNS = (
     _column("wanted", "coalesce(wanted.value, '') = 'yes'", "wanted"),
     _column(
         "plays",
-        "CAST(coalesce(plays.value, '0') AS INTEGER) + (SELECT count(*) FROM play p WHERE p.track_id = t.id)",
+        f"CAST(coalesce(plays.value, '0') AS INTEGER) + (SELECT count(*) {_PLAYED})",
         "plays",
         "play",
     ),
-    _column("last_played", "(SELECT max(played_at) FROM play p WHERE p.track_id = t.id)", "play"),
+    _column("last_played", f"(SELECT max(played_at) {_PLAYED})", "play"),
+    _column("went_well", f"(SELECT count(*) {_PLAYED} AND p.went = 'well')", "play"),
+    _column("fell_flat", f"(SELECT count(*) {_PLAYED} AND p.went = 'flat')", "play"),
+    _column("asked_for", f"(SELECT count(*) {_PLAYED} AND p.asked)", "play"),
     _column("bpm", "CAST(tempo.value AS REAL)", "tempo"),
     _column("bpm_source", "tempo.source", "tempo"),
     _column("key", "key.value", "key"),

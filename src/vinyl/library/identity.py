@@ -20,6 +20,9 @@ OBJECTS = (
     "tag",
     "backing",
     "play",
+    "gig",
+    "venue",
+    "recurring",
 )
 NO_VALUES = frozenset({"id", "gid"})
 NOW = "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"

@@ -18,6 +18,7 @@ from vinyl.core.rules.conditions import (
     FirstOf,
     InList,
     Joined,
+    Named,
     OverBacking,
     Tagged,
     explain,
@@ -261,8 +262,8 @@ def said(connection: sqlite3.Connection, condition: Condition) -> str:
     """A condition in words, with the names of what it is about."""
     tables = {InList: ("crate", "list_id"), Tagged: ("tag", "tag_id"), OverBacking: ("backing", "backing_id")}
 
-    def name_of(named: InList | Tagged | OverBacking) -> str | None:
-        table, field = tables[type(named)]
+    def name_of(named: Named) -> str | None:
+        table, field = tables.get(type(named), ("venue", "venue_id"))
         row = connection.execute(
             f"SELECT name FROM {table} WHERE id = ?", (getattr(named, field),)
         ).fetchone()
@@ -290,15 +291,26 @@ def why(connection: sqlite3.Connection, condition: Condition, track_id: int) -> 
         sql, given = compiled(connection, part, row_by_row=True)
         columns.append(sql)
         values += given
-    facts = connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
-    if facts is None:
+    row = connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
+    if row is None:
         raise NotFoundError("This track is no longer in the library.")
+    facts = {**dict(row), "nights": nights_of(connection, track_id)}
     sql = f"SELECT {', '.join(columns)} FROM shelf WHERE shelf.id = ?"
     row = connection.execute(sql, [*values, track_id]).fetchone()
     return [
         Reason(path, said(connection, part), bool(holds), told_value(part, facts))
         for (path, part), holds in zip(parts, tuple(row), strict=True)
     ]
+
+
+def nights_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int | None, str]]:
+    """At which venues a track was played, and when; practice does not count."""
+    rows = connection.execute(
+        """SELECT g.venue_id, p.played_at FROM play p LEFT JOIN gig g ON g.id = p.gig_id
+           WHERE p.track_id = ? AND coalesce(g.practice, 0) = 0""",
+        (track_id,),
+    )
+    return [(row[0], row[1]) for row in rows]
 
 
 def _name(connection: sqlite3.Connection, list_id: int) -> str:

@@ -8,7 +8,8 @@ from typing import Literal
 SortName = Literal[
     "title", "artist", "album", "genre", "bpm", "key", "lufs", "energy", "duration_s",
     "added_at", "rating", "doubt",
-    "year", "label", "bit_rate", "codec", "plays", "last_played", "cue_count", "colour", "backing", "remixer",
+    "year", "label", "bit_rate", "codec", "plays", "last_played", "went_well", "last_at", "cue_count",
+    "colour", "backing", "remixer",
     "composer", "grouping", "catalogue", "language", "comment", "away", "wanted", "locks", "crate",
 ]  # fmt: skip
 # Texts that few tracks have: those without come last.
@@ -34,6 +35,7 @@ SORTS: Mapping[str, str] = {
     "codec": "shelf.codec",
     "plays": "shelf.plays",
     "last_played": "shelf.last_played",
+    "went_well": "shelf.went_well",
     "cue_count": "shelf.cue_count",
     "colour": "nullif(shelf.colour, '')",
     "backing": "shelf.backing_id",

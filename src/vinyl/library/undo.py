@@ -20,7 +20,7 @@ UNDOABLE = (
     "divider", "deleted_list",
     "stick_crate", "cue_template",
     "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
-    "track_backing", "play",
+    "track_backing", "play", "play_told", "gig", "venue", "recurring",
 )  # fmt: skip
 KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.
@@ -154,6 +154,7 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
     if connection.execute(rule, (step_id, RULES)).fetchone():
         flat.settle_all(connection, FIELDS)
     flat.settle(connection, _with_changed_tags(connection, step_id), ["track_tag"])
+    flat.settle(connection, _with_changed_plays(connection, step_id), ["play"])
     rows = connection.execute(
         """SELECT iif(table_name = 'track_value', json_extract(row_key, '$[0]'), table_name) AS what, track_id
            FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
@@ -169,6 +170,20 @@ def _with_changed_tags(connection: sqlite3.Connection, step_id: int) -> list[int
         """SELECT DISTINCT x.track_id FROM undo_entry e
            JOIN track_tag x ON x.tag_id = json_extract(e.row_key, '$[0]')
            WHERE e.step_id = ? AND e.table_name = 'tag'""",
+        (step_id,),
+    )
+    return [row[0] for row in rows]
+
+
+def _with_changed_plays(connection: sqlite3.Connection, step_id: int) -> list[int]:
+    """Tracks of plays that a step gave to another track, and of gigs that it made count or not."""
+    place = [column.name for column in _columns(connection, "play")].index("track_id")
+    rows = connection.execute(
+        f"""SELECT json_extract(before, '$[{place}]') FROM undo_entry
+           WHERE step_id = ?1 AND table_name = 'play' AND json_extract(before, '$[{place}]') IS NOT NULL
+           UNION
+           SELECT p.track_id FROM undo_entry e JOIN play p ON p.gig_id = json_extract(e.row_key, '$[0]')
+           WHERE e.step_id = ?1 AND e.table_name = 'gig' AND p.track_id IS NOT NULL""",
         (step_id,),
     )
     return [row[0] for row in rows]

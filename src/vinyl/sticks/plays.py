@@ -15,7 +15,7 @@ LEAST_HEARD_S = 10.0
 
 class PlayEntry(BaseModel):
     """A line: the player's name for the play, the track's id in the index, when it began, how long it was
-    heard.
+    heard. A player may write a play anew when it ends: the last line counts.
     """
 
     model_config = ConfigDict(extra="ignore")
@@ -35,8 +35,8 @@ def read_plays(folder: Path) -> list[PlayEntry]:
         lines = path.read_bytes().splitlines()
     except OSError:
         return []
-    entries = (_entry(line) for line in lines)
-    return [entry for entry in entries if entry is not None and entry.heard_s >= LEAST_HEARD_S]
+    entries = {entry.play: entry for entry in map(_entry, lines) if entry is not None}
+    return [entry for entry in entries.values() if entry.heard_s >= LEAST_HEARD_S]
 
 
 def _entry(line: bytes) -> PlayEntry | None:

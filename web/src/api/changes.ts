@@ -95,9 +95,19 @@ export function usePutIntoCrate() {
     (out, { crate }) => {
       localStorage.setItem(LAST_CRATE, JSON.stringify({ id: crate.id, name: crate.name }));
       const had = out.already_in ? `; ${out.already_in} already in it` : "";
-      return `${counted(out.added, "track")} put into “${crate.name}”${had}.`;
+      return `${counted(out.added, "track")} put into “${crate.name}”${had}.${warned(out.warnings ?? [])}`;
     },
   );
+}
+
+const MOST_NAMED = 4;
+
+/** What shall not be played, and was put into a list. */
+export function warned(warnings: readonly Schema["WarningOut"][]): string {
+  if (!warnings.length) return "";
+  const named = warnings.slice(0, MOST_NAMED).map(({ title, why }) => `“${title}” (${why})`);
+  const more = warnings.length > MOST_NAMED ? ` and ${warnings.length - MOST_NAMED} more` : "";
+  return ` Look again: ${named.join(", ")}${more}. Ctrl Z takes them out.`;
 }
 
 export function useMakeCrate() {

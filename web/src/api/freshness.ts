@@ -50,6 +50,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["tracks", "window"],
     ["tracks", "one"],
   ],
+  gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],

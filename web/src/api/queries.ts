@@ -1,6 +1,7 @@
 /** What is asked of the server, by the keys under which it is kept. Which of it a change makes stale is told in freshness.ts. */
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { parseRaster } from "../drawing/raster";
+import { columnVenue } from "../components/column-venue";
 import { parseWaveform } from "../drawing/waveform";
 import {
   client,
@@ -34,6 +35,7 @@ export interface Sort {
 
 export const findBody = (found: Found, offset = 0): FindQuery => ({
   crate_id: null,
+  venue_id: columnVenue(),
   ...found,
   offset,
   limit: PAGE,
@@ -41,7 +43,7 @@ export const findBody = (found: Found, offset = 0): FindQuery => ({
 
 export const windowQuery = (found: Found, page: number) =>
   queryOptions({
-    queryKey: ["tracks", "window", found, page],
+    queryKey: ["tracks", "window", found, page, columnVenue()],
     queryFn: ({ signal }) =>
       unwrap(client.POST("/api/tracks/find", { body: findBody(found, page * PAGE), signal })),
     placeholderData: keepPreviousData,
@@ -55,7 +57,7 @@ export const MOST_IDS = 20_000;
 
 export const idsQuery = (found: Found, offset = 0, limit = MOST_IDS) =>
   queryOptions({
-    queryKey: ["ids", found, offset, limit],
+    queryKey: ["ids", found, offset, limit, columnVenue()],
     queryFn: ({ signal }) =>
       unwrap(client.POST("/api/tracks/ids", { body: { ...findBody(found), offset, limit }, signal })),
     placeholderData: keepPreviousData,
@@ -154,8 +156,9 @@ export const backingOfQuery = (id: number) =>
 
 export const rowsQuery = (ids: readonly number[]) =>
   queryOptions({
-    queryKey: ["tracks", "rows", ids],
-    queryFn: ({ signal }) => unwrap(client.POST("/api/tracks/rows", { body: { ids: [...ids] }, signal })),
+    queryKey: ["tracks", "rows", ids, columnVenue()],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/tracks/rows", { body: { ids: [...ids], venue_id: columnVenue() }, signal })),
     enabled: ids.length > 0,
     staleTime: 60_000,
   });
@@ -312,6 +315,91 @@ export const whyQuery = (where: Condition, track_id: number) =>
     queryFn: ({ signal }) => unwrap(client.POST("/api/rules/why", { body: { where, track_id }, signal })),
     placeholderData: keepPreviousData,
   });
+export const venuesQuery = queryOptions({
+  queryKey: ["gigs", "venues"],
+  queryFn: () => unwrap(client.GET("/api/venues")),
+});
+
+/** All nights, the newest first; or those thrown away as practice. */
+export const gigsQuery = (practice = false) =>
+  queryOptions({
+    queryKey: ["gigs", "all", practice],
+    queryFn: () => unwrap(client.GET("/api/gigs", { params: { query: { practice } } })),
+  });
+
+export const nightQuery = (gig_id: number) =>
+  queryOptions({
+    queryKey: ["gigs", "night", gig_id],
+    queryFn: () => unwrap(client.GET("/api/gigs/{gig_id}", { params: { path: { gig_id } } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const besideQuery = (first_id: number, second_id: number) =>
+  queryOptions({
+    queryKey: ["gigs", "beside", first_id, second_id],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/gigs/{first_id}/beside/{second_id}", { params: { path: { first_id, second_id } } }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export type PlayedOrder = "last" | "times" | "title" | "well";
+export const PLAYED_PAGE = 100;
+
+export const playedQuery = (venue_id: number | null, order: PlayedOrder, page: number) =>
+  queryOptions({
+    queryKey: ["gigs", "played", venue_id, order, page],
+    queryFn: ({ signal }) =>
+      unwrap(
+        client.GET("/api/played", {
+          params: { query: { venue_id, order, offset: page * PLAYED_PAGE, limit: PLAYED_PAGE } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const pairsQuery = (venue_id: number) =>
+  queryOptions({
+    queryKey: ["gigs", "pairs", venue_id],
+    queryFn: () => unwrap(client.GET("/api/venues/{venue_id}/pairs", { params: { path: { venue_id } } })),
+  });
+
+export const figuresQuery = (year: number) =>
+  queryOptions({
+    queryKey: ["gigs", "figures", year],
+    queryFn: () => unwrap(client.GET("/api/figures/{year}", { params: { path: { year } } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const nextQuery = (gig_id: number, body: Schema["NextIn"]) =>
+  queryOptions({
+    queryKey: ["gigs", "next", gig_id, body],
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/gigs/{gig_id}/next/look", { params: { path: { gig_id } }, body, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const toldQuery = (telling: Schema["TellingIn"], enabled: boolean) =>
+  queryOptions({
+    queryKey: ["gigs", "told", telling],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/nights/look", { body: telling, signal })),
+    placeholderData: keepPreviousData,
+    enabled,
+    retry: false,
+  });
+
+/** Where and when a track was played. */
+export const trackPlaysQuery = (track_id: number) =>
+  queryOptions({
+    queryKey: ["gigs", "track", track_id],
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/plays", { params: { path: { track_id } } })),
+  });
+
 export const undoQuery = queryOptions({
   queryKey: ["undo"],
   queryFn: () => unwrap(client.GET("/api/undo")),

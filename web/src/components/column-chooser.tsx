@@ -1,6 +1,9 @@
 /** Which columns a list shows and in which order, also by keyboard. */
-import { Box, Button, Checkbox, FormControlLabel, IconButton, Popover } from "@mui/material";
-import { memo, useLayoutEffect, useRef, useState } from "react";
+import { Box, Button, Checkbox, FormControlLabel, IconButton, Popover, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { memo, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { venuesQuery } from "../api/queries";
+import { setColumnVenue, useColumnVenue } from "./column-venue";
 import { NAMES } from "./track-columns";
 import type { TableLayout } from "./use-table-layout";
 
@@ -51,10 +54,43 @@ function Choices({ layout }: { layout: TableLayout }) {
       {NAMES.filter((name) => !layout.columns.includes(name)).map((name) => (
         <Choice key={name} name={name} on={false} layout={layout} place={-1} />
       ))}
+      {THERE.some((name) => layout.columns.includes(name)) && <There />}
       <Button size="small" onClick={layout.reset} sx={{ mt: 1 }}>
         The usual columns
       </Button>
     </Box>
+  );
+}
+
+const THERE = ["Last there", "Times there"];
+
+/** At which venue the columns of that tell. */
+function There() {
+  const venues = useQuery(venuesQuery).data;
+  const venue = useColumnVenue();
+  const first = venues?.[0];
+  const known = venues?.some(({ id }) => id === venue);
+  useEffect(() => {
+    if (!known && first) setColumnVenue(first.id);
+  }, [known, first]);
+  if (!first) return <Box sx={{ fontSize: "0.82rem" }}>There is no venue in the Logbook yet.</Box>;
+  return (
+    <TextField
+      select
+      fullWidth
+      size="small"
+      margin="dense"
+      label="“There” is"
+      value={known ? venue : first.id}
+      onChange={(event) => setColumnVenue(Number(event.target.value))}
+      slotProps={{ select: { native: true } }}
+    >
+      {venues?.map((each) => (
+        <option key={each.id} value={each.id}>
+          {each.name}
+        </option>
+      ))}
+    </TextField>
   );
 }
 

@@ -9,6 +9,7 @@ import "./key-sheet.css";
 const TITLES: Record<RoomName, string> = {
   everywhere: "Everywhere",
   lists: "Shelf and Crates",
+  logbook: "Logbook",
   rules: "Crates that fill themselves",
   listen: "Workbench: listen",
   grid: "Workbench: grid",

@@ -123,7 +123,7 @@ function Rooms() {
             {room.name === "Arrivals" && waiting > 0 && (
               <Box
                 component="span"
-                sx={{ color: "error.main", fontFamily: FIGURES, fontSize: "0.75rem", ml: 0.8 }}
+                sx={{ fontWeight: 700, fontFamily: FIGURES, fontSize: "0.75rem", ml: 0.8 }}
                 aria-label={`${waiting} tracks wait for analysis`}
               >
                 {waiting}

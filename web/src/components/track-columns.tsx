@@ -51,7 +51,16 @@ function make(id: string, shape: Shape, cell: Cell) {
 }
 
 /** What people want to see the highest of first. */
-const DOWN_FIRST: readonly SortName[] = ["added_at", "rating", "doubt", "plays", "last_played", "cue_count"];
+const DOWN_FIRST: readonly SortName[] = [
+  "added_at",
+  "rating",
+  "doubt",
+  "plays",
+  "last_played",
+  "last_at",
+  "went_well",
+  "cue_count",
+];
 
 export const COLUMNS = [
   make("Title", { rem: 9, wide: 2.2, sort: "title" }, (t, { look }) => <Title track={t} look={look} />),
@@ -73,6 +82,11 @@ export const COLUMNS = [
   ),
   make("Added", { rem: 5.125, sort: "added_at", look: "figure faint" }, (t) => day(t.added_at)),
   make("Doubt", { rem: 3.5, sort: "doubt" }, (t) => <Doubt value={t.doubt} reasons={t.doubt_reasons} />),
+  make("Went well", { rem: 4.6, sort: "went_well", right: true, look: "figure" }, (t) => t.went_well || "–"),
+  make("Last there", { rem: 5.4, sort: "last_at", look: "faint" }, (t) =>
+    t.there ? day(t.there.last_at) : "never",
+  ),
+  make("Times there", { rem: 5.4, right: true, look: "figure" }, (t) => t.there?.times ?? "–"),
   make("Album", { rem: 7, sort: "album", look: "faint" }, (t) => t.album),
   make("Label", { rem: 6, sort: "label", look: "faint" }, (t) => t.label),
   make("Year", { rem: 3.2, sort: "year", right: true, look: "figure" }, (t) => t.year ?? "–"),

@@ -13,6 +13,7 @@ import { KEYS } from "./keys";
 import { ListeningStrip } from "./listening-strip";
 import { Sleeves } from "./sleeves";
 import { TagPanel } from "./tag-panel";
+import { PlaysPanel } from "./plays-panel";
 import { setTagging, useTagging } from "./tagging";
 import { TrackActionKeys, TrackActions, TrackMenu, type MenuAt } from "./track-actions";
 import { rowName } from "./track-table-row";
@@ -76,6 +77,7 @@ export function TrackTable(props: TrackTableProps) {
       <Box sx={{ flex: 1, minHeight: 0, display: "flex" }}>
         {look === "rows" ? <TrackRows {...drawn} /> : <Sleeves {...drawn} />}
         {side === "tags" && <TagPanel picked={selection.picked()} onClose={close} />}
+        {side === "plays" && <PlaysPanel track={source.trackAt(selection.focus)} onClose={close} />}
         {side === "fits" && <FitsPanel track={source.trackAt(selection.focus)} onClose={close} />}
       </Box>
       <ListeningStrip listening={listening} />

@@ -4,6 +4,8 @@ import { useCallback, useMemo, useState } from "react";
 import type { Schema, Track } from "../api/client";
 import { idsQuery, MOST_IDS, PAGE, rowsQuery, windowQuery, type Found } from "../api/queries";
 
+import { useColumnVenue } from "./column-venue";
+
 export interface TrackSource {
   /** How many tracks there are; null while that is not known. */
   total: number | null;
@@ -79,6 +81,7 @@ function put(results: Results, pages: readonly number[]) {
 /** What meets a condition, a window at a time: any number of tracks, and only those in sight are fetched. */
 export function useFound(found: Found): TrackSource {
   const queries = useQueryClient();
+  useColumnVenue();
   const [seen, setSeen] = useState({ found, pages: NO_PAGES });
   const [known, setKnown] = useState(0);
   // What is found anew is shown from its top: only that is fetched.
@@ -146,6 +149,7 @@ export function useRows(ids: readonly number[], first: number, last: number): Ma
 }
 
 function usePages(ids: readonly number[], { first, last }: Pages): Map<number, Track> {
+  useColumnVenue();
   const pages = useMemo(
     () => numbers({ first, last }, ids.length).map((page) => ids.slice(page * PAGE, (page + 1) * PAGE)),
     [ids, first, last],

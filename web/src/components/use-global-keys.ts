@@ -15,6 +15,7 @@ export const ROOMS = [
   { name: "Shelf", path: "/shelf" },
   { name: "Workbench", path: "/workbench" },
   { name: "Crates", path: "/crates" },
+  { name: "Logbook", path: "/logbook" },
   { name: "Sticks", path: "/sticks" },
 ] as const;
 

@@ -26,7 +26,7 @@ export interface TrackAction {
 }
 
 type What = (props: { picked: Picked; onClose: () => void }) => ReactNode;
-export type Side = "tags" | "fits" | null;
+export type Side = "tags" | "fits" | "plays" | null;
 
 interface Hands {
   setSide: (side: Side) => void;
@@ -58,6 +58,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     { words: "Open on the Workbench", at: lists.open, act: open },
     { words: "Play from its main part", at: lists.play, act: hands.play },
     { words: "Fits this", at: lists.fits, act: show("fits"), often: true },
+    { words: "Where it was played", at: lists.history, act: show("plays") },
     { words: "Tags", at: lists.tags, act: show("tags"), often: true, apart: true },
     { words: "Edit", at: lists.edit, act: ask(EditDialog), often: true },
     {

@@ -83,6 +83,7 @@ function TrayButton({ jobs, latest, onOpen }: ButtonProps) {
         {more}, {job.state === "paused" ? "paused" : timeLeft(job.seconds_left) || progressOf(job)}
       </Box>
       <LinearProgress
+        aria-label="How far the work is"
         variant={share === null && job.state === "running" ? "indeterminate" : "determinate"}
         value={(share ?? 0) * 100}
         color="info"

@@ -44,7 +44,11 @@ const playButton = element("button", {
   type: "button",
   textContent: "Play",
   disabled: true,
-  onclick: () => (deck.playing ? deck.stop() : deck.play()),
+  onclick: () => {
+    if (!deck.playing) return deck.play();
+    deck.stop();
+    writeLine();
+  },
 });
 const cues = element("div", { className: "cues" });
 const message = element("p", { className: "message", role: "status" });
@@ -147,7 +151,8 @@ function showCrates(): void {
 async function load(track: StickTrack): Promise<void> {
   message.textContent = `Loading ${track.title}…`;
   playButton.disabled = true;
-  written = null;
+  writeLine();
+  [written, play] = [null, null];
   await deck.load(stick, track);
   name.textContent = track.title;
   facts.textContent = [
@@ -191,18 +196,28 @@ function say(error: unknown): void {
 /** After so many seconds a track counts as played: that is written down on the stick. */
 const PLAYED_S = 10;
 let written: StickTrack | null = null;
+let play: { play: string; track: string; began_at: string } | null = null;
 
 function writeDown(): void {
   const { track, begunAt } = deck;
   if (!track || !begunAt || track === written || deck.heard_s() < PLAYED_S) return;
   written = track;
-  const play = { play: crypto.randomUUID(), track: track.id, began_at: begunAt.toISOString() };
+  play = { play: crypto.randomUUID(), track: track.id, began_at: begunAt.toISOString() };
+  writeLine();
+}
+
+/** A line on the stick. When the play ends it is written anew, for now it is known how long it was heard. */
+function writeLine(): void {
+  if (!play) return;
   void fetch(`/player/sticks/${encodeURIComponent(stick)}/plays`, {
     method: "POST",
+    keepalive: true,
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify({ ...play, heard_s: deck.heard_s() }),
   }).catch(say);
 }
+
+window.addEventListener("pagehide", writeLine);
 
 function draw(): void {
   requestAnimationFrame(draw);

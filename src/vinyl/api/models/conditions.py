@@ -117,6 +117,32 @@ class LatelyIn(Model):
     days: Annotated[int, Field(ge=0, le=MOST_DAYS)]
 
 
+class PlayedAtIn(Model):
+    """Was played so many times, at a venue or anywhere, in the last so many days or ever."""
+
+    kind: Literal["played at"]
+    venue_id: Id | None = None
+    low: Annotated[int, Field(ge=0, le=1_000_000)] | None = 1
+    high: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
+    days: Annotated[int, Field(ge=0, le=MOST_DAYS)] | None = None
+
+
+class LastPlayedAtIn(Model):
+    """Was last played at a venue between two dates, both included; a date may be a year or a month."""
+
+    kind: Literal["last played at"]
+    venue_id: Id
+    since: Date | None = None
+    until: Date | None = None
+
+
+class NeverAtIn(Model):
+    """Is never to be played again at a venue, or anywhere."""
+
+    kind: Literal["never at"]
+    venue_id: Id
+
+
 class FirstIn(Model):
     """Is among the first so many of what meets a condition, in an order."""
 
@@ -167,6 +193,9 @@ class ConditionIn(
             | LastPlayedIn
             | KeyIn
             | LatelyIn
+            | PlayedAtIn
+            | LastPlayedAtIn
+            | NeverAtIn
             | ListIn
             | FirstIn
             | TaggedIn

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from vinyl.api.models.logbook import WarningOut
 from vinyl.api.models.shared import Id, Model, Name, PlaceNames, Words
 from vinyl.api.models.tracks import Chosen
 
@@ -83,5 +84,8 @@ class IntoCrate(Chosen):
 
 
 class Added(Model):
+    """How many went in, and which of them shall not be played (there) again."""
+
     added: int
     already_in: int
+    warnings: Annotated[list[WarningOut], Field(default_factory=list)]

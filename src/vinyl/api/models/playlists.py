@@ -26,6 +26,7 @@ class ColumnsBody(Model):
     path: Column = None
     artist: Column = None
     title: Column = None
+    played: Column = None
 
 
 class LookIn(Model):

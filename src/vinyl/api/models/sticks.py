@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vinyl.api.models.logbook import NightTakenOut
 from vinyl.api.models.shared import Id, Model, Words
 
 
@@ -46,6 +47,7 @@ class StickOut(Model):
     last_run: PackResult | None
     # Plays that were new when it was put in just now.
     plays_taken: int = 0
+    nights: Annotated[list[NightTakenOut], Field(default_factory=list)]
 
 
 class StickCrates(Model):

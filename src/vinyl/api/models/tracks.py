@@ -28,6 +28,13 @@ class FindingOut(Model):
     at_s: float | None
 
 
+class ThereOut(Model):
+    """When a track was last played at the venue that was asked for, and how often it was."""
+
+    last_at: str
+    times: int
+
+
 class TrackOut(Model):
     id: int
     title: str
@@ -81,20 +88,27 @@ class TrackOut(Model):
     wanted: bool
     plays: int
     last_played: str | None
+    went_well: int
+    fell_flat: int
+    asked_for: int
     main_s: float | None
     tags: list[int]
     lists: list[int]
     backing: BackingName | None
+    there: ThereOut | None = None
 
 
 class FoundIn(Model):
-    """Which tracks are wanted, and in which order."""
+    """Which tracks are wanted, and in which order; ``venue_id`` is that of the sort by when they were last
+    there.
+    """
 
     where: ConditionIn
     sort: SortName = "added_at"
     descending: bool = False
     then: Annotated[list[SortIn], Field(max_length=6, default_factory=list)]
     crate_id: Id | None = None
+    venue_id: Id | None = None
 
 
 class FindIn(FoundIn):
@@ -147,6 +161,7 @@ class IdsOut(Model):
 
 class RowsIn(Model):
     ids: Annotated[list[Id], Field(max_length=500)]
+    venue_id: Id | None = None
 
 
 class PicturesIn(Model):

@@ -24,7 +24,7 @@ TextField = Literal[
 ]  # fmt: skip
 NumberField = Literal[
     "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
-    "bit_rate", "cue_count", "route_count", "plays",
+    "bit_rate", "cue_count", "route_count", "plays", "went_well", "fell_flat", "asked_for",
 ]  # fmt: skip
 # Points that a track has among its cues.
 Point = Literal["in point", "main point", "out point", "loop", "engaging loop"]
@@ -146,6 +146,34 @@ class Lately:
 
 
 @dataclass(frozen=True, slots=True)
+class PlayedAt:
+    """Was played so many times, both ends included, at a venue or anywhere, in the last so many days or
+    ever.
+    """
+
+    venue_id: int | None = None
+    low: int | None = 1
+    high: int | None = None
+    days: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LastPlayedAt:
+    """Was last played at a venue between two dates, both included, written as for Added."""
+
+    venue_id: int
+    since: str | None = None
+    until: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class NeverAt:
+    """Is never to be played again at a venue, or anywhere."""
+
+    venue_id: int
+
+
+@dataclass(frozen=True, slots=True)
 class KeyIs:
     """The key, or with ``fits`` any key that fits it (vinyl.core.tonal.key.fitting_keys)."""
 
@@ -198,12 +226,13 @@ class Is:
 
 
 Condition = (
-    AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | LastPlayed | Lately | KeyIs | InList
-    | FirstOf | Tagged | OverBacking | Locked | Is
+    AllOf | AnyOf | NoneOf | Words | TextIs | Between | Added | LastPlayed | Lately | PlayedAt | LastPlayedAt
+    | NeverAt | KeyIs | InList | FirstOf | Tagged | OverBacking | Locked | Is
 )  # fmt: skip
 Joined = AllOf | AnyOf | NoneOf
 Facts = Mapping[str, Any]
-Names = Callable[["InList | Tagged | OverBacking"], str | None]
+Named = InList | Tagged | OverBacking | PlayedAt | LastPlayedAt | NeverAt
+Names = Callable[[Named], str | None]
 
 
 def validate(condition: Condition) -> Condition:
@@ -225,7 +254,8 @@ def matches(condition: Condition, facts: Facts) -> bool:
     Args:
         facts: a value for each field's name (None if unknown), ``search_text`` (searchable), ``added_at``,
             ``last_played``, ``key``, ``backing_id``, ``lists``, ``tags`` and ``locks`` as sets, a truth
-            for each flag, the date ``today``, and the set ``first`` of those FirstOf that hold.
+            for each flag, the date ``today``, the set ``first`` of those FirstOf that hold, ``nights`` as
+            pairs of a venue's id (None without one) and a time, and ``never_at`` as a set of venues' ids.
     """
     match condition:
         case AllOf(parts):
@@ -246,7 +276,30 @@ def matches(condition: Condition, facts: Facts) -> bool:
             return part in facts["locks"]
         case Is(flag):
             return bool(facts[flag])
+        case PlayedAt():
+            return _was_played(condition, facts)
+        case LastPlayedAt(venue_id, since, until):
+            there = [at for venue, at in facts["nights"] if venue == venue_id]
+            last = max(there, default=None)
+            return (
+                last is not None
+                and (since is None or last >= since)
+                and (until is None or last <= until + AFTER_ANY_TIME)
+            )
+        case NeverAt(venue_id):
+            return bool(facts["never again"]) or venue_id in facts["never_at"]
     return _matches_value(condition, facts)
+
+
+def _was_played(condition: PlayedAt, facts: Facts) -> bool:
+    since = "" if condition.days is None else str(facts["today"] - timedelta(condition.days))
+    times = sum(
+        (condition.venue_id is None or venue == condition.venue_id) and at >= since
+        for venue, at in facts["nights"]
+    )
+    return (condition.low is None or times >= condition.low) and (
+        condition.high is None or times <= condition.high
+    )
 
 
 def _matches_value(condition: Condition, facts: Facts) -> bool:
@@ -302,6 +355,8 @@ def explain(condition: Condition, names: Names = lambda _: None) -> str:
             return f"the first {count} by {by} of ({explain(where, names)})"
         case InList() | Tagged() | OverBacking():
             return _explain_named(condition, names)
+        case PlayedAt() | LastPlayedAt() | NeverAt():
+            return _explain_played(condition, names)
         case _:
             return _explain_value(condition)
 
@@ -315,6 +370,21 @@ def _explain_named(condition: InList | Tagged | OverBacking, names: Names) -> st
             return f"tag {name}" if name else "a tag that is gone"
         case OverBacking():
             return f"backing {name}" if name else "a backing that is gone"
+
+
+def _explain_played(condition: PlayedAt | LastPlayedAt | NeverAt, names: Names) -> str:
+    venue = f" at {names(condition) or 'a venue that is gone'}" if condition.venue_id is not None else ""
+    match condition:
+        case NeverAt():
+            return f"never again{venue}"
+        case LastPlayedAt(_, since, until):
+            return f"last played{venue} {_range(since, until)}"
+        case PlayedAt(_, low, high, days):
+            when = "" if days is None else f" in the last {days} days"
+            if high == 0:
+                return f"not played{venue}{when}"
+            often = "" if (low, high) == (1, None) else f" {_range(low, high)} times"
+            return f"played{often}{venue}{when}"
 
 
 def _explain_value(condition: Condition) -> str:
@@ -352,6 +422,9 @@ def told_value(condition: Condition, facts: Facts) -> str | None:
             value = (facts["added_at"] or "")[:10]
         case LastPlayed() | Lately():
             value = (facts["last_played"] or "never")[:10]
+        case PlayedAt(venue_id) | LastPlayedAt(venue_id):
+            there = [at for venue, at in facts["nights"] if venue_id is None or venue == venue_id]
+            value = f"{len(there)} times, last {max(there)[:10]}" if there else "never"
         case KeyIs():
             value = facts["key"]
         case _:
@@ -405,6 +478,7 @@ NAMES: Mapping[str, str] = {
     **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment",
                                "remixer", "composer", "grouping", "language", "isrc", "colour", "marks",
                                "plays")},
+    "went_well": "times it went well", "fell_flat": "times it fell flat", "asked_for": "times asked for",
 }  # fmt: skip
 
 
@@ -440,7 +514,7 @@ def _check_range(condition: Between) -> None:
             raise ConditionError(f"{NAMES[condition.field]} needs plain numbers.")
 
 
-def _check_dates(condition: Added | LastPlayed) -> None:
+def _check_dates(condition: Added | LastPlayed | LastPlayedAt) -> None:
     for date in (condition.since, condition.until):
         if date is not None and not DATE.fullmatch(date):
             raise ConditionError(f"“{date}” is no date: write 2026, 2026-11 or 2026-11-25.")
@@ -448,6 +522,11 @@ def _check_dates(condition: Added | LastPlayed) -> None:
 
 def _check_days(condition: Lately) -> None:
     if not 0 <= condition.days <= MOST_DAYS:
+        raise ConditionError(f"Days are counted from 0 to {MOST_DAYS:,}.")
+
+
+def _check_played(condition: PlayedAt) -> None:
+    if condition.days is not None and not 0 <= condition.days <= MOST_DAYS:
         raise ConditionError(f"Days are counted from 0 to {MOST_DAYS:,}.")
 
 
@@ -459,4 +538,5 @@ def _check_first(condition: FirstOf) -> None:
 _CHECKS: Mapping[type, Callable[[Any], object]] = {
     Words: _check_text, TextIs: _check_text, Between: _check_range, Added: _check_dates,
     LastPlayed: _check_dates, KeyIs: wanted_keys, Lately: _check_days, FirstOf: _check_first,
+    LastPlayedAt: _check_dates, PlayedAt: _check_played,
 }  # fmt: skip

@@ -19,6 +19,9 @@ KINDS: Mapping[str, type[Any]] = {
     "added": core.Added,
     "last played": core.LastPlayed,
     "lately": core.Lately,
+    "played at": core.PlayedAt,
+    "last played at": core.LastPlayedAt,
+    "never at": core.NeverAt,
     "key": core.KeyIs,
     "list": core.InList,
     "first": core.FirstOf,
@@ -36,7 +39,8 @@ ALLOWED: Mapping[str, tuple[type, ...]] = {
     "order": (list, tuple),
     "low": (int, float, type(None)),
     "high": (int, float, type(None)),
-    **dict.fromkeys(("days", "count", "list_id", "tag_id", "backing_id"), (int,)),
+    **dict.fromkeys(("count", "list_id", "tag_id", "backing_id"), (int,)),
+    **dict.fromkeys(("days", "venue_id"), (int, type(None))),
     "fits": (bool,),
 }
 

@@ -21,12 +21,15 @@ from vinyl.core.rules.conditions import (
     Is,
     KeyIs,
     LastPlayed,
+    LastPlayedAt,
     Lately,
     Locked,
+    NeverAt,
     NoneOf,
     NumberField,
     Origin,
     OverBacking,
+    PlayedAt,
     Point,
     Tagged,
     TextField,
@@ -46,6 +49,8 @@ NUMBERS: Mapping[str, tuple[NumberField, str]] = {
     "loudness": ("lufs", "over -9"),
     "doubt": ("doubt", "over 0.5"), "cues": ("cue_count", "4 to 8"), "plays": ("plays", "over 5"),
     "bitrate": ("bit_rate", "over 256"), "routes": ("route_count", "1 to 3"),
+    "well": ("went_well", "2 or more"), "flat": ("fell_flat", "1 or more"),
+    "asked": ("asked_for", "1 or more"),
 }  # fmt: skip
 TEXTS: Mapping[str, TextField] = {
     "artist": "artist", "album": "album", "label": "label", "style": "genre", "remixer": "remixer",
@@ -75,6 +80,8 @@ PLAIN: Mapping[str, Condition] = {
     "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),
+    "went well": Between("went_well", 1, None), "fell flat": Between("fell_flat", 1, None),
+    "asked for": Between("asked_for", 1, None),
     **{f"with {_a(point)}": Is(point) for point in get_args(Point)},
     **{f"without {_a(point)}": NoneOf((Is(point),)) for point in get_args(Point)},
     **{origin: Is(origin) for origin in get_args(Origin)},
@@ -92,6 +99,8 @@ _ABOUT = re.compile(rf"(?:about|near)\s+({_NUMBER})")
 _DAYS = re.compile(r"in the last (\d{1,4}) (day|week|month|year)s?")
 _NOT_FOR = re.compile(r"not for (\d{1,4}) (day|week|month|year)s?")
 _DATE = re.compile(r"(in|since|before)\s+(\d{4}(?:-\d{2}(?:-\d{2})?)?)")
+_OFTEN = re.compile(r"(\d{1,4}) times(?: or more)?(?: in the last (\d{1,4}) (day|week|month|year)s?)?")
+AT_VENUE = ("played at", "not played at", "last played at", "never again at")
 _LENGTHS = {"day": 1, "week": 7, "month": 30, "year": 365}
 
 
@@ -113,6 +122,7 @@ class Known:
     backings: Sequence[tuple[int, str]]
     texts: Callable[[TextField, str], Sequence[str]]
     today: date
+    venues: Sequence[tuple[int, str]] = ()
 
 
 def limits(text: str, known: Known) -> list[Limit]:
@@ -140,6 +150,7 @@ def _ending(phrase: str, ended: bool, known: Known) -> Iterator[Limit]:
         yield from _text_parts(lead, said)
         yield from _denied(lead, said, known)
         yield from (_text(lead, each) for each in known.texts(TEXTS[lead], said))
+    yield from _at_venue(fold(phrase), known)
     yield from _named(fold(phrase), known)
     folded = fold(phrase)
     yield from (Limit(words, made) for words, made in PLAIN.items() if words.startswith(folded))
@@ -232,6 +243,55 @@ def _when(lead: str, said: str, today: date) -> Iterator[Limit]:
     for more in ("in the last 30 days", "since 2026-01", *(("not for 4 weeks",) * (lead == "played"))):
         if said and more.startswith(said) and more != said:
             yield from _when(lead, more, today)
+
+
+def _at_venue(phrase: str, known: Known) -> Iterator[Limit]:
+    """What was played at a venue, and how it goes on: ever, lately, not lately, so often, last before a
+    date.
+    """
+    for lead in AT_VENUE:
+        begun = phrase[len(lead) :].lstrip() if phrase.startswith(f"{lead} ") else None
+        if begun is None:
+            if len(phrase) > 2 and lead.startswith(phrase) and known.venues:
+                yield Limit(f"{lead} ", None)
+            continue
+        for venue_id, name in known.venues:
+            if fold(name).startswith(begun):
+                yield from _of_venue(lead, venue_id, name)
+            elif begun.startswith(f"{fold(name)} "):
+                yield from _when_there(lead, venue_id, name, begun[len(name) :].strip())
+
+
+def _of_venue(lead: str, venue_id: int, name: str) -> Iterator[Limit]:
+    words = f"{lead} {name}"
+    if lead == "never again at":
+        yield Limit(words, NeverAt(venue_id))
+    elif lead == "not played at":
+        yield Limit(words, PlayedAt(venue_id, None, 0))
+        yield from _when_there(lead, venue_id, name, "for 4 weeks")
+    elif lead == "played at":
+        yield Limit(words, PlayedAt(venue_id))
+        yield from _when_there(lead, venue_id, name, "in the last 8 weeks")
+        yield from _when_there(lead, venue_id, name, "3 times or more")
+    else:
+        yield Limit(f"{words} before ", None)
+        yield Limit(f"{words} since ", None)
+
+
+def _when_there(lead: str, venue_id: int, name: str, said: str) -> Iterator[Limit]:
+    words = f"{lead} {name} {said}"
+    days, date_said, often = _DAYS.fullmatch(said), _DATE.fullmatch(said), _OFTEN.fullmatch(said)
+    rested = re.fullmatch(_NOT_FOR.pattern.removeprefix("not "), said)
+    if lead == "played at" and days:
+        yield Limit(words, PlayedAt(venue_id, 1, None, int(days[1]) * _LENGTHS[days[2]]))
+    elif lead == "played at" and often:
+        within = int(often[2]) * _LENGTHS[often[3]] if often[2] else None
+        yield Limit(words, PlayedAt(venue_id, int(often[1]), None, within))
+    elif lead == "not played at" and rested:
+        yield Limit(words, PlayedAt(venue_id, None, 0, int(rested[1]) * _LENGTHS[rested[2]]))
+    elif lead == "last played at" and date_said:
+        ends = {"in": (date_said[2],) * 2, "since": (date_said[2], None), "before": (None, date_said[2])}
+        yield Limit(words, LastPlayedAt(venue_id, *ends[date_said[1]]))
 
 
 def _text_parts(lead: str, said: str) -> Iterator[Limit]:

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """A line of a list; text that is not known is empty. ``path`` is as it was written."""
+    """A line of a list; text that is not known is empty. ``path`` and ``played`` are as they were written."""
 
     path: str = ""
     artist: str = ""
     title: str = ""
     duration_s: float | None = None
+    played: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,7 @@ class Columns:
     path: int | None = None
     artist: int | None = None
     title: int | None = None
+    played: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

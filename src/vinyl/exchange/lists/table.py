@@ -16,6 +16,17 @@ HEADS = {
     "path": ("path", "file path", "location", "file", "filename", "file name", "url", "uri"),
     "artist": ("artist", "artists", "artist name", "performer", "creator", "by"),
     "title": ("title", "track title", "track name", "song", "track", "name"),
+    "played": (
+        "played at",
+        "played",
+        "start time",
+        "started at",
+        "started",
+        "start",
+        "time",
+        "begins",
+        "date",
+    ),
 }
 DELIMITERS = ",;\t"
 SHOWN_ROWS = 5
@@ -37,11 +48,16 @@ def read_table(text: str, name: str, encoding: str, columns: Columns | None) -> 
     head = rows[0] if has_head else tuple(f"column {number}" for number in range(1, len(rows[0]) + 1))
     body = rows[1:] if has_head else rows
     used = columns or guessed
-    entries = [Entry(_cell(row, used.path), _cell(row, used.artist), _cell(row, used.title)) for row in body]
+    entries = [_entry(row, used) for row in body]
     kept = tuple(entry for entry in entries if entry.path or entry.title)
     table = Table(head, tuple(body[:SHOWN_ROWS]), used)
     passed_over = len(entries) - len(kept) if used != Columns() else 0
     return Playlist(name, encoding, kept, table=table, passed_over=passed_over)
+
+
+def _entry(row: tuple[str, ...], used: Columns) -> Entry:
+    path, artist, title = (_cell(row, column) for column in (used.path, used.artist, used.title))
+    return Entry(path, artist, title, played=_cell(row, used.played))
 
 
 def _rows(text: str) -> list[tuple[str, ...]]:

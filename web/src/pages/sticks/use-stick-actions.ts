@@ -18,8 +18,15 @@ export function useStickActions(stick: Stick) {
     pull: useChange(() => unwrap(client.POST("/api/sticks/{stick_id}/pull", { params }))),
     insert: useChange(
       () => unwrap(client.POST("/api/sticks/{stick_id}/insert", { params })),
-      ({ plays_taken: plays = 0 }) =>
-        plays ? `${counted(plays, "play")} taken in from “${stick.name}”.` : null,
+      ({ plays_taken: plays = 0, nights = [] }) => {
+        if (!nights.length) return null;
+        const joined = nights.filter((night) => night.was_there);
+        const shared = joined.reduce((sum, night) => sum + night.shared, 0);
+        const known = joined.length
+          ? ` ${counted(joined.length, "night")} was in the Logbook already and is joined; ${shared} plays were the same and count once.`
+          : "";
+        return `${counted(plays, "play")} taken in from “${stick.name}” into the Logbook.${known}`;
+      },
     ),
   };
 }

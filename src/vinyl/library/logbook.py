@@ -1,0 +1,310 @@
+"""What the Logbook tells: what was played at a venue, where and when a track was, and a year at a glance."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import sqlite3
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from vinyl.core.logbook.beside import repeated_pairs
+from vinyl.library.clock import from_seconds, seconds
+
+# Bars of a night's silhouette.
+SHAPE_BARS = 9
+MOST_PAIRS = 40
+MOST_FIGURES = 12
+Sorted = Literal["last", "times", "title", "well"]
+ORDERS: dict[Sorted, str] = {
+    "last": "last_at DESC, times DESC", "times": "times DESC, last_at DESC",
+    "title": "title COLLATE NOCASE, artist COLLATE NOCASE", "well": "well DESC, times DESC, last_at DESC",
+}  # fmt: skip
+COUNTED = "FROM gig g JOIN play p ON p.gig_id = g.id WHERE NOT g.practice"
+
+
+@dataclass(frozen=True, slots=True)
+class PlayedThere:
+    """A track as it was played at a venue; ``track_id`` is None for what is not on the Shelf."""
+
+    track_id: int | None
+    artist: str
+    title: str
+    times: int
+    first_at: str
+    last_at: str
+    well: int
+    flat: int
+    asked: int
+    never: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """A play of a track: at which gig and venue, and what was played before and after."""
+
+    play_id: int
+    gig_id: int | None
+    venue: str
+    gig: str
+    practice: bool
+    played_at: str
+    timed: bool
+    went: str
+    asked: bool
+    note: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two tracks that followed each other at so many nights."""
+
+    first_id: int
+    first: str
+    then_id: int
+    then: str
+    nights: int
+
+
+def played_at(
+    connection: sqlite3.Connection,
+    venue_id: int | None,
+    order: Sorted = "last",
+    offset: int = 0,
+    limit: int = 100,
+) -> tuple[list[PlayedThere], int]:
+    """A window of what was played at a venue, or anywhere, and how many tracks that are in all."""
+    where, values = ("g.venue_id = ?", [venue_id]) if venue_id is not None else ("1", [])
+    texts = order == "title"
+    counted = f"""
+      WITH heard AS (
+        SELECT p.track_id, iif(p.track_id IS NULL, p.name_key, '') AS text, count(*) AS times,
+        min(p.played_at) AS first_at,
+               max(p.played_at) AS last_at, sum(p.went = 'well') AS well, max(p.id) AS one
+        {COUNTED} AND {where} GROUP BY p.track_id, text)"""
+    joined = "LEFT JOIN shelf s ON s.id = h.track_id JOIN play p ON p.id = h.one"
+    named = "coalesce(s.title, p.title) AS title, coalesce(s.artist, p.artist) AS artist"
+    ordered = ORDERS[order]
+    found = (
+        f"{counted} SELECT h.*, {named} FROM heard h {joined} ORDER BY {ordered} LIMIT ? OFFSET ?"
+        if texts
+        else f"{counted}, first AS (SELECT * FROM heard ORDER BY {ordered} LIMIT ? OFFSET ?) "
+        f"SELECT h.*, {named} FROM first h {joined} ORDER BY {ordered}"
+    )
+    rows = connection.execute(found, (*values, limit, offset)).fetchall()
+    total = connection.execute(f"{counted} SELECT count(*) FROM heard", values).fetchone()[0]
+    marks = _marks(connection, venue_id, [row["one"] for row in rows])
+    return [_there(row, *marks[row["one"]]) for row in rows], total
+
+
+def _marks(
+    connection: sqlite3.Connection, venue_id: int | None, play_ids: Sequence[int]
+) -> dict[int, tuple[int, int, bool]]:
+    """How often what a play was of fell flat, was asked for, and whether it shall never be played there."""
+    rows = connection.execute(
+        """SELECT one.id, sum(p.went = 'flat') AS flat, sum(p.asked) AS asked,
+                  max(p.never <> '') OR coalesce(max(s.never_again), 0) AS never
+           FROM json_each(?1) i JOIN play one ON one.id = i.value
+           JOIN play p ON p.track_id IS one.track_id AND (one.track_id IS NOT NULL OR p.name_key =
+           one.name_key)
+           JOIN gig g ON g.id = p.gig_id AND NOT g.practice AND (?2 IS NULL OR g.venue_id = ?2)
+           LEFT JOIN shelf s ON s.id = one.track_id GROUP BY one.id""",
+        (json.dumps(list(play_ids)), venue_id),
+    )
+    return {row["id"]: (row["flat"], row["asked"], bool(row["never"])) for row in rows}
+
+
+def _there(row: sqlite3.Row, flat: int, asked: int, never: bool) -> PlayedThere:
+    names = ("track_id", "artist", "title", "times", "first_at", "last_at", "well")
+    return PlayedThere(**{name: row[name] for name in names}, flat=flat, asked=asked, never=never)
+
+
+def history(connection: sqlite3.Connection, track_id: int) -> list[Heard]:
+    """Where and when a track was played, the newest first, practice too."""
+    beside = (
+        "SELECT coalesce(s.title, o.title) FROM play o LEFT JOIN shelf s ON s.id = o.track_id "
+        "WHERE o.gig_id = p.gig_id AND o.position {0} p.position ORDER BY o.position {1} LIMIT 1"
+    )
+    rows = connection.execute(
+        f"""SELECT p.id AS play_id, p.gig_id, coalesce(v.name, '') AS venue, coalesce(g.name, '') AS gig,
+              coalesce(g.practice, 0) AS practice, p.played_at, p.timed, p.went, p.asked, p.note,
+              coalesce(({beside.format("<", "DESC")}), '') AS before, coalesce(({beside.format(">", "")}),
+              '') AS after
+            FROM play p LEFT JOIN gig g ON g.id = p.gig_id LEFT JOIN venue v ON v.id = g.venue_id
+            WHERE p.track_id = ? ORDER BY p.played_at DESC, p.id DESC LIMIT 500""",
+        (track_id,),
+    )
+    return [_heard(row) for row in rows]
+
+
+def _heard(row: sqlite3.Row) -> Heard:
+    facts: dict[str, Any] = dict(row)
+    return Heard(**facts | {name: bool(row[name]) for name in ("practice", "timed", "asked")})
+
+
+def pairs_at(connection: sqlite3.Connection, venue_id: int, most: int = MOST_PAIRS) -> list[Pair]:
+    """Tracks that followed each other at more than one night of a venue, the commonest first."""
+    nights: dict[int, list[int]] = defaultdict(list)
+    for gig_id, track_id in connection.execute(
+        f"SELECT p.gig_id, p.track_id {COUNTED} AND g.venue_id = ? AND p.track_id IS NOT NULL "
+        "ORDER BY p.gig_id, p.position",
+        (venue_id,),
+    ):
+        nights[gig_id].append(track_id)
+    found = repeated_pairs([[str(track) for track in tracks] for tracks in nights.values()])[:most]
+    ids = {int(track) for pair, _ in found for track in pair}
+    titles = dict(
+        connection.execute(
+            "SELECT id, title FROM shelf WHERE id IN (SELECT value FROM json_each(?))",
+            (json.dumps(list(ids)),),
+        ).fetchall()
+    )
+    return [
+        Pair(int(first), titles.get(int(first), ""), int(then), titles.get(int(then), ""), count)
+        for (first, then), count in found
+    ]
+
+
+def played_lately(
+    connection: sqlite3.Connection, venue_id: int | None, since: str
+) -> dict[int, tuple[int, str]]:
+    """How often tracks were played at a venue since a time, or anywhere, and when last."""
+    rows = connection.execute(
+        f"""SELECT p.track_id, count(*), max(p.played_at) {COUNTED} AND (?1 IS NULL OR g.venue_id = ?1)
+            AND p.track_id IS NOT NULL AND p.played_at >= ?2 GROUP BY p.track_id""",
+        (venue_id, since),
+    )
+    return {row[0]: (row[1], row[2]) for row in rows}
+
+
+def never_at(
+    connection: sqlite3.Connection, venue_id: int | None, track_ids: Sequence[int]
+) -> dict[int, str]:
+    """Of some tracks those that shall never be played again, everywhere or at a venue, each with why."""
+    rows = connection.execute(
+        """SELECT s.id, s.title, s.never_again, s.explicit, v.clean_words, v.name,
+             EXISTS (SELECT 1 FROM play p JOIN gig g ON g.id = p.gig_id
+                     WHERE p.track_id = s.id AND p.never = 'here' AND g.venue_id = ?2) AS never_here
+           FROM json_each(?1) i JOIN shelf s ON s.id = i.value LEFT JOIN venue v ON v.id = ?2
+           WHERE s.never_again OR (s.explicit AND v.clean_words) OR never_here""",
+        (json.dumps(list(track_ids)), venue_id),
+    )
+    return {row["id"]: _warning(row) for row in rows}
+
+
+def _warning(row: sqlite3.Row) -> str:
+    if row["never_again"]:
+        return "never again"
+    return (
+        f"never again at {row['name']}"
+        if row["never_here"]
+        else f"explicit, and {row['name']} wants clean words"
+    )
+
+
+def last_at(
+    connection: sqlite3.Connection, venue_id: int, track_ids: Sequence[int]
+) -> dict[int, tuple[str, int]]:
+    """When tracks were last played at a venue, and how often they were."""
+    rows = connection.execute(
+        """SELECT p.track_id, max(p.played_at), count(*) FROM json_each(?) i JOIN play p ON p.track_id =
+        i.value
+           JOIN gig g ON g.id = p.gig_id WHERE g.venue_id = ? AND NOT g.practice GROUP BY p.track_id""",
+        (json.dumps(list(track_ids)), venue_id),
+    )
+    return {row[0]: (row[1], row[2]) for row in rows}
+
+
+def shapes(connection: sqlite3.Connection, since: str, until: str) -> dict[int, list[int]]:
+    """The energy through each night that began in a span, as a few bars from 0 to 100."""
+    nights: dict[int, list[int]] = defaultdict(list)
+    for gig_id, energy in connection.execute(
+        """SELECT p.gig_id, coalesce(s.energy, -1) FROM gig g JOIN play p ON p.gig_id = g.id
+            LEFT JOIN shelf s ON s.id = p.track_id WHERE g.began_at BETWEEN ? AND ?
+            ORDER BY p.gig_id, p.position""",
+        (since, until),
+    ):
+        nights[gig_id].append(energy)
+    return {gig_id: _bars(energies) for gig_id, energies in nights.items()}
+
+
+def _bars(energies: Sequence[int]) -> list[int]:
+    count = min(SHAPE_BARS, len(energies))
+    edges = [round(place * len(energies) / count) for place in range(count + 1)]
+    parts = [
+        [energy for energy in energies[low:high] if energy >= 0] for low, high in itertools.pairwise(edges)
+    ]
+    return [round(sum(part) / len(part)) if part else 0 for part in parts]
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """A span at a glance: plays by month, venue, key and tempo (in fives), what was played most, how many
+    tracks were bought in it and how many of these never played.
+    """
+
+    nights: int
+    plays: int
+    tracks: int
+    months: dict[str, int]
+    venues: dict[str, int]
+    keys: dict[str, int]
+    tempi: dict[int, int]
+    most: list[tuple[int, str, str, int]]
+    bought: int
+    never_played: int
+
+
+def figures(connection: sqlite3.Connection, since: str, until: str) -> Figures:
+    """A span of time at a glance."""
+    span = f"{COUNTED} AND g.began_at BETWEEN ? AND ?"
+    joined = span.replace("WHERE", "JOIN shelf s ON s.id = p.track_id WHERE")
+    asked = (since, until)
+
+    def counted(what: str, source: str = joined, more: str = "") -> dict[str, int]:
+        rows = connection.execute(
+            f"SELECT {what} AS what, count(*) {source} {more} GROUP BY what ORDER BY what", asked
+        )
+        return {str(row[0]): row[1] for row in rows if row[0] is not None}
+
+    whole = connection.execute(
+        f"SELECT count(DISTINCT g.id), count(*), count(DISTINCT p.track_id) {span}", asked
+    ).fetchone()
+    most = connection.execute(
+        f"""SELECT s.id, s.title, s.artist, count(*) AS times {joined} GROUP BY s.id
+            ORDER BY times DESC, s.title LIMIT {MOST_FIGURES}""",
+        asked,
+    ).fetchall()
+    bought = connection.execute(
+        "SELECT count(*), sum(plays = 0) FROM shelf WHERE added_at BETWEEN ? AND ?", asked
+    ).fetchone()
+    venue = "(SELECT name FROM venue v WHERE v.id = g.venue_id)"
+    return Figures(
+        nights=whole[0], plays=whole[1], tracks=whole[2],
+        months=counted("substr(g.began_at, 1, 7)", span), venues=counted(f"coalesce({venue}, '')", span),
+        keys=counted("s.key"),
+        tempi={int(bpm): n for bpm, n in counted("CAST(s.bpm / 5 AS INTEGER) * 5").items()},
+        most=[(row[0], row[1], row[2], row[3]) for row in most],
+        bought=bought[0], never_played=bought[1] or 0,
+    )  # fmt: skip
+
+
+def weeks_before(at: str, weeks: int) -> str:
+    """The time so many weeks before another."""
+    return from_seconds(seconds(at) - weeks * 7 * 86400)
+
+
+def pairs_before(connection: sqlite3.Connection, venue_id: int, gig_id: int) -> set[tuple[str, str]]:
+    """Tracks that followed each other at nights of a venue before one of them, by what tells them apart."""
+    rows = connection.execute(
+        """SELECT p.gig_id, p.track_id, p.name_key FROM gig g JOIN play p ON p.gig_id = g.id
+           WHERE g.venue_id = ?1 AND NOT g.practice AND g.began_at < (SELECT began_at FROM gig WHERE id = ?2)
+           ORDER BY p.gig_id, p.position""",
+        (venue_id, gig_id),
+    ).fetchall()
+    names = [(row[0], f"#{row[1]}" if row[1] is not None else row[2]) for row in rows]
+    return {(before[1], after[1]) for before, after in itertools.pairwise(names) if before[0] == after[0]}

@@ -1,0 +1,170 @@
+"""The next list for a venue, made from a night that was played."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from vinyl.core.logbook.next_list import MOST_ENERGY, MOST_TEMPO, Fate, Judged, Role, Verdict, in_role, judge
+from vinyl.library import crates, gigs, logbook, plays, tags, venues
+from vinyl.library.clock import local
+from vinyl.library.gigs import Gig
+from vinyl.library.plays import Play
+from vinyl.library.tracks import existing
+
+# Candidates of a role that are looked at, and those that are offered.
+LOOKED_AT, OFFERED = 1500, 6
+LATELY_WEEKS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A track that can take the place of another, and why."""
+
+    track_id: int
+    artist: str
+    title: str
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """What becomes of a play of the former night: kept, dropped, or replaced by the first of the
+    candidates.
+    """
+
+    play: Play
+    fate: Fate
+    reason: str
+    candidates: tuple[Candidate, ...]
+
+
+def plan(connection: sqlite3.Connection, gig_id: int, on: date, share: float, weeks: int) -> list[Place]:
+    """What of a night would stand in the next list.
+
+    Args:
+        share: which part of it is replaced, from 0 to 1.
+        weeks: for how long what comes in must not have been played there.
+    """
+    gig = gigs.get_gig(connection, gig_id)
+    there = plays.list_plays(connection, gig_id)
+    lately = logbook.played_lately(
+        connection, gig.facts.venue_id, logbook.weeks_before(gig.facts.began_at, LATELY_WEEKS)
+    )
+    here = [play.track_id for play in there if play.track_id is not None]
+    never = logbook.never_at(connection, gig.facts.venue_id, here)
+    finder = _Finder(connection, gig, there, weeks, on)
+    found = [finder.candidates(play.track_id) if play.track_id is not None else () for play in there]
+    judged = [_judged(play, never, lately, bool(others)) for play, others in zip(there, found, strict=True)]
+    return _placed(there, judge(judged, share), found, never)
+
+
+def _placed(
+    there: Sequence[Play],
+    verdicts: Sequence[Verdict],
+    found: Sequence[tuple[Candidate, ...]],
+    never: Mapping[int, str],
+) -> list[Place]:
+    """What becomes of each play; no track takes the place of two."""
+    taken: set[int] = set()
+    places = []
+    for play, verdict, others in zip(there, verdicts, found, strict=True):
+        fate, reason = verdict.fate, verdict.reason
+        free = sorted(others, key=lambda each: each.track_id in taken)
+        if fate == "drop":
+            reason = never.get(play.track_id or 0, reason)
+        elif fate == "replace" and free[0].track_id in taken:
+            fate, reason = "keep", "nothing else plays its role"
+        elif fate == "replace":
+            taken.add(free[0].track_id)
+        places.append(Place(play, fate, reason, tuple(free)))
+    return places
+
+
+def make_list(
+    connection: sqlite3.Connection, gig_id: int, name: str, track_ids: Sequence[int]
+) -> tuple[int, dict[int, str]]:
+    """Make a crate of tracks for the next night at a night's venue; returns its id, and what of it is
+    warned of.
+    """
+    gig = gigs.get_gig(connection, gig_id)
+    crate_id = crates.make_crate(connection, crates.free_name(connection, name))
+    connection.execute("UPDATE crate SET venue_id = ? WHERE id = ?", (gig.facts.venue_id, crate_id))
+    crates.add_tracks(connection, crate_id, existing(connection, track_ids))
+    return crate_id, logbook.never_at(connection, gig.facts.venue_id, track_ids)
+
+
+def name_for(connection: sqlite3.Connection, gig: Gig, on: date) -> str:
+    """What a list for a date is called."""
+    venue_id = gig.facts.venue_id
+    where = venues.get_venue(connection, venue_id).name if venue_id else gig.facts.name or "Gig"
+    return f"{where}, {on:%a} {on.day} {on:%b}"
+
+
+def _judged(
+    play: Play, never: Mapping[int, str], lately: Mapping[int, tuple[int, str]], has_others: bool
+) -> Judged:
+    track = play.track_id or 0
+    gone = track in never or play.never != ""
+    return Judged(play.went, play.asked, gone, lately.get(track, (1, ""))[0], has_others)
+
+
+class _Finder:
+    """Finds what can take the place of tracks of one night."""
+
+    def __init__(
+        self, connection: sqlite3.Connection, gig: Gig, there: Sequence[Play], weeks: int, on: date
+    ) -> None:
+        self._connection = connection
+        self._held = {plays.text_key(play.artist, play.title) for play in there}
+        self._venue_id = gig.facts.venue_id
+        at = gig.facts.began_at
+        since = logbook.weeks_before(at, max(0, weeks - max(0, (on - local(at).date()).days) // 7))
+        self._lately = logbook.played_lately(connection, self._venue_id, since)
+        self._ever = logbook.played_lately(connection, self._venue_id, "")
+        self._names = dict(tags.names(connection))
+
+    def candidates(self, track_id: int) -> tuple[Candidate, ...]:
+        row = self._connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
+        wanted = _role(row)
+        found = []
+        for other in self._rows(row):
+            fits = in_role(wanted, _role(other), self._names)
+            if fits and other["id"] not in self._lately and self._is_new(other):
+                found.append((-fits[0], other["id"], other, fits[1]))
+        found.sort(key=lambda each: each[:2])
+        never = logbook.never_at(self._connection, self._venue_id, [each[1] for each in found[: 4 * OFFERED]])
+        best = [each for each in found if each[1] not in never][:OFFERED]
+        return tuple(self._candidate(other, reasons) for *_, other, reasons in best)
+
+    def _is_new(self, row: sqlite3.Row) -> bool:
+        """Whether it is not there under another id, as the same recording in another file is."""
+        return plays.text_key(row["artist"], row["title"]) not in self._held
+
+    def _rows(self, row: sqlite3.Row) -> list[sqlite3.Row]:
+        bpm, energy = row["bpm"] or 0, row["energy"] if row["energy"] is not None else 50
+        near = "bpm BETWEEN ? AND ?" if bpm else "? IS NOT ?"
+        ends = (bpm / (1 + MOST_TEMPO), bpm / (1 - MOST_TEMPO)) if bpm else (0, 1)
+        return self._connection.execute(
+            f"""SELECT id, artist, title, bpm, energy, key, tags, rating FROM shelf
+                WHERE {near} AND NOT never_again AND coalesce(energy, ?) BETWEEN ? AND ?
+                ORDER BY rating DESC, abs(coalesce(energy, 50) - ?), id LIMIT ?""",
+            (*ends, energy, energy - MOST_ENERGY, energy + MOST_ENERGY, energy, LOOKED_AT),
+        ).fetchall()
+
+    def _candidate(self, row: sqlite3.Row, reasons: tuple[str, ...]) -> Candidate:
+        ever = self._ever.get(row["id"])
+        when = f"not here since {_day(ever[1])}" if ever else "never played here"
+        return Candidate(row["id"], row["artist"], row["title"], (*reasons, when))
+
+
+def _day(at: str) -> str:
+    day = local(at)
+    return f"{day.day} {day:%b %Y}"
+
+
+def _role(row: sqlite3.Row) -> Role:
+    held = frozenset(int(tag) for tag in filter(None, row["tags"].split(",")))
+    return Role(row["bpm"], row["energy"], row["key"], held, row["rating"])

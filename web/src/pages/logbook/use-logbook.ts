@@ -1,0 +1,48 @@
+/** What of the Logbook is open: kept in the address, so that going back goes back. */
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import type { Schema } from "../../api/client";
+import { gigsQuery, venuesQuery } from "../../api/queries";
+
+export type Gig = Schema["GigOut"];
+export type Venue = Schema["VenueOut"];
+export const VIEWS = ["nights", "month", "played", "year", "tidy"] as const;
+export type View = (typeof VIEWS)[number];
+
+export interface Logbook {
+  gigs: Gig[];
+  venues: Venue[];
+  venue: Venue | null;
+  /** The nights of the venue, or all of them, the newest first. */
+  there: Gig[];
+  view: View;
+  night: Gig | null;
+  beside: Gig | null;
+  go: (to: Partial<Record<"venue" | "view" | "night" | "beside" | "month", string | number | null>>) => void;
+}
+
+/** Null until it is known what there is. */
+export function useLogbook(): Logbook | null {
+  const [params, setParams] = useSearchParams();
+  const gigs = useQuery(gigsQuery()).data;
+  const venues = useQuery(venuesQuery).data;
+  if (!gigs || !venues) return null;
+  const venue = venues.find((each) => each.id === Number(params.get("venue"))) ?? null;
+  const there = venue ? gigs.filter((gig) => gig.venue_id === venue.id) : gigs;
+  const asked = (name: string) => gigs.find((gig) => gig.id === Number(params.get(name)));
+  const night = asked("night") ?? there.find((gig) => !gig.looks_like_practice.length) ?? there[0] ?? null;
+  const beside = asked("beside") ?? null;
+  return {
+    ...{ gigs, venues, venue, there, night },
+    view: VIEWS.find((view) => view === params.get("view")) ?? "nights",
+    beside: beside?.id === night?.id ? null : beside,
+    go: (to) =>
+      setParams((before) => {
+        const next = new URLSearchParams(before);
+        for (const [name, value] of Object.entries(to))
+          if (value === null) next.delete(name);
+          else next.set(name, String(value));
+        return next;
+      }),
+  };
+}
