@@ -104,6 +104,7 @@ class Shots:
         self.workbench(ids)
         self.crates(crates[1])
         self.rule(crates)
+        self.logbook()
         self.sticks(crates[:2])
         self.player()
 
@@ -257,6 +258,28 @@ class Shots:
         self.you.press_option("Paraffin, Halden Pier")
         self.you.see_text("Why is Paraffin")
         self.save("crates-rule")
+
+    def logbook(self) -> None:
+        """The resident's Fridays, tidied a little."""
+        gigs = self.server.get("/api/gigs")
+        practice = [gig["id"] for gig in gigs if gig["looks_like_practice"]]
+        self.server.send("POST", "/api/gigs/thrown-away", {"ids": practice[1:], "practice": True})
+        venue = next(each for each in self.server.get("/api/venues") if each["name"] == "The Slipway")["id"]
+        last, before, *_ = (gig["id"] for gig in gigs if gig["venue_id"] == venue)
+        self.you.go(f"/logbook?venue={venue}&night={last}")
+        self.you.see("[role=option][data-play]")
+        self.you.keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ARROW_DOWN)
+        self.you.see("[data-play][aria-selected=true]")
+        self.save("logbook")
+        self.you.press_button("Next list from this…")
+        self.you.see("[role=listitem][data-fate=replace]")
+        self.save("logbook-next")
+        self.you.go(f"/logbook?venue={venue}&night={before}&beside={last}")
+        self.you.see("[data-testid=shared]")
+        self.save("logbook-beside")
+        self.you.go("/logbook?view=year")
+        self.you.see_text("Most played")
+        self.save("logbook-year")
 
     @staticmethod
     def styled(style: str) -> dict[str, str]:

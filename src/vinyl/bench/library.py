@@ -7,6 +7,7 @@ from __future__ import annotations
 import tempfile
 import time
 from collections.abc import Callable, Iterable
+from datetime import date
 from functools import partial
 from pathlib import Path
 from typing import Any, get_args
@@ -23,13 +24,14 @@ from vinyl.core.rules.conditions import (
     KeyIs,
     Lately,
     NoneOf,
+    PlayedAt,
     Tagged,
     TextIs,
     Words,
 )
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, find, tags, tracks, undo
+from vinyl.library import crates, find, gigs, logbook, next_lists, plays, tags, tracks, undo
 from vinyl.library.database import Database
 from vinyl.library.find import Order
 from vinyl.library.pictures import PictureName, count_pictures
@@ -113,6 +115,7 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
             [lambda: find.find_window(read, RULE, Order("bpm"), 0, WINDOW)]
         ),
         "the lines of that rule counted, ms": _p95([lambda: count_lines(read, RULE)]),
+        **_measure_nights(database),
         **_measure_errors(database),
         **_changes(database),
     }
@@ -121,6 +124,45 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
 def _search(database: Database, text: str) -> list[int]:
     window, _ = find_meant(database.read(), AllOf((Words(text),)), Order("bpm"), 0, WINDOW)
     return [row["id"] for row in window.rows]
+
+
+def _measure_nights(database: Database) -> dict[str, Any]:
+    """A venue's page, when tracks were last played there as a column, sort and condition, and the next
+    list.
+    """
+    read = database.read()
+    busiest = read.execute(
+        "SELECT venue_id, max(id) FROM gig GROUP BY venue_id ORDER BY count(*) DESC LIMIT 1"
+    ).fetchone()
+    if busiest is None:
+        return {}
+    venue, gig = busiest
+    shelf = [Order("last_at", down, venue_id=venue) for down in (False, True)]
+    rows = [row["id"] for row in find.find_window(read, AllOf(), shelf[1], 0, WINDOW).rows]
+    page: list[Callable[[], object]] = [
+        lambda: logbook.played_at(read, venue),
+        lambda: logbook.played_at(read, venue, "times"),
+        lambda: logbook.played_at(read, venue, "title"),
+        lambda: logbook.pairs_at(read, venue),
+        lambda: plays.list_plays(read, gig),
+    ]
+    rested = AllOf((PlayedAt(venue, None, 0, 60), Between("bpm", 118, 126)))
+    return {
+        "a venue's page, each part, ms": _p95(page),
+        "sorted by last played at a venue, ms": _p95(
+            [
+                lambda order=order, at=at: find.find_window(read, AllOf(), order, at, WINDOW)  # type: ignore[misc]
+                for order in shelf
+                for at in (0, 5000)
+            ]
+        ),
+        "last played at a venue, of a window, ms": _p95([lambda: logbook.last_at(read, venue, rows)]),
+        "not played at a venue for 60 days, ms": _p95(
+            [lambda: find.find_window(read, rested, Order("bpm"), 0, WINDOW)]
+        ),
+        "all nights listed, ms": _p95([lambda: gigs.list_gigs(read)]),
+        "the next list looked at, ms": _p95([lambda: next_lists.plan(read, gig, date.today(), 0.2, 4)]),
+    }
 
 
 def _measure_errors(database: Database) -> dict[str, Any]:

@@ -75,7 +75,7 @@ function TrayButton({ jobs, latest, onOpen }: ButtonProps) {
   return (
     <Button
       onClick={(e) => onOpen(e.currentTarget)}
-      aria-label="Work in the background"
+      title="Work in the background"
       sx={{ display: "block", width: 216, py: 0.3, textAlign: "left", overflow: "hidden" }}
     >
       <Box sx={{ fontSize: "0.72rem", lineHeight: 1.3, overflow: "hidden", textOverflow: "ellipsis" }}>
