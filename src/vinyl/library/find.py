@@ -94,12 +94,13 @@ def _by_last_at(
     if order.venue_id is None:
         raise LibraryError("Say at which venue tracks are to be sorted by when they were last played.")
     where, values = compiled(connection, condition)
+    meeting = "" if condition == ALL else f"JOIN shelf ON shelf.id = track_id WHERE {where}"
     played = connection.execute(
-        f"""SELECT shelf.id FROM shelf JOIN (
+        f"""SELECT track_id FROM (
               SELECT p.track_id, max(p.played_at) AS last_at FROM gig g JOIN play p ON p.gig_id = g.id
-              WHERE g.venue_id = ? AND NOT g.practice GROUP BY p.track_id) there ON there.track_id = shelf.id
-            WHERE {where} ORDER BY last_at {"DESC" if order.descending else "ASC"}, shelf.id""",
-        (order.venue_id, *values),
+              WHERE g.venue_id = ? AND NOT g.practice AND p.track_id IS NOT NULL GROUP BY p.track_id)
+            {meeting} ORDER BY last_at {"DESC" if order.descending else "ASC"}, track_id""",
+        (order.venue_id, *(values if meeting else ())),
     ).fetchall()
     found = [row[0] for row in played]
     first = found[offset : None if limit < 0 else offset + limit]

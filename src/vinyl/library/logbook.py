@@ -18,9 +18,11 @@ SHAPE_BARS = 9
 MOST_PAIRS = 40
 MOST_FIGURES = 12
 Sorted = Literal["last", "times", "title", "well"]
+# What each order goes by, as little of it as can be: thousands of tracks are sorted for a window of some.
 ORDERS: dict[Sorted, str] = {
-    "last": "last_at DESC, times DESC", "times": "times DESC, last_at DESC",
-    "title": "title COLLATE NOCASE, artist COLLATE NOCASE", "well": "well DESC, times DESC, last_at DESC",
+    "last": "max(p.played_at) DESC", "times": "count(*) DESC, max(p.played_at) DESC",
+    "title": "coalesce(s.title, p.title) COLLATE NOCASE",
+    "well": "sum(p.went = 'well') DESC, count(*) DESC",
 }  # fmt: skip
 COUNTED = "FROM gig g JOIN play p ON p.gig_id = g.id WHERE NOT g.practice"
 
@@ -78,49 +80,50 @@ def played_at(
     limit: int = 100,
 ) -> tuple[list[PlayedThere], int]:
     """A window of what was played at a venue, or anywhere, and how many tracks that are in all."""
-    where, values = ("g.venue_id = ?", [venue_id]) if venue_id is not None else ("1", [])
-    texts = order == "title"
-    counted = f"""
-      WITH heard AS (
-        SELECT p.track_id, iif(p.track_id IS NULL, p.name_key, '') AS text, count(*) AS times,
-        min(p.played_at) AS first_at,
-               max(p.played_at) AS last_at, sum(p.went = 'well') AS well, max(p.id) AS one
-        {COUNTED} AND {where} GROUP BY p.track_id, text)"""
-    joined = "LEFT JOIN shelf s ON s.id = h.track_id JOIN play p ON p.id = h.one"
-    named = "coalesce(s.title, p.title) AS title, coalesce(s.artist, p.artist) AS artist"
-    ordered = ORDERS[order]
-    found = (
-        f"{counted} SELECT h.*, {named} FROM heard h {joined} ORDER BY {ordered} LIMIT ? OFFSET ?"
-        if texts
-        else f"{counted}, first AS (SELECT * FROM heard ORDER BY {ordered} LIMIT ? OFFSET ?) "
-        f"SELECT h.*, {named} FROM first h {joined} ORDER BY {ordered}"
-    )
-    rows = connection.execute(found, (*values, limit, offset)).fetchall()
-    total = connection.execute(f"{counted} SELECT count(*) FROM heard", values).fetchone()[0]
-    marks = _marks(connection, venue_id, [row["one"] for row in rows])
-    return [_there(row, *marks[row["one"]]) for row in rows], total
+    where = "" if venue_id is None else "AND g.venue_id = ?"
+    values = [] if venue_id is None else [venue_id]
+    named = "LEFT JOIN shelf s ON s.id = p.track_id" if order == "title" else ""
+    found = connection.execute(
+        f"""SELECT p.track_id, iif(p.track_id IS NULL, p.name_key, '') AS text, count(*) OVER () AS total
+            {COUNTED.replace("WHERE", f"{named} WHERE")} {where}
+            GROUP BY p.track_id, text ORDER BY {ORDERS[order]}, p.track_id, text LIMIT ? OFFSET ?""",
+        (*values, limit, offset),
+    ).fetchall()
+    told = _told(connection, [row["track_id"] for row in found], [row["text"] for row in found], venue_id)
+    rows = [told[row["track_id"], row["text"]] for row in found]
+    return [_there(row) for row in rows], found[0]["total"] if found else 0
 
 
-def _marks(
-    connection: sqlite3.Connection, venue_id: int | None, play_ids: Sequence[int]
-) -> dict[int, tuple[int, int, bool]]:
-    """How often what a play was of fell flat, was asked for, and whether it shall never be played there."""
+def _told(
+    connection: sqlite3.Connection,
+    track_ids: Sequence[int | None],
+    texts: Sequence[str],
+    venue_id: int | None,
+) -> dict[tuple[int | None, str], sqlite3.Row]:
+    """What is told of some tracks and texts that were played at a venue, or anywhere."""
     rows = connection.execute(
-        """SELECT one.id, sum(p.went = 'flat') AS flat, sum(p.asked) AS asked,
-                  max(p.never <> '') OR coalesce(max(s.never_again), 0) AS never
-           FROM json_each(?1) i JOIN play one ON one.id = i.value
-           JOIN play p ON p.track_id IS one.track_id AND (one.track_id IS NOT NULL OR p.name_key =
-           one.name_key)
-           JOIN gig g ON g.id = p.gig_id AND NOT g.practice AND (?2 IS NULL OR g.venue_id = ?2)
-           LEFT JOIN shelf s ON s.id = one.track_id GROUP BY one.id""",
-        (json.dumps(list(play_ids)), venue_id),
+        """WITH heard AS (
+             SELECT p.*, '' AS text FROM json_each(?1) i JOIN play p ON p.track_id = i.value
+             UNION ALL
+             SELECT p.*, p.name_key AS text FROM json_each(?2) i
+             JOIN play p ON p.name_key = i.value AND i.value <> '' AND p.name_key <> '' AND p.track_id IS
+             NULL)
+           SELECT h.track_id, h.text, coalesce(s.title, h.title) AS title, coalesce(s.artist, h.artist) AS
+           artist,
+             count(*) AS times, min(h.played_at) AS first_at, max(h.played_at) AS last_at, sum(h.went =
+             'well') AS well,
+             sum(h.went = 'flat') AS flat, sum(h.asked) AS asked,
+             max(h.never <> '') OR coalesce(max(s.never_again), 0) AS never
+           FROM heard h JOIN gig g ON g.id = h.gig_id LEFT JOIN shelf s ON s.id = h.track_id
+           WHERE NOT g.practice AND (?3 IS NULL OR g.venue_id = ?3) GROUP BY h.track_id, h.text""",
+        (json.dumps([each for each in track_ids if each is not None]), json.dumps(list(texts)), venue_id),
     )
-    return {row["id"]: (row["flat"], row["asked"], bool(row["never"])) for row in rows}
+    return {(row["track_id"], row["text"]): row for row in rows}
 
 
-def _there(row: sqlite3.Row, flat: int, asked: int, never: bool) -> PlayedThere:
-    names = ("track_id", "artist", "title", "times", "first_at", "last_at", "well")
-    return PlayedThere(**{name: row[name] for name in names}, flat=flat, asked=asked, never=never)
+def _there(row: sqlite3.Row) -> PlayedThere:
+    names = ("track_id", "artist", "title", "times", "first_at", "last_at", "well", "flat", "asked")
+    return PlayedThere(**{name: row[name] for name in names}, never=bool(row["never"]))
 
 
 def history(connection: sqlite3.Connection, track_id: int) -> list[Heard]:

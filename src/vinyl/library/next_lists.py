@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from datetime import date
 
 from vinyl.core.logbook.next_list import MOST_ENERGY, MOST_TEMPO, Fate, Judged, Role, Verdict, in_role, judge
-from vinyl.library import crates, gigs, logbook, plays, tags, venues
+from vinyl.library import crates, find, gigs, logbook, plays, tags, venues
 from vinyl.library.clock import local
 from vinyl.library.gigs import Gig
 from vinyl.library.plays import Play
 from vinyl.library.tracks import existing
 
 # Candidates of a role that are looked at, and those that are offered.
-LOOKED_AT, OFFERED = 1500, 6
+LOOKED_AT, OFFERED = 500, 6
 LATELY_WEEKS = 12
 
 
@@ -127,28 +127,36 @@ class _Finder:
         self._names = dict(tags.names(connection))
 
     def candidates(self, track_id: int) -> tuple[Candidate, ...]:
+        """What can take a track's place, the best first."""
         row = self._connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
         wanted = _role(row)
         found = []
         for other in self._rows(row):
-            fits = in_role(wanted, _role(other), self._names)
-            if fits and other["id"] not in self._lately and self._is_new(other):
-                found.append((-fits[0], other["id"], other, fits[1]))
-        found.sort(key=lambda each: each[:2])
-        never = logbook.never_at(self._connection, self._venue_id, [each[1] for each in found[: 4 * OFFERED]])
-        best = [each for each in found if each[1] not in never][:OFFERED]
-        return tuple(self._candidate(other, reasons) for *_, other, reasons in best)
+            fits = in_role(wanted, _role(other), self._names) if other["id"] not in self._lately else None
+            if fits:
+                found.append((-fits[0], other["id"], fits[1]))
+        found.sort()
+        best = self._allowed({track: reasons for _, track, reasons in found[: 4 * OFFERED]})
+        return tuple(best[:OFFERED])
 
-    def _is_new(self, row: sqlite3.Row) -> bool:
-        """Whether it is not there under another id, as the same recording in another file is."""
-        return plays.text_key(row["artist"], row["title"]) not in self._held
+    def _allowed(self, found: Mapping[int, tuple[str, ...]]) -> list[Candidate]:
+        """Those that may be played there again, and are not there under another id, as the same recording in
+        another file is.
+        """
+        never = logbook.never_at(self._connection, self._venue_id, list(found))
+        rows = find.get_rows(self._connection, list(found))
+        return [
+            self._candidate(row, found[row["id"]])
+            for row in rows
+            if row["id"] not in never and plays.text_key(row["artist"], row["title"]) not in self._held
+        ]
 
     def _rows(self, row: sqlite3.Row) -> list[sqlite3.Row]:
         bpm, energy = row["bpm"] or 0, row["energy"] if row["energy"] is not None else 50
         near = "bpm BETWEEN ? AND ?" if bpm else "? IS NOT ?"
         ends = (bpm / (1 + MOST_TEMPO), bpm / (1 - MOST_TEMPO)) if bpm else (0, 1)
         return self._connection.execute(
-            f"""SELECT id, artist, title, bpm, energy, key, tags, rating FROM shelf
+            f"""SELECT id, bpm, energy, key, tags, rating FROM shelf INDEXED BY shelf_narrow
                 WHERE {near} AND NOT never_again AND coalesce(energy, ?) BETWEEN ? AND ?
                 ORDER BY rating DESC, abs(coalesce(energy, 50) - ?), id LIMIT ?""",
             (*ends, energy, energy - MOST_ENERGY, energy + MOST_ENERGY, energy, LOOKED_AT),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 TONICS = ("C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
@@ -90,6 +91,7 @@ class Key:
         return (TONICS if notation == "short" else SHARP_TONICS)[self.tonic] + ("m" if minor else "")
 
 
+@lru_cache(maxsize=512)
 def parse_key(text: str) -> Key:
     """The key that a text in any of the notations stands for, as found in files.
 

@@ -87,7 +87,7 @@ WHERE run.id = play.id;
 DROP TABLE run;
 
 CREATE INDEX play_track ON play (track_id, played_at, gig_id);
-CREATE INDEX play_gig ON play (gig_id, position, track_id, played_at, went, name_key, heard_s);
+CREATE INDEX play_gig ON play (gig_id, position, track_id, played_at, went, asked, never, name_key, heard_s);
 CREATE INDEX play_name ON play (name_key) WHERE name_key <> '';
 CREATE INDEX play_title ON play (title COLLATE NOCASE) WHERE track_id IS NULL;
 

@@ -33,7 +33,7 @@ export function YearStrip({ logbook }: { logbook: Logbook }) {
       {lines.map((line) => (
         <Line key={line.id ?? "none"} line={line} logbook={logbook} share={share} />
       ))}
-      <Box sx={{ display: "flex", alignItems: "center", height: 24, color: "text.secondary" }}>
+      <Box sx={{ display: "flex", alignItems: "center", height: "1.75rem", color: "text.secondary" }}>
         <Box sx={{ width: 150, flex: "none", display: "flex", gap: 0.5 }}>
           <Button size="small" disabled={!older} onClick={() => setBack(back + 1)} sx={{ py: 0 }}>
             A year back
