@@ -6,6 +6,8 @@ type Columns = Schema["ColumnsBody"];
 
 interface Props {
   table: Schema["TableOut"];
+  /** When it was played is asked for too. */
+  played?: boolean;
   onChange: (columns: Columns) => void;
 }
 
@@ -15,12 +17,13 @@ const PARTS: { name: keyof Columns; words: string }[] = [
   { name: "title", words: "the title in" },
   { name: "path", words: "the file in" },
 ];
+const PLAYED: (typeof PARTS)[number] = { name: "played", words: "when it was played in" };
 
-export function TableColumns({ table, onChange }: Props) {
+export function TableColumns({ table, played, onChange }: Props) {
   return (
     <Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", mb: 1 }}>
-        {PARTS.map(({ name, words }) => (
+        {[...PARTS, ...(played ? [PLAYED] : [])].map(({ name, words }) => (
           <Box key={name} component="span">
             {words}{" "}
             <Select

@@ -9,6 +9,7 @@ import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
 import { BesideView } from "./beside-view";
+import { ListView } from "./list-view";
 import { MonthView } from "./month-view";
 import { NightView } from "./night-view";
 import { PlayedView } from "./played-view";
@@ -56,6 +57,7 @@ function Book({ logbook, onTell }: BookProps) {
 
 function OpenView({ logbook }: { logbook: Logbook }) {
   const { view, night, beside } = logbook;
+  if (view === "list") return <ListView logbook={logbook} />;
   if (view === "month") return <MonthView logbook={logbook} />;
   if (view === "played") return <PlayedView logbook={logbook} />;
   if (view === "year") return <YearView logbook={logbook} />;
@@ -145,6 +147,7 @@ function OtherWays({ onTell }: { onTell: (kind: TellingKind) => void }) {
 
 const NAMES: Record<View, string> = {
   nights: "Night",
+  list: "All nights",
   month: "Month",
   played: "What was played",
   year: "The year",

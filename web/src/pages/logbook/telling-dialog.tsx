@@ -8,6 +8,7 @@ import { cratesQuery, toldQuery } from "../../api/queries";
 import { FormDialog } from "../../components/form-dialog";
 import { useRested } from "../../components/use-rested";
 import { FolderChooser } from "../arrivals/folder-chooser";
+import { TableColumns } from "../arrivals/table-columns";
 import { GigFieldsRow, type GigFields } from "./gig-dialog";
 import type { Logbook } from "./use-logbook";
 import { dayOf, isoOf, whereOf } from "./words";
@@ -20,6 +21,14 @@ const TITLES: Record<TellingKind, string> = {
   list: "A gig from a list",
 };
 
+/** What tells of the night. */
+interface SourceOf {
+  text: string;
+  path: string;
+  crate_id: number | null;
+  columns: Schema["ColumnsBody"] | null;
+}
+
 interface Props {
   kind: TellingKind;
   logbook: Logbook;
@@ -27,9 +36,7 @@ interface Props {
 }
 
 export function TellingDialog({ kind, logbook, onClose }: Props) {
-  const [source, setSource] = useState<{ text: string; path: string; crate_id: number | null }>({
-    ...{ text: "", path: "", crate_id: null },
-  });
+  const [source, setSource] = useState<SourceOf>({ text: "", path: "", crate_id: null, columns: null });
   const [fields, setFields] = useState(fieldsFor(logbook));
   const telling = useRested(tellingOf(kind, source, fields), 250);
   const ready = kind === "by hand" || (kind === "file" ? source.path !== "" : source.crate_id !== null);
@@ -44,18 +51,29 @@ export function TellingDialog({ kind, logbook, onClose }: Props) {
     onClose();
   };
   const first = told.data?.nights[0];
+  // A night by hand may begin empty; a file or a list that tells of nothing is not understood yet.
+  const empty = kind !== "by hand" && !told.data?.nights.some(({ plays }) => plays.length);
   return (
     <FormDialog
       title={TITLES[kind]}
       action={first?.same ? "Join them" : "Take in"}
       width="md"
-      disabled={!ready || !fields.on || take.isPending || told.isError}
+      disabled={!ready || empty || !fields.on || take.isPending || told.isError}
       onSubmit={() => take.mutate(tellingOf(kind, source, fields), { onSuccess: done })}
       onClose={onClose}
     >
       <GigFieldsRow fields={fields} venues={logbook.venues} onChange={setFields} first={kind === "by hand"} />
       <Source kind={kind} source={source} onChange={setSource} />
       {ready && told.error && <Box sx={{ color: "error.main", mt: 1 }}>{told.error.message}</Box>}
+      {ready && told.data?.table && (
+        <Box sx={{ mt: 1.5 }}>
+          <TableColumns
+            played
+            table={told.data.table}
+            onChange={(columns) => setSource({ ...source, columns })}
+          />
+        </Box>
+      )}
       {ready && told.data && <Found logbook={logbook} told={told.data} />}
     </FormDialog>
   );
@@ -74,14 +92,14 @@ function fieldsFor({ venue }: Logbook): GigFields {
 
 function tellingOf(
   kind: TellingKind,
-  source: { text: string; path: string; crate_id: number | null },
+  source: SourceOf,
   { venue, on, begins, ends, kind: what }: GigFields,
 ): Telling {
   return {
     path: kind === "file" ? source.path || null : null,
     text: kind === "by hand" ? source.text : null,
     crate_id: kind === "list" ? source.crate_id : null,
-    columns: null,
+    columns: kind === "file" ? source.columns : null,
     ...{ on: on || null, begins: begins || null, ends: ends || null, venue, kind: what, name: "", note: "" },
   };
 }
@@ -100,14 +118,15 @@ function saidOf(taken: readonly Schema["NightTakenOut"][]): string {
 
 interface SourceProps {
   kind: TellingKind;
-  source: { text: string; path: string; crate_id: number | null };
+  source: SourceOf;
   onChange: (source: SourceProps["source"]) => void;
 }
 
 function Source({ kind, source, onChange }: SourceProps) {
   const put = (change: Partial<SourceProps["source"]>) => onChange({ ...source, ...change });
   if (kind === "list") return <ListSource id={source.crate_id} onChange={(crate_id) => put({ crate_id })} />;
-  if (kind === "file") return <FileSource path={source.path} onChange={(path) => put({ path })} />;
+  if (kind === "file")
+    return <FileSource path={source.path} onChange={(path) => put({ path, columns: null })} />;
   return (
     <TextField
       multiline

@@ -6,7 +6,7 @@ import { gigsQuery, venuesQuery } from "../../api/queries";
 
 export type Gig = Schema["GigOut"];
 export type Venue = Schema["VenueOut"];
-export const VIEWS = ["nights", "month", "played", "year", "tidy"] as const;
+export const VIEWS = ["nights", "list", "month", "played", "year", "tidy"] as const;
 export type View = (typeof VIEWS)[number];
 
 export interface Logbook {
