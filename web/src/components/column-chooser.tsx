@@ -47,6 +47,7 @@ function Choices({ layout }: { layout: TableLayout }) {
       onClick={remember}
       sx={{ p: 1.5, width: 300, maxHeight: "70vh", overflow: "auto" }}
     >
+      {THERE.some((name) => layout.columns.includes(name)) && <There />}
       {layout.columns.map((name, place) => (
         <Choice key={name} name={name} on layout={layout} place={place} />
       ))}
@@ -54,7 +55,6 @@ function Choices({ layout }: { layout: TableLayout }) {
       {NAMES.filter((name) => !layout.columns.includes(name)).map((name) => (
         <Choice key={name} name={name} on={false} layout={layout} place={-1} />
       ))}
-      {THERE.some((name) => layout.columns.includes(name)) && <There />}
       <Button size="small" onClick={layout.reset} sx={{ mt: 1 }}>
         The usual columns
       </Button>

@@ -108,8 +108,11 @@ function Order({ night, choosing, list, onMatch }: OrderProps) {
 /** Titles are typed one by one, or many are pasted. */
 function AddLine({ night, actions }: { night: NightData; actions: NightActions }) {
   const [text, setText] = useState("");
+  // The field stays as it is, so that one goes on typing; what is refused comes back.
   const add = (lines: string) => {
-    if (lines.trim()) actions.add.mutate({ id: night.gig.id, text: lines }, { onSuccess: () => setText("") });
+    if (!lines.trim()) return;
+    setText("");
+    actions.add.mutate({ id: night.gig.id, text: lines }, { onError: () => setText(lines) });
   };
   return (
     <TextField
@@ -117,7 +120,6 @@ function AddLine({ night, actions }: { night: NightData; actions: NightActions }
       fullWidth
       placeholder="23:10 Artist – Title, or a title alone; ↵ puts it at the end"
       value={text}
-      disabled={actions.add.isPending}
       onChange={(event) => setText(event.target.value)}
       onKeyDown={(event) => {
         if (event.key === "Enter") add(text);
