@@ -15,6 +15,7 @@ from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.find import Order, find_ids, find_window, get_rows
 from vinyl.library.gigs import Facts
+from vinyl.library.named import MANY, Names
 from vinyl.library.plays import Coming
 from vinyl.library.taking_in import Told, take_in_told
 from vinyl.library.values import Value
@@ -206,3 +207,17 @@ def test_the_demo_year_is_thirty_nights_at_three_venues_and_some_practice(tmp_pa
         sum(gig.facts.venue_id is None for gig in found) == 8
         and sum(not gig.facts.timed for gig in found) == 3
     )
+
+
+def test_names_are_found_alike_one_by_one_and_all_at_once(database: Database) -> None:
+    with database.write() as connection:
+        new_track(connection, "Sluice (Original Mix)", artist="Ilva Dune")
+        for title, artist in (("Weir", ""), ("Ebb", "One"), ("ebb", "Two")):
+            new_track(connection, title, artist=artist)
+    asked = {
+        ("Ilva Dune", "sluice"): 21, ("", "Sluice"): 21, ("Somebody", "Weir"): 22, ("", "weir"): 22,
+        ("", "Ebb"): None, ("Two", "EBB"): 24, ("Nobody", "Ebb"): None, ("", "Track 3"): 3, ("", "!"): None,
+        ("", ""): None, ("Kelp Union", "Track 99"): None,
+    }  # fmt: skip
+    for names in (Names(database.read()), Names(database.read(), MANY + 1)):
+        assert {each: names.find(*each) for each in asked} == asked

@@ -40,7 +40,7 @@ from vinyl.library.clock import evening, local, minutes_of
 from vinyl.library.errors import LibraryError
 from vinyl.library.gigs import Gig
 from vinyl.library.logbook import Sorted
-from vinyl.library.named import find_named
+from vinyl.library.named import Names
 from vinyl.library.plays import Coming
 
 router = APIRouter(prefix="/api", tags=["logbook"])
@@ -103,7 +103,8 @@ def _changes(gig: Gig, change: GigChange) -> dict[str, Any]:
     begins = change.begins if "begins" in given else f"{at:%H:%M}" if gig.facts.timed else None
     ends = change.ends if "ends" in given else f"{local(end):%H:%M}" if end and gig.facts.timed else None
     changes["timed"] = begins is not None
-    changes["began_at"] = evening(on, minutes_of(begins or "12:00"))
+    # Without a time of day the date alone moves, and what was played keeps the times that it has.
+    changes["began_at"] = evening(on, minutes_of(begins or f"{at:%H:%M}"))
     changes["ended_at"] = _end(on, begins, ends)
     return changes
 
@@ -176,11 +177,13 @@ def add_plays(use: Use, gig_id: int, wanted: AddIn) -> NightOut:
     read = use.database.read()
     gig = gigs.get_gig(read, gig_id)
     coming = [Coming(track_id) for track_id in tracks.existing(read, wanted.track_ids)]
-    for line in read_lines(wanted.text):
+    lines = read_lines(wanted.text)
+    names = Names(read, len(lines))
+    for line in lines:
         at = None
         if line.begins_min is not None:
             at = _after(gig, line.begins_min)
-        coming.append(Coming(find_named(read, line.artist, line.title), line.artist, line.title, at))
+        coming.append(Coming(names.find(line.artist, line.title), line.artist, line.title, at))
     if not coming:
         raise LibraryError("There is nothing to put in: type a title, or choose a track.")
     with use.database.write(f"Put {_plays(len(coming))} into {_said(gig)}") as connection:

@@ -80,14 +80,17 @@ def _text(name: str, tracks: Sequence[NightTrack], times: bool) -> NightFile:
 def _m3u8(name: str, tracks: Sequence[NightTrack]) -> NightFile:
     lines = ["#EXTM3U", "#EXTENC:UTF-8", f"#PLAYLIST:{_one_line(name)}"]
     for track in tracks:
-        if track.path:
+        if _can_stand(track.path):
             lines += [f"#EXTINF:{round(track.duration_s or -1)},{_said(track, ' - ')}", track.path]
         else:
             lines.append(f"# not on the Shelf: {_said(track, ' - ')}")
-    missing = sum(not track.path for track in tracks)
-    return NightFile(
-        "\n".join(lines) + "\n", (f"{missing} not on the Shelf have no file",) if missing else ()
-    )
+    missing = sum(not _can_stand(track.path) for track in tracks)
+    return NightFile("\n".join(lines) + "\n", (f"{missing} that have no file here",) if missing else ())
+
+
+def _can_stand(path: str) -> bool:
+    """Whether there is a path, and it is one line."""
+    return bool(path) and path.splitlines() == [path]
 
 
 def _cue_sheet(name: str, tracks: Sequence[NightTrack], recording: str, began: datetime | None) -> NightFile:

@@ -21,7 +21,7 @@ from vinyl.library import crates, find, taking_in, venues
 from vinyl.library.clock import evening, from_seconds, local, minutes_of, seconds, stored
 from vinyl.library.database import Database
 from vinyl.library.gigs import MOST_PLAYS, Facts
-from vinyl.library.named import find_named, find_path
+from vinyl.library.named import Names, find_path
 from vinyl.library.plays import Coming, PlaySource
 from vinyl.library.taking_in import Taken
 from vinyl.media.files import AllowedRoots
@@ -150,8 +150,9 @@ class NightReader:
         if real.suffix.lower() == ".txt":
             return _typed(read, _text_of(real)), None, real.name
         playlist = self._quick.run(read_playlist, real, columns, timeout_s=READ_LIMIT_S)
-        lines = [_entry(read, entry, real.parent) for entry in playlist.entries]
-        lines += [line for sheet in playlist.sheets for line in _sheet(read, sheet)]
+        names = Names(read, len(playlist.entries) + sum(len(sheet.marks) for sheet in playlist.sheets))
+        lines = [_entry(read, names, entry, real.parent) for entry in playlist.entries]
+        lines += [line for sheet in playlist.sheets for line in _sheet(names, sheet)]
         if not lines and playlist.table is None:
             raise ListError(f"{real.name} tells of nothing that was played.")
         return lines, playlist.table, real.name
@@ -168,32 +169,33 @@ def _text_of(path: Path) -> str:
 
 
 def _typed(read: sqlite3.Connection, text: str) -> list[_Line]:
-    lines = []
-    for line in read_lines(text):
-        track_id = find_named(read, line.artist, line.title)
+    typed = read_lines(text)
+    names, lines = Names(read, len(typed)), []
+    for line in typed:
         clock_s = None if line.begins_min is None else 60 * line.begins_min
-        lines.append(_Line(Coming(track_id, line.artist, line.title), clock_s=clock_s))
+        play = Coming(names.find(line.artist, line.title), line.artist, line.title)
+        lines.append(_Line(play, clock_s=clock_s))
     return lines
 
 
-def _entry(read: sqlite3.Connection, entry: Entry, folder: Path) -> _Line:
+def _entry(read: sqlite3.Connection, names: Names, entry: Entry, folder: Path) -> _Line:
     file = entry.path.replace("\\", "/").rpartition("/")[2]
     artist, title = entry.artist, entry.title
     if not title:
         artist, title = split_name(file.rpartition(".")[0] or file)
     paths = [entry.path, str(folder / entry.path)] if entry.path else []
-    track_id = find_path(read, paths) or find_named(read, artist, title)
+    track_id = find_path(read, paths) or names.find(artist, title)
     moment = read_moment(entry.played)
     clock_s = None if moment else read_clock(entry.played)
     return _Line(Coming(track_id, artist, title), moment, clock_s)
 
 
-def _sheet(read: sqlite3.Connection, sheet: Sheet) -> list[_Line]:
+def _sheet(names: Names, sheet: Sheet) -> list[_Line]:
     """The tracks of a recording."""
     lines = []
     for mark in sheet.marks:
         artist, title = split_name(mark.title.replace(" – ", " - "))
-        lines.append(_Line(Coming(find_named(read, artist, title), artist, title), into_s=mark.start_s))
+        lines.append(_Line(Coming(names.find(artist, title), artist, title), into_s=mark.start_s))
     return lines
 
 

@@ -12,6 +12,52 @@ from vinyl.library.conditions import compile_condition
 
 # Tracks with the same words that are looked at.
 LOOKED_AT = 50
+# Of more names than this the whole Shelf is gone through once, instead of asking for each.
+MANY = 300
+
+
+class Names:
+    """Looks tracks up by artist and title, case and accents left aside, and what varies in writing, such as
+    "(original mix)"; a title alone is enough if one artist has it.
+
+    Args:
+        how_many: names that will be looked up.
+    """
+
+    def __init__(self, connection: sqlite3.Connection, how_many: int = 1) -> None:
+        self._connection = connection
+        self._found: dict[tuple[str, str], int | None] = {}
+        self._by_title: dict[str, list[sqlite3.Row]] | None = None
+        if how_many > MANY:
+            self._by_title = {}
+            for row in connection.execute("SELECT id, artist, title FROM shelf ORDER BY id"):
+                self._by_title.setdefault(_plain(row["title"]), []).append(row)
+
+    def find(self, artist: str, title: str) -> int | None:
+        """The track of an artist and a title; None where there is none, or where a title alone is not
+        enough.
+        """
+        if not title:
+            return None
+        asked = (artist, title)
+        if asked not in self._found:
+            self._found[asked] = self._look(artist, title)
+        return self._found[asked]
+
+    def _look(self, artist: str, title: str) -> int | None:
+        if self._by_title is not None:
+            return _of(self._by_title.get(_plain(title), []), artist, title)
+        same = self._connection.execute(
+            "SELECT id, artist, title FROM shelf WHERE title = ? COLLATE NOCASE LIMIT ?", (title, LOOKED_AT)
+        ).fetchall()
+        found = _of(same, artist, title)
+        if found is not None:
+            return found
+        where, values = compile_condition(AllOf((Words(f"{artist} {title}"),)))
+        rows = self._connection.execute(
+            f"SELECT id, artist, title FROM shelf WHERE {where} LIMIT ?", (*values, LOOKED_AT)
+        )
+        return _of(rows.fetchall(), artist, title)
 
 
 def find_path(connection: sqlite3.Connection, paths: Iterable[str]) -> int | None:
@@ -26,38 +72,18 @@ def find_path(connection: sqlite3.Connection, paths: Iterable[str]) -> int | Non
     return None
 
 
-def find_named(connection: sqlite3.Connection, artist: str, title: str) -> int | None:
-    """The track of an artist and a title, case and accents left aside; of a title alone only if one artist
-    has it. What varies in writing, such as "(original mix)", does not count.
-    """
-    if not title:
-        return None
-    rows = connection.execute(
-        "SELECT id, artist, title FROM shelf WHERE title = ? COLLATE NOCASE LIMIT ?", (title, LOOKED_AT)
-    ).fetchall()
-    found = _of(rows, artist, title)
-    if found is None:
-        where, values = compile_condition(AllOf((Words(f"{artist} {title}"),)))
-        rows = connection.execute(
-            f"SELECT id, artist, title FROM shelf WHERE {where} LIMIT ?", (*values, LOOKED_AT)
-        ).fetchall()
-        found = _of(rows, artist, title)
-    return found
+def _plain(title: str) -> str:
+    """A title without what varies in writing."""
+    return name_key("any", title) or fold(title)
 
 
 def _of(rows: list[sqlite3.Row], artist: str, title: str) -> int | None:
     if artist:
         wanted = name_key(artist, title)
-        found = next(
-            (row["id"] for row in rows if wanted and name_key(row["artist"], row["title"]) == wanted), None
-        )
-        if found is not None:
-            return int(found)
+        for row in rows:
+            if wanted and name_key(row["artist"], row["title"]) == wanted:
+                return int(row["id"])
         rows = [row for row in rows if not row["artist"]]
-    same = [
-        row
-        for row in rows
-        if name_key("?", row["title"]) == name_key("?", title) or fold(row["title"]) == fold(title)
-    ]
+    same = [row for row in rows if _plain(row["title"]) == _plain(title)]
     artists = {fold(row["artist"]) for row in same}
-    return same[0]["id"] if len(artists) == 1 else None
+    return int(same[0]["id"]) if len(artists) == 1 else None

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
-from difflib import SequenceMatcher
 from statistics import median
 
 from vinyl.core.logbook.nights import GAP_S
@@ -103,12 +104,27 @@ def _overlap(there: Sequence[Played], coming: Sequence[Played]) -> bool:
 
 
 def _in_same_order(there: Sequence[Played], coming: Sequence[Played]) -> list[tuple[int, int]]:
-    blocks = SequenceMatcher(None, [p.name for p in there], [p.name for p in coming], autojunk=False)
-    return [
-        (block.a + step, block.b + step)
-        for block in blocks.get_matching_blocks()
-        for step in range(block.size)
-    ]
+    """The most plays that stand in both in the same order: of what both have, each time that a track was
+    played paired with the same time in the other, the longest increasing run (Fredman, 1975).
+    """
+    places: dict[str, deque[int]] = {}
+    for second, play in enumerate(coming):
+        places.setdefault(play.name, deque()).append(second)
+    both = [(first, places[play.name].popleft()) for first, play in enumerate(there) if places.get(play.name)]
+    ends: list[int] = []
+    last: list[int] = []
+    before: list[int | None] = []
+    for place, (_, second) in enumerate(both):
+        length = bisect_left(ends, second)
+        before.append(last[length - 1] if length else None)
+        ends[length : length + 1] = [second]
+        last[length : length + 1] = [place]
+    run: list[tuple[int, int]] = []
+    at = last[-1] if last else None
+    while at is not None:
+        run.append(both[at])
+        at = before[at]
+    return run[::-1]
 
 
 def _near(there: Sequence[Played], coming: Sequence[Played]) -> list[tuple[int, int]]:
