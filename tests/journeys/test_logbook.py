@@ -146,6 +146,9 @@ def test_next_fridays_list_replaces_a_fifth_and_warns_of_never_again(you: Hands,
     for play in plays:
         server.send("PUT", "/api/plays/marks", {"ids": [play["id"]], "went": "", "never": ""})
     well, never = plays[2], plays[3]
+    wait_for(
+        lambda: not any("went" in text or "never" in text for text in you.texts("[data-play]")), "no mark"
+    )
     you.see(f"[data-play='{well['id']}']").click()
     you.keys("w")
     wait_for(lambda: "went well" in you.text(f"[data-play='{well['id']}']"), "the mark")
