@@ -36,7 +36,7 @@ export function useNightActions() {
       (_, { ids, practice }) =>
         practice ? `${nights(ids.length)} thrown away as practice.` : `${nights(ids.length)} brought back.`,
     ),
-    remove_nights: useChange((ids: number[]) => unwrap(client.POST("/api/gigs/delete", { body: { ids } }))),
+    removeNights: useChange((ids: number[]) => unwrap(client.POST("/api/gigs/delete", { body: { ids } }))),
     name: useChange(
       (body: Schema["NamingIn"]) => unwrap(client.POST("/api/gigs/name", { body })),
       (_, { ids }) => `${nights(ids.length)} named.`,

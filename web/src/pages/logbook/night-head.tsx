@@ -83,7 +83,7 @@ function More({ gig, logbook, actions, onChange }: Props & { onChange: () => voi
         <MenuItem onClick={act(() => actions.throwAway.mutate({ ids: [gig.id], practice: true }, gone))}>
           Throw away as practice
         </MenuItem>
-        <MenuItem onClick={act(() => actions.remove_nights.mutate([gig.id], gone))}>
+        <MenuItem onClick={act(() => actions.removeNights.mutate([gig.id], gone))}>
           Delete this night
         </MenuItem>
         <Box sx={{ px: 2, pt: 1, fontSize: "0.8rem", color: "text.secondary", maxWidth: 270 }}>

@@ -138,7 +138,7 @@ function Nameless({ logbook, gigs }: ListProps) {
 
 function Thrown({ logbook, gigs }: ListProps) {
   const { ticked, toggle } = useTicked(gigs, false);
-  const { throwAway, remove_nights: remove } = useNightActions();
+  const { throwAway, removeNights: remove } = useNightActions();
   return (
     <Section
       title="Thrown away"
