@@ -23,6 +23,7 @@ from vinyl.api import (
     cues,
     describing,
     events,
+    exchange,
     finding,
     history,
     jobs,
@@ -75,6 +76,7 @@ ROUTERS = (
     tag_writing,
     history,
     sticks,
+    exchange,
     events,
 )
 STATUS = (

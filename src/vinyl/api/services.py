@@ -11,6 +11,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from vinyl.jobs.analysing import Analyser
+from vinyl.jobs.carrying import Carrier
 from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.finding_again import Finder
@@ -84,6 +85,9 @@ class Services:
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
         self.finder = Finder(self.database, self.roots, self.quick, self.importer)
+        self.carrier = Carrier(
+            self.database, self.roots, self.quick, settings.home / "desks", settings.home / "kept tags"
+        )
         self.keeper = ListKeeper(self.database, self.events)
         for part in (
             self.finder,
@@ -95,6 +99,7 @@ class Services:
             self.listener,
             self.templater,
             self.rereader,
+            self.carrier,
         ):
             part.register(self.runner)
 

@@ -7,3 +7,7 @@ from vinyl.core.errors import VinylError
 
 class ListError(VinylError):
     """A playlist that cannot be read."""
+
+
+class LibraryFormatError(VinylError):
+    """Another program's library that cannot be read or written."""

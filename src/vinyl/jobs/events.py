@@ -19,6 +19,7 @@ Topic = Literal[
     "lists",
     "counts",
     "gigs",
+    "exchange",
     "sticks",
     "templates",
     "tags",

@@ -20,7 +20,7 @@ UNDOABLE = (
     "divider", "deleted_list",
     "stick_crate", "cue_template",
     "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
-    "track_backing", "play", "play_told", "gig", "venue", "recurring",
+    "track_backing", "play", "play_told", "gig", "venue", "recurring", "destination",
 )  # fmt: skip
 KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.

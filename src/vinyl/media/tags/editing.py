@@ -118,7 +118,7 @@ def _edit_id3(tags: ID3, texts: Mapping[str, str], marks: Sequence[Chapter] | No
         elif field == "stars":
             _rate(tags, STAR_STEPS[int(text) - 1])
         elif field in ID3_USER:
-            _set_user(tags, ID3_USER[field], text, encoding)
+            set_user(tags, ID3_USER[field], text, encoding)
         else:
             tags.add(ID3_FRAMES[field](encoding, text.split(LIST_SEPARATOR)))
     if marks is not None:
@@ -134,7 +134,7 @@ def _rate(tags: ID3, rating: int) -> None:
         tags.add(POPM(OWNER, rating))
 
 
-def _set_user(tags: ID3, name: str, text: str, encoding: int) -> None:
+def set_user(tags: ID3, name: str, text: str, encoding: int) -> None:
     """A free frame, under the name that is there in whatever case."""
     for frame in tags.getall("TXXX"):
         if frame.desc.casefold() == name.casefold():

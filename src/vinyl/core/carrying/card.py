@@ -1,0 +1,75 @@
+"""A track as another library keeps it, in that library's own units: what is written and what is read back."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+Bank = Literal["peg", "cue", "loop", "list", "quick"]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A beat at a time; ``bpm`` goes on where no neighbour says otherwise."""
+
+    at: float
+    beat: float
+    bpm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """A cue, or a loop where it has a length. ``place`` is the number in its bank, from 1."""
+
+    bank: Bank
+    place: int
+    at: float
+    length: float | None = None
+    name: str = ""
+    colour: str = ""
+    engages: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A track of another library. ``words`` are its texts by field, numbers among them as text.
+
+    ``settled`` says that the other program is not to analyse it again.
+    """
+
+    path: str
+    words: Mapping[str, str] = field(default_factory=dict)
+    steps: tuple[Step, ...] = ()
+    beats_per_bar: int = 4
+    settled: bool = False
+    points: tuple[Point, ...] = ()
+    tags: tuple[str, ...] = ()
+
+    def told(self) -> dict[str, Any]:
+        """The card in plain form, as the stand-ins' own readers tell it."""
+        return {
+            "path": self.path,
+            "words": dict(sorted(self.words.items())),
+            "steps": [[step.at, step.beat, step.bpm] for step in self.steps],
+            "beats_per_bar": self.beats_per_bar,
+            "settled": self.settled,
+            "points": [
+                [each.bank, each.place, each.at, each.length, each.name, each.colour, each.engages]
+                for each in self.points
+            ],
+            "tags": list(self.tags),
+        }
+
+
+def card_of(told: Mapping[str, Any]) -> Card:
+    """A card from its plain form."""
+    return Card(
+        told["path"],
+        told["words"],
+        tuple(Step(*each) for each in told["steps"]),
+        told["beats_per_bar"],
+        told["settled"],
+        tuple(Point(*each) for each in told["points"]),
+        tuple(told["tags"]),
+    )

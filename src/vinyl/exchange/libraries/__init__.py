@@ -1,0 +1,1 @@
+"""The stand-ins for other programs' libraries, read and written (docs/formats)."""

@@ -1,0 +1,361 @@
+"""Carrying lists to other libraries: the ledger first, then writing, reading back and comparing."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future
+from contextlib import closing
+from dataclasses import asdict
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from vinyl.core.carrying.card import card_of
+from vinyl.core.carrying.collection import Node, walk
+from vinyl.core.carrying.lists import carry_lists
+from vinyl.core.carrying.merging import merge_lists
+from vinyl.core.carrying.outcomes import Outcome
+from vinyl.core.carrying.paths import mapped
+from vinyl.core.carrying.traits import TARGETS
+from vinyl.exchange.checking import check
+from vinyl.exchange.desk import Desk
+from vinyl.exchange.errors import LibraryFormatError
+from vinyl.exchange.libraries.model import Place, Told
+from vinyl.exchange.libraries.opening import open_library, place_of
+from vinyl.exchange.libraries.recording import Recorded, write_records
+from vinyl.exchange.libraries.tidewrack import pack_record
+from vinyl.exchange.order import Order, order_of, order_to
+from vinyl.exchange.weighing import Weighed, path_key, weigh_ids
+from vinyl.exchange.writing import nodes_of, write_library
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.workers import Workers, result_of
+from vinyl.library import destinations, imports, jobs
+from vinyl.library.carrying import read_nodes, read_plays
+from vinyl.library.database import Database
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.jobs import Job
+from vinyl.media.files import AllowedRoots, FolderError
+
+LEDGER, CARRY = "ledger", "carry"
+BATCH = 400
+# So few are weighed at once, without a process of their own.
+FEW = 200
+LIMIT_S = 600.0
+KEPT_DESKS = 12
+# Files of an errand that writes tags, and errands at once.
+FILES, AT_ONCE = 20, 2
+
+
+class Carrier:
+    """The kinds of job that make a ledger, and that write a library."""
+
+    def __init__(
+        self, database: Database, roots: AllowedRoots, workers: Workers, desks: Path, kept_tags: Path
+    ) -> None:
+        self._database, self._roots, self._workers = database, roots, workers
+        self._desks, self._kept_tags = desks, kept_tags
+        self._runner: Runner | None = None
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(
+            Kind(LEDGER, "track", "ledger", self._make_ledger),
+            Kind(CARRY, "track", "carrying", self._carry),
+        )
+
+    def weigh(self, order: Order) -> Job:
+        """Begin to make a ledger; one that is being made for another order is given up."""
+        runner = self._get_runner()
+        self._place(order)
+        for job in runner.open_jobs(LEDGER):
+            runner.cancel(job.id)
+        return runner.add(LEDGER, f"what goes to {TARGETS[order.target].label}", {"order": order_to(order)})
+
+    def carry(self, order: Order) -> Job:
+        """Begin to write.
+
+        Raises:
+            LibraryError: if the same place is being written already.
+        """
+        runner = self._get_runner()
+        place = self._place(order)
+        for job in runner.open_jobs(CARRY):
+            if job.payload["order"]["place"] == order.place:
+                raise LibraryError(f"{place.opened.name} is being written already.")
+        return runner.add(CARRY, f"to {TARGETS[order.target].label}, {place.opened.name}",
+                          {"order": order_to(order)})  # fmt: skip
+
+    def desk_of(self, job_id: int) -> Path:
+        """The desk of a job.
+
+        Raises:
+            NotFoundError: if it is not kept any more.
+        """
+        path = self._desks / f"{job_id}.db"
+        if not path.is_file():
+            raise NotFoundError("This ledger is not kept any more: make it anew.")
+        return path
+
+    def _get_runner(self) -> Runner:
+        assert self._runner is not None, "the carrier is registered before it is used"
+        return self._runner
+
+    def _place(self, order: Order) -> Place:
+        """Where an order goes.
+
+        Raises:
+            LibraryFormatError: if nothing can be written there.
+        """
+        if not order.place.strip():
+            raise LibraryFormatError("Say where the library is to be written: a file or a folder.")
+        try:
+            place = place_of(order.target, self._roots.check(Path(order.place)))
+        except FolderError as error:
+            raise LibraryFormatError(str(error)) from error
+        if not place.base.is_dir():
+            raise LibraryFormatError(f"There is no folder {place.base}: make it, or choose another.")
+        return place
+
+    def _make_ledger(self, task: Task) -> None:
+        order = order_of(task.job.payload["order"])
+        with self._desk(task.job.id) as desk:
+            self._weigh(task, order, desk, self._place(order))
+        self._forget_old()
+
+    def _carry(self, task: Task) -> None:
+        order = order_of(task.job.payload["order"])
+        place = self._place(order)
+        with self._desk(task.job.id) as desk:
+            self._weigh(task, order, desk, place)
+            at = datetime.now()
+            total = desk.db.execute("SELECT count(*) FROM card").fetchone()[0]
+
+            def tell(number: int, title: str = "") -> None:
+                task.check()
+                task.progress(min(number, total), total, title)
+
+            if order.target == "tidewrack":
+                self._write_records(task, desk, total)
+            kept = write_library(desk, order, place, at, tell)
+            task.progress(0, total, "reading back")
+            checked = check(desk, order.target, place, nodes_of(desk.get("lists", [])), tell)
+            self._note(order, desk)
+        task.keep_result({
+            **asdict(checked), "place": str(place.opened), "kept": str(kept) if kept else None,
+            "destination_id": order.destination_id,
+        })  # fmt: skip
+        task.changed("exchange")
+        self._forget_old()
+
+    def _write_records(self, task: Task, desk: Desk, total: int) -> None:
+        """Write each track's record into its file, some files an errand and two errands at once."""
+        rows = desk.db.execute("SELECT n, key, path, title, told FROM card ORDER BY n").fetchall()
+        errands = [rows[start : start + FILES] for start in range(0, len(rows), FILES)]
+        kept = self._kept_tags / str(task.job.id)
+        waiting: list[tuple[list[sqlite3.Row], Future[list[Recorded]]]] = []
+        done = 0
+        while errands or waiting:
+            task.check()
+            while errands and len(waiting) < AT_ONCE:
+                part = errands.pop(0)
+                files = [(row["key"], row["path"], _record(row["told"])) for row in part]
+                waiting.append(
+                    (part, self._workers.submit(write_records, files, kept, self._roots, timeout_s=LIMIT_S))
+                )
+            part, future = waiting.pop(0)
+            done_now: list[Recorded] = result_of(future)
+            for row, recorded in zip(part, done_now, strict=True):
+                self._take_record(task, desk, row, recorded)
+            done += len(part)
+            task.progress(done, total, part[-1]["title"])
+
+    def _take_record(self, task: Task, desk: Desk, row: sqlite3.Row, recorded: Recorded) -> None:
+        """Note what a file is now, so that it is not taken for changed by somebody else."""
+        track_id = int(row["key"]) if row["key"].isdecimal() else None
+        if recorded.refused:
+            task.fail_item(row["title"], recorded.refused, track_id)
+            desk.db.execute("UPDATE card SET done = -1 WHERE n = ?", (row["n"],))
+        elif recorded.written is not None and track_id is not None:
+            size, modified = recorded.written.size_bytes, recorded.written.modified_ns
+            with self._database.write() as connection:
+                imports.note_place(connection, track_id, row["path"], size, modified)
+
+    def _note(self, order: Order, desk: Desk) -> None:
+        """Note what was carried, so that the next time only what changed need go."""
+        if order.destination_id is None or order.source is not None:
+            return
+        marks = [(int(row["key"]), row["marks"]) for row in desk.db.execute("SELECT key, marks FROM card")]
+        with self._database.write() as connection:
+            destinations.note_carried(connection, order.destination_id, marks)
+
+    def _desk(self, job_id: int) -> closing[Desk]:
+        return closing(Desk(self._desks / f"{job_id}.db"))
+
+    def _weigh(self, task: Task, order: Order, desk: Desk, place: Place) -> None:
+        """Make the ledger of an order on a desk."""
+        desk.clear()
+        told = self._read_theirs(task, order, desk, place)
+        nodes, ids = self._chosen(order)
+        made, outcomes = carry_lists(nodes, TARGETS[order.target], order.options)
+        counts: Counter[tuple[str, str]] = Counter()
+        for outcome in outcomes:
+            counts[outcome.kind, outcome.fate] += 1
+        desk.put_outcomes(None, "", [each for each in outcomes if each.fate != "as it is"])
+        tally = _Tally(counts, order)
+        for start in range(0, len(ids), BATCH):
+            task.check()
+            task.progress(start, len(ids))
+            part = ids[start : start + BATCH]
+            tally.take(desk, self._weighed(part, len(ids), order, desk))
+        task.progress(len(ids), len(ids))
+        self._put_lists(desk, order, made, told)
+        if TARGETS[order.target].keeps_plays:
+            plays = read_plays(self._database.read(), ids)
+            desk.put("plays", [[play.key, play.played_at, play.night] for play in plays])
+        desk.put("told", tally.told() | {"problems": told.problems[:200], "lists": _many_lists(made)})
+        desk.put("order", order_to(order))
+        task.keep_result({"tracks": len(ids)})
+
+    def _weighed(self, ids: Sequence[int], total: int, order: Order, desk: Desk) -> list[Weighed]:
+        there = desk.path if _has_theirs(desk) else None
+        if total <= FEW:
+            return weigh_ids(self._database.path, ids, order, there)
+        return self._workers.run(weigh_ids, self._database.path, list(ids), order, there, timeout_s=LIMIT_S)
+
+    def _read_theirs(self, task: Task, order: Order, desk: Desk, place: Place) -> Told:
+        """Keep what the other library has already; nothing where there is none."""
+        if not place.opened.exists():
+            return Told()
+        reader = open_library(order.target, place, self._roots.is_allowed)
+
+        def rows() -> Iterator[tuple[str, str, str]]:
+            for number, (key, card) in enumerate(reader.cards()):
+                if number % BATCH == 0:
+                    task.check()
+                    task.progress(0, None, "reading what is there")
+                told = json.dumps(card.told(), ensure_ascii=False)
+                yield f"there {key}", path_key(card.path, order), told
+
+        desk.db.execute("BEGIN")
+        desk.put_theirs(rows())
+        desk.db.execute("COMMIT")
+        return reader.told
+
+    def _chosen(self, order: Order) -> tuple[tuple[Node, ...], list[int]]:
+        """The lists that go, and the ids of all tracks that go, each once."""
+        read = self._database.read()
+        if order.tracks:
+            return (), list(dict.fromkeys(order.tracks))
+        nodes = read_nodes(read, order.lists)
+        if order.lists is None:
+            return nodes, [row[0] for row in read.execute("SELECT id FROM track ORDER BY id")]
+        keys = dict.fromkeys(key for _, node in walk(nodes) for key in node.tracks)
+        return nodes, [int(key) for key in keys]
+
+    def _put_lists(self, desk: Desk, order: Order, ours: tuple[Node, ...], told: Told) -> None:
+        """Our lists and those that stay of theirs, whose tracks have our keys where they are ours."""
+        same = {
+            f"there {row['there']}": row["key"]
+            for row in desk.db.execute(
+                "SELECT substr(t.key, 7) AS there, c.key FROM theirs t JOIN card c ON c.path_key = t.path_key"
+            )
+        }
+        theirs = tuple(_renamed(node, same) for node in told.lists)
+        lists, vanish = merge_lists(ours, theirs, order.mirror)
+        gone = []
+        if order.mirror:
+            rows = desk.db.execute("SELECT told FROM theirs WHERE NOT used ORDER BY n").fetchall()
+            gone = [json.loads(row["told"])["path"] for row in rows]
+            desk.db.execute("UPDATE theirs SET used = 1")
+        desk.put("lists", [asdict(node) for node in lists])
+        desk.put("vanish", {"lists": vanish, "tracks": gone[:2000], "count": len(gone)})
+
+    def _forget_old(self) -> None:
+        """The newest desks are kept, and those of jobs that go on."""
+        kept = {job.id for kind in (LEDGER, CARRY) for job in jobs.open_jobs(self._database.read(), kind)}
+        found = sorted((int(f.stem), f) for f in self._desks.glob("*.db") if f.stem.isdecimal())
+        for job_id, file in found[:-KEPT_DESKS]:
+            if job_id not in kept:
+                for each in self._desks.glob(f"{file.name}*"):
+                    each.unlink(missing_ok=True)
+
+
+class _Tally:
+    """Counts of a ledger while it is made."""
+
+    def __init__(self, counts: Counter[tuple[str, str]], order: Order) -> None:
+        self._counts, self._order = counts, order
+        self._states: Counter[str] = Counter()
+        self._later: Counter[str] = Counter()
+        self._mapped: Counter[str] = Counter()
+        self._off_ms: dict[str, float] = {}
+
+    def take(self, desk: Desk, weighed: Sequence[Weighed]) -> None:
+        desk.db.execute("BEGIN")
+        for each in weighed:
+            self._one(desk, each)
+        desk.db.execute("COMMIT")
+
+    def _one(self, desk: Desk, each: Weighed) -> None:
+        outcomes = list(each.outcomes)
+        n = None
+        if each.told is not None:
+            cursor = desk.db.execute(
+                "INSERT OR IGNORE INTO card (key, path_key, path, title, told, marks, state) "
+                "VALUES (?, ?, ?, ?, ?, ?, ?)",
+                (each.key, each.path_key, each.path, each.title, each.told, each.marks, each.state),
+            )
+            n = cursor.lastrowid if cursor.rowcount else None
+        if each.told is not None and n is None:
+            why = "another track has this path there, which knows no difference of upper and lower case"
+            outcomes = [Outcome("files", "left here", "track", each.path, "", why)]
+        else:
+            for kind, number in each.as_it_is.items():
+                self._counts[kind, "as it is"] += number
+            self._later.update(each.later)
+            if each.theirs_n is not None:
+                desk.db.execute("UPDATE theirs SET used = 1 WHERE n = ?", (each.theirs_n,))
+        self._states[each.state] += 1
+        self._mapped[_beginning(each.path, self._order)] += 1
+        desk.put_outcomes(n, each.title, outcomes)
+        for outcome in outcomes:
+            if outcome.fate != "as it is":
+                self._counts[outcome.kind, outcome.fate] += 1
+                name = f"{outcome.kind} {outcome.fate}"
+                self._off_ms[name] = max(self._off_ms.get(name, 0.0), outcome.off_ms)
+
+    def told(self) -> dict[str, Any]:
+        return {
+            "counts": [[kind, fate, number] for (kind, fate), number in sorted(self._counts.items())],
+            "off_ms": self._off_ms,
+            "states": dict(self._states),
+            "later": dict(self._later),
+            "mapped": dict(self._mapped),
+            "tracks": sum(self._states.values()),
+        }
+
+
+def _beginning(path: str, order: Order) -> str:
+    mapping = mapped(path, order.mappings)[1]
+    return mapping.here if mapping else ""
+
+
+def _has_theirs(desk: Desk) -> bool:
+    """Whether the other library has any tracks."""
+    return desk.db.execute("SELECT 1 FROM theirs LIMIT 1").fetchone() is not None
+
+
+def _renamed(node: Node, same: dict[str, str]) -> Node:
+    tracks = tuple(same.get(f"there {key}", f"there {key}") for key in node.tracks)
+    return Node(node.name, node.kind, tracks, tuple(_renamed(each, same) for each in node.inner), node.rule)
+
+
+def _record(told: str) -> str:
+    return pack_record(card_of(json.loads(told)))
+
+
+def _many_lists(nodes: tuple[Node, ...]) -> int:
+    return sum(node.kind != "folder" for _, node in walk(nodes))
