@@ -177,12 +177,14 @@ def _crate(options: argparse.Namespace) -> int:
 
 def _demo(options: argparse.Namespace) -> int:
     from vinyl.demo.collection import make_collection
+    from vinyl.demo.friend import make_friends_library
 
     began = time.monotonic()
     music = make_collection(
         options.home / "demo",
         lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True),
     )
+    make_friends_library(options.home / "demo")
     _fill_logbook(options.home.resolve() / "library.db")
     if time.monotonic() - began > 1:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")

@@ -12,6 +12,7 @@ import { useSayFailures } from "./components/use-say-failures";
 import { useGlobalKeys } from "./components/use-global-keys";
 import { ArrivalsPage } from "./pages/arrivals/arrivals-page";
 import { CratesPage } from "./pages/crates/crates-page";
+import { ExchangePage } from "./pages/exchange/exchange-page";
 import { LogbookPage } from "./pages/logbook/logbook-page";
 import { ShelfPage } from "./pages/shelf/shelf-page";
 import { SticksPage } from "./pages/sticks/sticks-page";
@@ -80,6 +81,7 @@ function Rooms() {
           <Route path="/workbench/:id?" element={<WorkbenchPage />} />
           <Route path="/crates/:id?" element={<CratesPage />} />
           <Route path="/logbook" element={<LogbookPage />} />
+          <Route path="/exchange" element={<ExchangePage />} />
           <Route path="/sticks" element={<SticksPage />} />
           <Route path="*" element={<Navigate to="/arrivals" replace />} />
         </Routes>

@@ -19,6 +19,7 @@ from vinyl.api import (
     analysis,
     arrivals,
     away,
+    coming,
     crates,
     cues,
     describing,
@@ -77,6 +78,7 @@ ROUTERS = (
     history,
     sticks,
     exchange,
+    coming,
     events,
 )
 STATUS = (

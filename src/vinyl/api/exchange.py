@@ -111,7 +111,9 @@ def change_destination(use: Use, destination_id: int, wanted: DestinationIn) -> 
 def _save(use: Services, wanted: DestinationIn, destination_id: int | None) -> DestinationOut:
     order_from(wanted.order)
     told = wanted.order.model_dump(exclude={"destination_id", "tracks", "source"})
-    with use.database.write(f"Keep the destination “{wanted.name}”") as connection:
+    # How it is done is chosen again and again, and each choice shows; only a new one is a step to undo.
+    step = f"Make the destination “{wanted.name}”" if destination_id is None else None
+    with use.database.write(step) as connection:
         saved = destinations.save_destination(
             connection, wanted.name, wanted.order.target, told, destination_id
         )
@@ -226,9 +228,11 @@ def _apart_ms(cue: Cue, theirs: Track) -> float | None:
 
 
 def _laid(cue: Cue, stays: bool, traits: Traits | None = None) -> LaidCue:
-    mark = str(cue.pad) if cue.pad else {"in": "I", "main": "M", "out": "O"}.get(cue.role or "", "·")
-    if traits is not None and traits.places is not None and cue.is_loop and not cue.pad:
-        mark = "L"
+    mark = (
+        {"in": "▸", "out": "◂"}.get(cue.role or "") or str(cue.pad or "") or {"main": "M"}.get(cue.role or "")
+    )
+    there_apart = traits is not None and traits.loop_places is not None and cue.is_loop
+    mark = "∞" if there_apart else mark or ("∞" if cue.is_loop else "•")
     return LaidCue(
         position_s=cue.position_s, length_s=cue.length_s, mark=mark,
         name=" ".join(filter(None, (cue.role, cue.label))), stays=stays,

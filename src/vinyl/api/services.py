@@ -12,6 +12,7 @@ from fastapi import Depends, Request
 
 from vinyl.jobs.analysing import Analyser
 from vinyl.jobs.carrying import Carrier
+from vinyl.jobs.coming import Comer
 from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.finding_again import Finder
@@ -88,6 +89,7 @@ class Services:
         self.carrier = Carrier(
             self.database, self.roots, self.quick, settings.home / "desks", settings.home / "kept tags"
         )
+        self.comer = Comer(self.database, self.roots, settings.home / "reviews")
         self.keeper = ListKeeper(self.database, self.events)
         for part in (
             self.finder,
@@ -100,6 +102,7 @@ class Services:
             self.templater,
             self.rereader,
             self.carrier,
+            self.comer,
         ):
             part.register(self.runner)
 

@@ -128,15 +128,15 @@ def _check_lists(
     desk: Desk, promised: list[dict[str, Any]], found: list[dict[str, Any]], checked: Checked
 ) -> None:
     for one, other in zip_longest(promised, found):
-        name = (one or other)["name"]
+        if one and other and one["name"] == other["name"] and "lists" in one and "lists" in other:
+            _check_lists(desk, one["lists"], other["lists"], checked)
+            continue
         checked.lists += 1
         checked.values += 1
         if one == other:
             checked.equal += 1
-        elif one and other and "lists" in one and "lists" in other and one["name"] == other["name"]:
-            _check_lists(desk, one["lists"], other["lists"], checked)
         else:
-            desk.put_findings([Finding(name, "list", _said(one), _said(other))])
+            desk.put_findings([Finding((one or other)["name"], "list", _said(one), _said(other))])
 
 
 def _said(told: dict[str, Any] | None) -> str:

@@ -19,6 +19,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["sections"],
     ["tags"],
     ["rules"],
+    ["exchange", "ledger"],
   ],
   tags: [["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"]],
   backings: [["sections"], ["backings"], ["limits"], ["rules"]],
@@ -33,6 +34,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   ],
   analysed: [["sections"], ["tracks"], ["pictures"], ["waveform"], ["rules"]],
   lists: [
+    ["exchange", "ledger"],
     ["crates"],
     ["sections"],
     ["rules"],
@@ -51,6 +53,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["tracks", "one"],
   ],
   gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"]],
+  exchange: [["exchange"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],
@@ -65,7 +68,12 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
 const GATHER_MS: Partial<Record<Topic, number>> = { analysed: 2000, added: 1200, imports: 400 };
 
 /** What else is different once a job of a kind has ended. */
-const ENDED: Partial<Record<Job["kind"], Topic>> = { pack: "sticks", import: "imports" };
+const ENDED: Partial<Record<Job["kind"], Topic>> = {
+  pack: "sticks",
+  import: "imports",
+  carry: "exchange",
+  take: "exchange",
+};
 
 /** Keeps the queries of a window fresh: each change is applied once, from an answer or from the stream of events. */
 export class Freshness {

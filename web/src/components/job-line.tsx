@@ -24,9 +24,16 @@ const VERBS: Record<Job["kind"], string> = {
   "put back": "Putting the tags back into",
   compare: "Hearing again:",
   "find again": "Looking for missing files in",
+  ledger: "Counting",
+  carry: "Writing",
+  look: "Looking at",
+  take: "Taking in from",
 };
 /** Work whose name does not stand well after "Cancel". */
-const PLAIN: readonly Job["kind"][] = ["template", "tags", "write", "put back", "compare", "find again"];
+const PLAIN: readonly Job["kind"][] = [
+  ...(["template", "tags", "write", "put back", "compare", "find again"] as const),
+  ...(["ledger", "carry", "look", "take"] as const),
+];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;

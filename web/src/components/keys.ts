@@ -19,9 +19,9 @@ const ROOMS = {
     redo: { key: "ctrl+shift+z, meta+shift+z, ctrl+y", says: "Redo", shown: "Ctrl ⇧ Z", fixed: true },
     help: { key: "shift+slash", says: "This key sheet", shown: "?" },
     rooms: {
-      key: "alt+1, alt+2, alt+3, alt+4, alt+5, alt+6",
-      says: "Arrivals, Shelf, Workbench, Crates, Logbook, Sticks",
-      shown: "Alt 1–6",
+      key: "alt+1, alt+2, alt+3, alt+4, alt+5, alt+6, alt+7",
+      says: "Arrivals, Shelf, Workbench, Crates, Logbook, Exchange, Sticks",
+      shown: "Alt 1–7",
       fixed: true,
     },
   },
@@ -71,6 +71,10 @@ const ROOMS = {
     lastCrate: { key: "shift+c", says: "Put into the crate that was used last", shown: "⇧ C" },
     rename: { key: "f2", says: "Rename this crate (Crates)", shown: "F2" },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
+  },
+  exchange: {
+    one: { key: "o", says: "Try one track first", shown: "O" },
+    write: { key: "shift+enter", says: "Write and check", shown: "⇧ ↵" },
   },
   logbook: {
     well: { key: "w", says: "Went well, or not", shown: "W" },

@@ -16,6 +16,7 @@ export const ROOMS = [
   { name: "Workbench", path: "/workbench" },
   { name: "Crates", path: "/crates" },
   { name: "Logbook", path: "/logbook" },
+  { name: "Exchange", path: "/exchange" },
   { name: "Sticks", path: "/sticks" },
 ] as const;
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vinyl.api.models.arrivals import FolderOut
 from vinyl.api.models.shared import Id, Model, Name, Words
 
 Target = Literal["reedbank", "tidewrack", "saltmarsh"]
@@ -218,3 +219,119 @@ class DestinationIn(Model):
 
     name: Name
     order: OrderBody
+
+
+class LibraryLookIn(Model):
+    """A library to be looked at, and where its paths lead here."""
+
+    target: Target
+    place: PlaceText
+    mappings: Annotated[list[PathPair], Field(max_length=50, default_factory=list)]
+    by_names: bool = True
+
+
+class KindChosen(Model):
+    """How many differences of a kind have an answer."""
+
+    kind: str
+    choice: str
+    values: int
+    tracks: int
+
+
+class ComingListOut(Model):
+    """A list of the other library, and how many of its tracks are found here."""
+
+    name: str
+    kind: str
+    tracks: int
+    found: int
+
+
+class MappingFinds(Model):
+    """A beginning of their paths and ours, with how many of the missing tracks that finds."""
+
+    there: str
+    here: str
+    finds: int
+
+
+class ReviewOut(Model):
+    """What a library holds, compared with what is here."""
+
+    job_id: int
+    target: Target
+    place: str
+    states: dict[str, int]
+    kinds: list[KindChosen]
+    lists: list[ComingListOut]
+    plays: int
+    mappings: list[MappingFinds]
+    problems: list[str]
+    taken: bool
+
+
+class ReviewRow(Model):
+    """A value there that is not the one here, and what will be."""
+
+    id: int
+    track_id: int
+    track: str
+    kind: str
+    what: str
+    here: str
+    there: str
+    rule: str
+    note: str
+    choice: Literal["rule", "theirs", "ours", "add"]
+    ways: list[Literal["rule", "theirs", "ours", "add"]]
+
+
+class ReviewPage(Model):
+    """Some differences, and how many there are."""
+
+    count: int
+    rows: list[ReviewRow]
+
+
+class ChooseIn(Model):
+    """An answer for all differences, for those of a kind, or for some."""
+
+    choice: Literal["rule", "theirs", "ours", "add"]
+    kind: Annotated[str, Field(max_length=40)] | None = None
+    ids: Annotated[list[Id], Field(max_length=200_000)] | None = None
+
+
+class TakeIn(Model):
+    """What is taken in beside the differences that were chosen."""
+
+    lists: bool = True
+    plays: bool = True
+
+
+class CameOut(Model):
+    """A track of the other library that is not in this one."""
+
+    title: str
+    path: str
+    file: str | None
+    reason: str
+
+
+class LibraryFound(Model):
+    """A library that is told by its name."""
+
+    name: str
+    path: str
+    target: Target
+    label: str
+
+
+class LibraryPlaces(Model):
+    """Folders and libraries in a folder."""
+
+    path: str
+    parent: str | None
+    roots: list[str]
+    folders: list[FolderOut]
+    libraries: list[LibraryFound]

@@ -74,5 +74,5 @@ def said_grid(grid: TempoMap) -> str:
     """A grid in a few words."""
     first = grid.anchors[0]
     if grid.kind == "steady":
-        return f"{grid.bpm:.3f} bpm from {first.time_s:.3f} s"
+        return f"{grid.bpm:.3f} bpm from {round(first.time_s, 3) + 0.0:.3f} s"
     return f"{grid.kind}, about {grid.bpm:.1f} bpm, {len(grid.anchors)} anchors"

@@ -1,0 +1,159 @@
+"""Exchange, the way back: looking at another library, reviewing what is different, and taking it in."""
+
+from __future__ import annotations
+
+from contextlib import closing
+from pathlib import Path
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+
+from vinyl.api.convert import job_out
+from vinyl.api.models.arrivals import FolderOut
+from vinyl.api.models.exchange import (
+    CameOut,
+    ChooseIn,
+    ComingListOut,
+    KindChosen,
+    LibraryFound,
+    LibraryLookIn,
+    LibraryPlaces,
+    MappingFinds,
+    ReviewOut,
+    ReviewPage,
+    ReviewRow,
+    TakeIn,
+)
+from vinyl.api.models.jobs import JobOut
+from vinyl.api.services import Services, Use
+from vinyl.core.carrying.traits import TARGETS
+from vinyl.core.foreign_paths import PathMapping
+from vinyl.exchange.libraries.opening import kind_of
+from vinyl.exchange.review import Review, came_of, head_of, kinds_of, rows_of, states_of
+from vinyl.jobs.coming import LOOK, Looking
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.media.files import list_folders
+
+router = APIRouter(prefix="/api/exchange", tags=["exchange"])
+
+MOST_CAME = 500
+
+
+@router.post("/looks", status_code=201)
+def look_at(use: Use, wanted: LibraryLookIn) -> JobOut:
+    """Begin to look at a library. Nothing is changed."""
+    mappings = tuple(PathMapping(each.there, each.here) for each in wanted.mappings)
+    return job_out(use.comer.look(Looking(wanted.target, wanted.place, mappings, wanted.by_names)))
+
+
+@router.get("/kind")
+def tell_kind(use: Use, path: Annotated[str, Query(max_length=4096)]) -> str | None:
+    """Which kind of library lies at a path, if any is told by its name."""
+    return kind_of(use.roots.check(Path(path)))
+
+
+@router.get("/places")
+def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = None) -> LibraryPlaces:
+    """Folders and libraries in a folder below one of the allowed roots; without a path, in the first root."""
+    folder = use.roots.check_folder(Path(path) if path else use.roots.roots[0])
+    there = [(each, kind_of(each)) for each in sorted(folder.iterdir()) if not each.name.startswith(".")]
+    return LibraryPlaces(
+        path=str(folder),
+        parent=None if folder in use.roots.roots else str(folder.parent),
+        roots=[str(root) for root in use.roots.roots],
+        folders=[FolderOut(name=entry.name, path=str(entry.path)) for entry in list_folders(folder)],
+        libraries=[
+            LibraryFound(name=each.name, path=str(each), target=kind, label=TARGETS[kind].label)
+            for each, kind in there
+            if kind is not None
+        ],
+    )
+
+
+@router.get("/looks/{job_id}")
+def get_review(use: Use, job_id: int) -> ReviewOut:
+    """What a library holds, compared with what is here."""
+    job = use.runner.get(job_id)
+    path = use.comer.review_of(job_id)
+    lists = head_of(path, "list_rows")
+    if job.kind != LOOK or lists is None:
+        raise NotFoundError("This library has not been looked at to its end.")
+    return ReviewOut(
+        job_id=job_id,
+        target=job.payload["target"],
+        place=job.payload["place"],
+        states=states_of(path),
+        kinds=[
+            KindChosen(kind=kind, choice=choice, values=count, tracks=tracks)
+            for kind, choice, count, tracks in kinds_of(path)
+        ],
+        lists=[ComingListOut(**each) for each in lists],
+        plays=len(head_of(path, "plays") or ()),
+        mappings=[MappingFinds(**each) for each in head_of(path, "mappings") or ()],
+        problems=head_of(path, "problems") or [],
+        taken=bool(head_of(path, "taken")),
+    )
+
+
+@router.get("/looks/{job_id}/rows")
+def list_differences(
+    use: Use,
+    job_id: int,
+    kind: Annotated[str | None, Query(max_length=40)] = None,
+    words: Annotated[str, Query(max_length=200)] = "",
+    offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> ReviewPage:
+    """Values there that are not the ones here."""
+    count, rows = rows_of(use.comer.review_of(job_id), kind, words, offset, limit)
+    return ReviewPage(
+        count=count,
+        rows=[
+            ReviewRow.model_validate(
+                {name: getattr(row, name) for name in ReviewRow.model_fields if name != "ways"}
+                | {"ways": list(row.ways)}
+            )
+            for row in rows
+        ],
+    )
+
+
+@router.get("/looks/{job_id}/came")
+def list_came(
+    use: Use,
+    job_id: int,
+    state: Literal["wanted", "on disk", "by name"],
+    offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+) -> list[CameOut]:
+    """Tracks of the library that are not in this one, or are found by their names only."""
+    found = came_of(use.comer.review_of(job_id), state, offset, MOST_CAME)
+    return [CameOut(title=each.title, path=each.path, file=each.file, reason=each.reason) for each in found]
+
+
+@router.post("/looks/{job_id}/choose", status_code=204)
+def choose_answer(use: Use, job_id: int, wanted: ChooseIn) -> None:
+    """Answer for differences: by the rules, theirs, ours, or add what is missing."""
+    with _review(use, job_id) as review:
+        review.choose(wanted.choice, wanted.kind, wanted.ids)
+
+
+@router.post("/looks/{job_id}/take", status_code=201)
+def take_in(use: Use, job_id: int, wanted: TakeIn) -> JobOut:
+    """Begin to take in what was chosen."""
+    return job_out(use.comer.take(job_id, wanted.lists, wanted.plays))
+
+
+@router.post("/looks/{job_id}/import", status_code=201)
+def import_found(use: Use, job_id: int) -> JobOut:
+    """Import the files that lie on the disk and are not in the library yet."""
+    path, files, offset = use.comer.review_of(job_id), [], 0
+    while found := came_of(path, "on disk", offset, MOST_CAME):
+        files += [use.roots.check(Path(each.file)) for each in found if each.file]
+        offset += MOST_CAME
+    if not files:
+        raise LibraryError("There is no file on the disk that is not in the library.")
+    return job_out(use.runner.get(use.importer.add(files).id))
+
+
+def _review(use: Services, job_id: int) -> closing[Review]:
+    return closing(Review(use.comer.review_of(job_id)))

@@ -1,0 +1,239 @@
+"""What comes from another library: looked at and compared first, then taken in as it was chosen."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from contextlib import closing
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+from vinyl.core.carrying.bring import bring
+from vinyl.core.carrying.card import Card
+from vinyl.core.carrying.collection import walk
+from vinyl.core.carrying.merging import PARTS, marks_of
+from vinyl.core.carrying.traits import TARGETS, Name
+from vinyl.core.foreign_paths import PathMapping
+from vinyl.exchange.coming import Held, differences
+from vinyl.exchange.errors import LibraryFormatError
+from vinyl.exchange.libraries.model import Place, Told
+from vinyl.exchange.libraries.opening import open_library, place_of
+from vinyl.exchange.lists import Entry
+from vinyl.exchange.review import Came, Review
+from vinyl.jobs.resolving import Known, Resolver, known_of, propose
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.taking import Taker
+from vinyl.library import destinations, jobs, values
+from vinyl.library.carrying import read_tracks
+from vinyl.library.database import Database
+from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.jobs import Job
+from vinyl.library.values import FIELDS
+from vinyl.media.files import AllowedRoots, FolderError
+
+LOOK, TAKE = "look", "take"
+BATCH = 200
+KEPT_REVIEWS = 12
+MOST_PROBLEMS = 500
+# Entries that mappings are proposed by.
+MOST_TRIED = 5000
+
+
+@dataclass(frozen=True, slots=True)
+class Looking:
+    """Which library is looked at, and where its paths lead here."""
+
+    target: Name
+    place: str
+    mappings: tuple[PathMapping, ...] = ()
+    by_names: bool = True
+
+
+class Comer:
+    """The kinds of job that look at another library, and that take in what was chosen of it."""
+
+    def __init__(self, database: Database, roots: AllowedRoots, reviews: Path) -> None:
+        self._database, self._roots, self._reviews = database, roots, reviews
+        self._runner: Runner | None = None
+        self._taker = Taker(database)
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(Kind(LOOK, "track", "coming", self._look), Kind(TAKE, "track", "coming", self._take))
+
+    def look(self, looking: Looking) -> Job:
+        """Begin to look at a library. Nothing is changed, here or there."""
+        assert self._runner is not None, "it is registered before it is used"
+        place = self._place(looking)
+        for job in self._runner.open_jobs(LOOK):
+            self._runner.cancel(job.id)
+        subject = f"{TARGETS[looking.target].label}, {place.opened.name}"
+        return self._runner.add(LOOK, subject, asdict(looking))
+
+    def take(self, look_id: int, lists: bool, plays: bool) -> Job:
+        """Begin to take in what was chosen.
+
+        Raises:
+            LibraryError: if it is being taken in already.
+        """
+        assert self._runner is not None, "it is registered before it is used"
+        job = self._runner.get(look_id)
+        self.review_of(look_id)
+        if job.kind != LOOK or job.state != "done":
+            raise LibraryError("This library has not been looked at yet.")
+        if any(each.payload["look_id"] == look_id for each in self._runner.open_jobs(TAKE)):
+            raise LibraryError("This is being taken in already.")
+        payload = {"look_id": look_id, "lists": lists, "plays": plays}
+        return self._runner.add(TAKE, job.subject, payload)
+
+    def review_of(self, job_id: int) -> Path:
+        """The review of a job.
+
+        Raises:
+            NotFoundError: if it is not kept any more.
+        """
+        path = self._reviews / f"{job_id}.db"
+        if not path.is_file():
+            raise NotFoundError("This is not kept any more: look at the library anew.")
+        return path
+
+    def _place(self, looking: Looking) -> Place:
+        try:
+            place = place_of(looking.target, self._roots.check(Path(looking.place)))
+        except FolderError as error:
+            raise LibraryFormatError(str(error)) from error
+        if not place.opened.is_file():
+            label = TARGETS[looking.target].label
+            raise LibraryFormatError(f"There is no {label} library at {looking.place}.")
+        return place
+
+    def _look(self, task: Task) -> None:
+        payload = task.job.payload
+        mappings = tuple(PathMapping(**each) for each in payload["mappings"])
+        looking = Looking(payload["target"], payload["place"], mappings, payload["by_names"])
+        place = self._place(looking)
+        reader = open_library(looking.target, place, self._roots.is_allowed)
+        known = known_of(self._database.read(), ())
+        resolver = Resolver(known, self._roots, place.base, mappings, looking.by_names)
+        sent = self._sent(looking)
+        with closing(Review(self._reviews / f"{task.job.id}.db")) as review:
+            review.clear()
+            batch: list[tuple[str, Card]] = []
+            done = 0
+            for key, card in reader.cards():
+                batch.append((key, card))
+                if len(batch) >= BATCH:
+                    done = self._compare(task, review, looking, resolver, sent, batch, reader.told, done)
+                    batch = []
+            done = self._compare(task, review, looking, resolver, sent, batch, reader.told, done)
+            self._propose(review, known, resolver)
+            _put_lists(review, reader.told)
+            review.put("problems", reader.told.problems[:MOST_PROBLEMS])
+        task.keep_result({"tracks": done})
+        self._forget_old()
+
+    def _compare(
+        self, task: Task, review: Review, looking: Looking, resolver: Resolver,
+        sent: Mapping[int, Mapping[str, str]], batch: Sequence[tuple[str, Card]], told: Told, done: int,
+    ) -> int:  # fmt: skip
+        """Find the tracks of some cards, and what is different of them; returns how many are done."""
+        task.check()
+        came = [_came(key, card, resolver) for key, card in batch]
+        ids = [each.track_id for each in came if each.track_id is not None]
+        read = self._database.read()
+        ours = {int(track.key): track for track in read_tracks(read, ids)}
+        held, rules = _held(self._database, ids), values.get_rules(read)
+        traits = TARGETS[looking.target]
+        review.db.execute("BEGIN")
+        review.put_came(came)
+        for each, (_, card) in zip(came, batch, strict=True):
+            track = ours.get(each.track_id or 0)
+            if track is None or each.track_id is None:
+                continue
+            theirs, problems = bring(card, traits, track.key, track.padding_s, track.duration_s)
+            told.problems += [f"{each.title}: {problem}" for problem in problems]
+            marks, before = marks_of(card), sent.get(each.track_id, {})
+            parts = frozenset(part for part in PARTS if marks[part] != before.get(part))
+            found = list(differences(track, theirs, held.get(each.track_id, {}), rules, parts))
+            review.put_differences(each.track_id, each.title, found)
+        review.db.execute("COMMIT")
+        task.progress(done + len(batch), None, came[-1].title if came else "")
+        return done + len(batch)
+
+    def _sent(self, looking: Looking) -> dict[int, Mapping[str, str]]:
+        """What was sent to this very place: that is no news."""
+        read = self._database.read()
+        found: dict[int, Mapping[str, str]] = {}
+        for each in destinations.list_destinations(read):
+            if each.target == looking.target and each.told.get("place") == looking.place:
+                rows = read.execute(
+                    "SELECT track_id, marks FROM carried WHERE destination_id = ?", (each.id,)
+                )
+                found |= {row["track_id"]: json.loads(row["marks"]) for row in rows}
+        return found
+
+    def _propose(self, review: Review, known: Known, resolver: Resolver) -> None:
+        """Beginnings of paths that would find more."""
+        rows = review.db.execute(
+            "SELECT path, artist, title FROM came WHERE state IN ('wanted', 'by name') LIMIT ?", (MOST_TRIED,)
+        )
+        entries = [Entry(row["path"], row["artist"], row["title"]) for row in rows]
+        found = propose(entries, known, resolver)
+        said = [
+            {"there": each.mapping.there, "here": each.mapping.here, "finds": finds} for each, finds in found
+        ]
+        review.put("mappings", said)
+
+    def _take(self, task: Task) -> None:
+        payload = task.job.payload
+        with closing(Review(self.review_of(payload["look_id"]))) as review:
+            self._taker.take(task, review, payload["lists"], payload["plays"])
+
+    def _forget_old(self) -> None:
+        kept = {job.id for kind in (LOOK, TAKE) for job in jobs.open_jobs(self._database.read(), kind)}
+        found = sorted((int(f.stem), f) for f in self._reviews.glob("*.db") if f.stem.isdecimal())
+        for job_id, file in found[:-KEPT_REVIEWS]:
+            if job_id not in kept:
+                for each in self._reviews.glob(f"{file.name}*"):
+                    each.unlink(missing_ok=True)
+
+
+def _came(key: str, card: Card, resolver: Resolver) -> Came:
+    artist, title = card.words.get("artist", ""), card.words.get("title", "")
+    found = resolver.resolve(Entry(card.path, artist, title))
+    said = " – ".join(filter(None, (artist, title))) or card.path
+    told = json.dumps(card.told(), ensure_ascii=False)
+    return Came(key, card.path, said, artist, found.track_id, found.state, found.file, told, found.reason)
+
+
+def _held(database: Database, track_ids: Sequence[int]) -> dict[int, Held]:
+    """What each source says of tracks."""
+    rows = database.read().execute(
+        """SELECT track_id, field, source, value FROM track_value
+           WHERE field IN (SELECT value FROM json_each(?)) AND track_id IN (SELECT value FROM json_each(?))
+             AND (value IS NOT NULL OR source = 'locked')""",
+        (json.dumps(FIELDS), json.dumps(list(track_ids))),
+    )
+    found: dict[int, dict[Any, dict[Any, str]]] = {}
+    for row in rows:
+        found.setdefault(row["track_id"], {}).setdefault(row["field"], {})[row["source"]] = row["value"] or ""
+    return found  # type: ignore[return-value]
+
+
+def _put_lists(review: Review, told: Told) -> None:
+    """Keep lists and plays with what is found of them."""
+    ids = {row["key"]: row["track_id"] for row in review.db.execute("SELECT key, track_id FROM came")}
+    review.put("lists", [asdict(node) for node in told.lists])
+    review.put("plays", [[play.key, play.played_at, play.night] for play in told.plays])
+    rows = [
+        {
+            "name": " / ".join((*within, node.name)),
+            "kind": node.kind,
+            "tracks": len(node.tracks),
+            "found": sum(ids.get(key) is not None for key in node.tracks),
+        }
+        for within, node in walk(told.lists)
+        if node.kind != "folder"
+    ]
+    review.put("list_rows", rows)

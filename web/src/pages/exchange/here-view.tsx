@@ -1,0 +1,128 @@
+/** The way back: another library looked at, its differences reviewed, and taken in. */
+import { Alert, Box, Button, LinearProgress, TextField, Typography } from "@mui/material";
+import { queryOptions, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useChange } from "../../api/changes";
+import { client, unwrap, type Schema } from "../../api/client";
+import { isOpen } from "../../api/jobs";
+import { jobsQuery } from "../../api/queries";
+import { JobLine } from "../../components/job-line";
+import { useRemembered } from "../../settings";
+import { FIGURES } from "../../theme";
+import { LibraryChooser } from "./library-chooser";
+import { Review } from "./review";
+import type { Target } from "./use-exchange";
+
+type Looking = Schema["LibraryLookIn"];
+
+const reviewQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["exchange", "review", jobId],
+    queryFn: () =>
+      unwrap(client.GET("/api/exchange/looks/{job_id}", { params: { path: { job_id: jobId } } })),
+    retry: false,
+  });
+
+interface Props {
+  targets: readonly Target[];
+  open: number | null;
+  onOpen: (jobId: number | null) => void;
+}
+
+export function HereView({ targets, open, onOpen }: Props) {
+  const jobs = useQuery(jobsQuery).data ?? [];
+  const look = useChange((body: Looking) => unwrap(client.POST("/api/exchange/looks", { body })));
+  const begin = (body: Looking) => look.mutate(body, { onSuccess: (job) => onOpen(job.id) });
+  const job = jobs.find(({ id }) => id === open);
+  const looking = job !== undefined && isOpen(job);
+  const review = useQuery({ ...reviewQuery(open ?? 0), enabled: open !== null && !looking });
+  const taking = jobs.find((each) => each.kind === "take" && each.payload["look_id"] === open);
+  const label = targets.find(({ name }) => name === review.data?.target)?.label ?? "";
+  return (
+    <Box sx={{ minWidth: 0, overflow: "auto", px: 3, py: 2 }}>
+      {looking && <JobLine job={job} />}
+      {job?.state === "failed" && <Alert severity="error">{job.error}</Alert>}
+      {review.isFetching && !review.data && <LinearProgress color="info" />}
+      {review.error && job?.state !== "failed" && !looking && (
+        <Alert severity="info">{review.error.message}</Alert>
+      )}
+      {taking && (isOpen(taking) || taking.failures > 0 || taking.error) && <JobLine job={taking} />}
+      {review.data && !looking ? (
+        <Review
+          key={review.data.job_id}
+          review={review.data}
+          label={label}
+          taking={taking !== undefined && isOpen(taking)}
+          result={taking && !isOpen(taking) ? (taking.result as Taken | null) : null}
+          onLook={begin}
+          onOther={() => onOpen(null)}
+        />
+      ) : (
+        !looking && <Begin targets={targets} onLook={begin} />
+      )}
+    </Box>
+  );
+}
+
+export interface Taken {
+  tracks: number;
+  lists: number;
+  nights: number;
+}
+
+function Begin({ targets, onLook }: { targets: readonly Target[]; onLook: (body: Looking) => void }) {
+  const [place, setPlace] = useRemembered("exchange place", "");
+  const [choosing, setChoosing] = useState(false);
+  const tell = useChange(async (path: string) => {
+    const query = { path };
+    const kind = await unwrap(client.GET("/api/exchange/kind", { params: { query } }));
+    if (kind === null)
+      throw new Error(
+        `No library that Vinyl can read is told by this name: ${targets.map((each) => each.label).join(", ")}.`,
+      );
+    onLook({ target: kind as Looking["target"], place: path, by_names: true, mappings: [] });
+  });
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault();
+    tell.mutate(place.trim());
+  };
+  return (
+    <Box sx={{ maxWidth: 720 }}>
+      <Typography variant="h1">From another library</Typography>
+      <p>
+        A library is looked at first: which of its tracks are here, and what it says otherwise. Nothing is
+        changed, there or here, until you take it in. What you have set by hand stays, and locks hold.
+      </p>
+      <Box component="form" onSubmit={submit} sx={{ display: "flex", gap: 1 }}>
+        <TextField
+          size="small"
+          fullWidth
+          label="Its file or folder"
+          value={place}
+          onChange={(event) => setPlace(event.target.value)}
+          slotProps={{ htmlInput: { style: { fontFamily: FIGURES } } }}
+        />
+        <Button onClick={() => setChoosing(true)}>Choose…</Button>
+        <Button type="submit" variant="contained" color="error" disabled={!place.trim() || tell.isPending}>
+          Look at it
+        </Button>
+      </Box>
+      <Box sx={{ color: "text.secondary", fontSize: "0.86rem", mt: 2 }}>
+        {targets.map((each) => (
+          <div key={each.name}>
+            <b>{each.label}</b> {each.says}
+          </div>
+        ))}
+      </Box>
+      {choosing && (
+        <LibraryChooser
+          onChoose={(path) => {
+            setPlace(path);
+            tell.mutate(path);
+          }}
+          onClose={() => setChoosing(false)}
+        />
+      )}
+    </Box>
+  );
+}
