@@ -74,6 +74,7 @@ def _parser() -> argparse.ArgumentParser:
     bring.set_defaults(run=_import)
     _add_crate(commands)
     _add_log(commands)
+    _add_convert(commands)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
@@ -139,6 +140,50 @@ def _add_log(commands: Any) -> None:
     made["export"].add_argument("file", type=Path, nargs="?")
     made["export"].add_argument("--as", dest="form", choices=("text", "m3u8", "cue", "csv"), default="text")
     made["export"].add_argument("--no-times", action="store_true")
+
+
+def _add_convert(commands: Any) -> None:
+    command = commands.add_parser("convert", help="carry the library to another program's, or back")
+    command.add_argument("--from", dest="source", required=True, help='"library", or a library\'s path')
+    command.add_argument("--to", dest="target", required=True, help='"library", or KIND:PATH')
+    command.add_argument(
+        "--list", dest="lists", action="append", default=[], help="only this list; again for more"
+    )
+    command.add_argument(
+        "--option",
+        action="append",
+        default=[],
+        type=_pair,
+        metavar="NAME=ANSWER",
+        help="a choice",
+    )
+    command.add_argument(
+        "--path", action="append", default=[], type=_pair, metavar="HERE=THERE", help="a beginning of paths"
+    )
+    command.add_argument("--mirror", action="store_true", help="nothing else stays there")
+    command.add_argument(
+        "--dry-run", action="store_true", help="say what would become of it, and write nothing"
+    )
+    command.add_argument("--json", action="store_true", help="for scripts")
+    command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+    command.set_defaults(run=_convert)
+
+
+def _pair(text: str) -> tuple[str, str]:
+    name, equals, value = text.partition("=")
+    if not equals or not name:
+        raise argparse.ArgumentTypeError("write it as one thing = another")
+    return name, value
+
+
+def _convert(options: argparse.Namespace) -> int:
+    from vinyl.convert import Wanted, convert
+
+    wanted = Wanted(
+        options.source, options.target, tuple(options.lists), dict(options.option), tuple(options.path),
+        options.mirror, options.dry_run, options.json,
+    )  # fmt: skip
+    return convert(options.home.resolve(), wanted)
 
 
 def _clock(text: str) -> str:

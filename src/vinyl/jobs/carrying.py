@@ -4,21 +4,18 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future
 from contextlib import closing
 from dataclasses import asdict
 from datetime import datetime
+from itertools import islice
 from pathlib import Path
-from typing import Any
 
 from vinyl.core.carrying.card import card_of
 from vinyl.core.carrying.collection import Node, walk
 from vinyl.core.carrying.lists import carry_lists
 from vinyl.core.carrying.merging import merge_lists
-from vinyl.core.carrying.outcomes import Outcome
-from vinyl.core.carrying.paths import mapped
 from vinyl.core.carrying.traits import TARGETS
 from vinyl.exchange.checking import check
 from vinyl.exchange.desk import Desk
@@ -27,10 +24,12 @@ from vinyl.exchange.libraries.model import Place, Told
 from vinyl.exchange.libraries.opening import open_library, place_of
 from vinyl.exchange.libraries.recording import Recorded, write_records
 from vinyl.exchange.libraries.tidewrack import pack_record
-from vinyl.exchange.order import Order, order_of, order_to
-from vinyl.exchange.weighing import Weighed, path_key, weigh_ids
+from vinyl.exchange.order import Order, Source, order_of, order_to
+from vinyl.exchange.weighing import Weighed, path_key, weigh, weigh_ids
 from vinyl.exchange.writing import nodes_of, write_library
 from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.straight import StraightSource
+from vinyl.jobs.tally import Tally
 from vinyl.jobs.workers import Workers, result_of
 from vinyl.library import destinations, imports, jobs
 from vinyl.library.carrying import read_nodes, read_plays
@@ -45,6 +44,7 @@ BATCH = 400
 FEW = 200
 LIMIT_S = 600.0
 KEPT_DESKS = 12
+MOST_PROBLEMS = 200
 # Files of an errand that writes tags, and errands at once.
 FILES, AT_ONCE = 20, 2
 
@@ -198,26 +198,45 @@ class Carrier:
         """Make the ledger of an order on a desk."""
         desk.clear()
         told = self._read_theirs(task, order, desk, place)
-        nodes, ids = self._chosen(order)
+        tally = Tally(order)
+        if order.source is not None:
+            nodes, problems = self._weigh_straight(task, order, order.source, desk, tally)
+        else:
+            nodes, problems = self._weigh_own(task, order, desk, tally), []
         made, outcomes = carry_lists(nodes, TARGETS[order.target], order.options)
-        counts: Counter[tuple[str, str]] = Counter()
-        for outcome in outcomes:
-            counts[outcome.kind, outcome.fate] += 1
-        desk.put_outcomes(None, "", [each for each in outcomes if each.fate != "as it is"])
-        tally = _Tally(counts, order)
+        tally.take_lists(desk, outcomes)
+        self._put_lists(desk, order, made, told)
+        problems = [*told.problems, *problems][:MOST_PROBLEMS]
+        desk.put("told", tally.told() | {"problems": problems, "lists": _many_lists(made)})
+        task.keep_result({"tracks": tally.tracks})
+
+    def _weigh_own(self, task: Task, order: Order, desk: Desk, tally: Tally) -> tuple[Node, ...]:
+        nodes, ids = self._chosen(order)
         for start in range(0, len(ids), BATCH):
             task.check()
             task.progress(start, len(ids))
             part = ids[start : start + BATCH]
             tally.take(desk, self._weighed(part, len(ids), order, desk))
         task.progress(len(ids), len(ids))
-        self._put_lists(desk, order, made, told)
         if TARGETS[order.target].keeps_plays:
             plays = read_plays(self._database.read(), ids)
             desk.put("plays", [[play.key, play.played_at, play.night] for play in plays])
-        desk.put("told", tally.told() | {"problems": told.problems[:200], "lists": _many_lists(made)})
-        desk.put("order", order_to(order))
-        task.keep_result({"tracks": len(ids)})
+        return nodes
+
+    def _weigh_straight(
+        self, task: Task, order: Order, source: Source, desk: Desk, tally: Tally
+    ) -> tuple[tuple[Node, ...], list[str]]:
+        """Weigh what another library holds; the own collection has no part in it."""
+        straight = StraightSource(source, self._database.read(), self._roots)
+        done, tracks = 0, straight.tracks()
+        while part := list(islice(tracks, BATCH)):
+            task.check()
+            done += len(part)
+            task.progress(done, None, part[-1].path)
+            tally.take(desk, weigh(part, order, desk.path if _has_theirs(desk) else None, {}))
+        lists = straight.lists()
+        desk.put("plays", [[play.key, play.played_at, play.night] for play in straight.told.plays])
+        return lists, straight.told.problems
 
     def _weighed(self, ids: Sequence[int], total: int, order: Order, desk: Desk) -> list[Weighed]:
         there = desk.path if _has_theirs(desk) else None
@@ -281,66 +300,6 @@ class Carrier:
             if job_id not in kept:
                 for each in self._desks.glob(f"{file.name}*"):
                     each.unlink(missing_ok=True)
-
-
-class _Tally:
-    """Counts of a ledger while it is made."""
-
-    def __init__(self, counts: Counter[tuple[str, str]], order: Order) -> None:
-        self._counts, self._order = counts, order
-        self._states: Counter[str] = Counter()
-        self._later: Counter[str] = Counter()
-        self._mapped: Counter[str] = Counter()
-        self._off_ms: dict[str, float] = {}
-
-    def take(self, desk: Desk, weighed: Sequence[Weighed]) -> None:
-        desk.db.execute("BEGIN")
-        for each in weighed:
-            self._one(desk, each)
-        desk.db.execute("COMMIT")
-
-    def _one(self, desk: Desk, each: Weighed) -> None:
-        outcomes = list(each.outcomes)
-        n = None
-        if each.told is not None:
-            cursor = desk.db.execute(
-                "INSERT OR IGNORE INTO card (key, path_key, path, title, told, marks, state) "
-                "VALUES (?, ?, ?, ?, ?, ?, ?)",
-                (each.key, each.path_key, each.path, each.title, each.told, each.marks, each.state),
-            )
-            n = cursor.lastrowid if cursor.rowcount else None
-        if each.told is not None and n is None:
-            why = "another track has this path there, which knows no difference of upper and lower case"
-            outcomes = [Outcome("files", "left here", "track", each.path, "", why)]
-        else:
-            for kind, number in each.as_it_is.items():
-                self._counts[kind, "as it is"] += number
-            self._later.update(each.later)
-            if each.theirs_n is not None:
-                desk.db.execute("UPDATE theirs SET used = 1 WHERE n = ?", (each.theirs_n,))
-        self._states[each.state] += 1
-        self._mapped[_beginning(each.path, self._order)] += 1
-        desk.put_outcomes(n, each.title, outcomes)
-        for outcome in outcomes:
-            if outcome.fate != "as it is":
-                self._counts[outcome.kind, outcome.fate] += 1
-                name = f"{outcome.kind} {outcome.fate}"
-                self._off_ms[name] = max(self._off_ms.get(name, 0.0), outcome.off_ms)
-
-    def told(self) -> dict[str, Any]:
-        return {
-            "counts": [[kind, fate, number] for (kind, fate), number in sorted(self._counts.items())],
-            "off_ms": self._off_ms,
-            "states": dict(self._states),
-            "later": dict(self._later),
-            "mapped": dict(self._mapped),
-            "tracks": sum(self._states.values()),
-        }
-
-
-def _beginning(path: str, order: Order) -> str:
-    mapping = mapped(path, order.mappings)[1]
-    return mapping.here if mapping else ""
 
 
 def _has_theirs(desk: Desk) -> bool:

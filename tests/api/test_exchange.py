@@ -1,0 +1,259 @@
+"""Exchange through HTTP: there, read back, later work of the other side kept, and back with conflicts."""
+
+from __future__ import annotations
+
+import errno
+import hashlib
+import sqlite3
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import by_title, finished, row
+from vinyl.exchange import writing
+from vinyl.exchange.libraries.reedbank import write_reedbank
+from vinyl.exchange.libraries.tidewrack import TidewrackReader
+from vinyl.standin_libraries import reedbank, saltmarsh
+
+ALL_CUES = [
+    {"position_s": 2.0, "length_s": None, "label": "", "role": "in", "colour": "violet", "pad": None},
+    {"position_s": 6.0, "length_s": None, "label": "drop", "role": None, "colour": "blue", "pad": 3},
+    {"position_s": 8.0, "length_s": 2.0, "label": "hold", "role": None, "colour": "ochre", "pad": None},
+]
+
+
+@pytest.fixture(scope="module")
+def place(client: TestClient) -> Iterator[Path]:
+    """A folder that may be written, beside the music, and a track with cues in a list."""
+    folder = Path(client.get("/api/offered").json()[0]["path"]) / "other programs"
+    folder.mkdir()
+    one = by_title(client, "One")
+    for cue in ALL_CUES:
+        assert client.post(f"/api/tracks/{one}/cues", json={**cue, "engages": False}).status_code == 201
+    crate = client.post("/api/crates", json={"name": "Pier"}).json()["id"]
+    client.post(f"/api/crates/{crate}/tracks", json={"ids": [one, by_title(client, "Two")]})
+    yield folder
+
+
+def _destination(client: TestClient, target: str, folder: Path, **order: Any) -> dict[str, Any]:
+    name = f"{target} {len(client.get('/api/exchange/destinations').json())}"
+    body = {"name": name, "order": {"target": target, "place": str(folder), **order}}
+    answer = client.post("/api/exchange/destinations", json=body)
+    assert answer.status_code == 201, answer.text
+    return dict(answer.json()["order"])
+
+
+def _ledger(client: TestClient, order: dict[str, Any]) -> dict[str, Any]:
+    job = finished(client, client.post("/api/exchange/ledgers", json=order))
+    assert job["state"] == "done", job["error"]
+    return dict(client.get(f"/api/exchange/ledgers/{job['id']}").json())
+
+
+def _carry(client: TestClient, order: dict[str, Any]) -> dict[str, Any]:
+    job = finished(client, client.post("/api/exchange/carryings", json=order))
+    assert job["state"] == "done", job["error"]
+    return dict(client.get(f"/api/exchange/carryings/{job['id']}").json())
+
+
+def _counts(ledger: dict[str, Any], kind: str) -> dict[str, int]:
+    return {each["fate"]: each["count"] for each in ledger["counts"] if each["kind"] == kind}
+
+
+def _review(client: TestClient, target: str, folder: Path, **more: Any) -> dict[str, Any]:
+    job = finished(
+        client, client.post("/api/exchange/looks", json={"target": target, "place": str(folder), **more})
+    )
+    assert job["state"] == "done", job["error"]
+    return dict(client.get(f"/api/exchange/looks/{job['id']}").json())
+
+
+def _rows(client: TestClient, review: dict[str, Any]) -> list[dict[str, Any]]:
+    return list(client.get(f"/api/exchange/looks/{review['job_id']}/rows").json()["rows"])
+
+
+def test_what_the_ledger_says_is_what_is_read_back(client: TestClient, place: Path) -> None:
+    order = _destination(client, "reedbank", place, lists=[client.get("/api/crates").json()[0]["id"]])
+    ledger = _ledger(client, order)
+    assert not list(place.iterdir()), "a ledger writes nothing"
+    assert (ledger["tracks"], ledger["lists"], ledger["states"]) == (2, 1, {"new": 2})
+    assert _counts(ledger, "cues") == {"as it is": 1, "changed": 1}
+    assert _counts(ledger, "loops") == {"as it is": 1}
+    rows = client.get(f"/api/exchange/ledgers/{ledger['job_id']}/rows", params={"kind": "cues"}).json()
+    assert [(each["track"], each["why"]) for each in rows["rows"]] == [
+        ("Kelp Union – One", "its role stands in its name")
+    ]
+    report = _carry(client, order)
+    assert report["equal"] == report["values"] > 20 and report["findings_count"] == 0
+    told = {each["words"]["title"]: each for each in reedbank.tracks(Path(report["place"]))}
+    assert [point[1:5] for point in told["One"]["points"]] == [
+        [1, 2000, None, "in"], [3, 6000, None, "drop"], [2, 8000, 2000, "hold"]
+    ]  # fmt: skip
+    assert reedbank.lists(Path(report["place"])) == [{"name": "Pier", "tracks": ["1", "2"]}]
+
+
+def test_one_track_is_tried_without_a_trace(client: TestClient, place: Path) -> None:
+    before = sorted(place.iterdir())
+    for target in ("reedbank", "tidewrack", "saltmarsh"):
+        order = {"target": target, "place": str(place)}
+        tried = client.post(f"/api/exchange/tracks/{by_title(client, 'One')}/try", json=order).json()
+        assert [cue["stays"] for cue in tried["ours"]] == [True, True, True]
+        assert tried["worst_ms"] <= 0.5 and not tried["findings"] and tried["values"] > 8
+    assert sorted(place.iterdir()) == before
+
+
+def test_later_work_of_the_other_side_stays_unless_it_is_chosen(client: TestClient, place: Path) -> None:
+    folder = place / "later"
+    folder.mkdir()
+    order = _destination(client, "reedbank", folder)
+    document = Path(_carry(client, order)["place"])
+    text = document.read_text()
+    document.write_text(text.replace('name="drop"', 'name="their drop"').replace('is="One"', 'is="Uno"'))
+    theirs = document.read_text()
+    ledger = _ledger(client, order)
+    assert ledger["later"] == {"texts": 1, "cues": 1} and ledger["states"] == {"same": 3}
+    report = _carry(client, order)
+    assert "their drop" in document.read_text() and 'is="Uno"' in document.read_text()
+    assert Path(report["kept"]).read_text() == theirs
+    _carry(client, {**order, "policies": {"cues": "replace", "texts": "leave"}})
+    assert "their drop" not in document.read_text() and 'is="Uno"' in document.read_text()
+
+
+def test_only_what_changed_goes_and_a_mirror_lists_what_vanishes(client: TestClient, place: Path) -> None:
+    folder = place / "weekly"
+    folder.mkdir()
+    order = _destination(client, "saltmarsh", folder)
+    database = Path(_carry(client, order)["place"])
+    two = by_title(client, "Two")
+    client.put("/api/tracks/rating", json={"ids": [two], "stars": 3})
+    changed = {**order, "changed_only": True}
+    assert _ledger(client, changed)["states"] == {"same": 2, "changed": 1}
+    _carry(client, changed)
+    stars = {each["words"]["title"]: each["words"].get("stars") for each in saltmarsh.tracks(database)}
+    assert stars == {"One": None, "Two": "6", "Missing": None}
+    crate = client.get("/api/crates").json()[0]["id"]
+    mirror = {**order, "lists": [crate], "mirror": True}
+    assert _ledger(client, mirror)["vanish"] == {"lists": [], "tracks": ["../../Missing.flac"], "count": 1}
+    _carry(client, mirror)
+    assert len(list(saltmarsh.tracks(database))) == 2
+
+
+def test_what_comes_back_is_reviewed_and_locks_hold(client: TestClient, place: Path) -> None:
+    folder = place / "back"
+    folder.mkdir()
+    order = _destination(client, "saltmarsh", folder)
+    database = Path(_carry(client, order)["place"])
+    assert not _review(client, "saltmarsh", database)["kinds"], "what was sent is no news"
+    one, two = by_title(client, "One"), by_title(client, "Two")
+    with sqlite3.connect(database) as other:
+        other.execute("INSERT INTO word SELECT id, 'composer', 'Ilva' FROM track WHERE path LIKE '%One%'")
+        other.execute("UPDATE word SET text = 'Zwei' WHERE name = 'title' AND text = 'Two'")
+        other.execute(
+            "INSERT INTO point SELECT id, 99, 12.5, NULL, 'theirs', '#1f6397', 0 FROM track "
+            "WHERE path LIKE '%One%'"
+        )
+    other.close()
+    client.put("/api/tracks/locks", json={"ids": [two], "part": "tags", "locked": True})
+    source = hashlib.sha256(database.read_bytes()).hexdigest()
+    review = _review(client, "saltmarsh", database)
+    found = {(each["track"][-3:], each["what"]): each for each in _rows(client, review)}
+    assert set(found) == {("One", "composer"), ("One", "cues and loops"), ("wei", "title")}
+    assert found["wei", "title"]["rule"] == "Two" and "theirs" not in found["wei", "title"]["ways"]
+    taken = finished(
+        client,
+        client.post(f"/api/exchange/looks/{review['job_id']}/take", json={"lists": False, "plays": True}),
+    )
+    assert taken["state"] == "done" and taken["failures"] == 0
+    cues = client.get(f"/api/tracks/{one}").json()["cues"]
+    assert [cue["label"] for cue in cues] == ["", "drop", "hold", "theirs"]
+    assert row(client, one)["composer"] == "Ilva" and row(client, two)["title"] == "Two"
+    client.post("/api/undo")
+    assert len(client.get(f"/api/tracks/{one}").json()["cues"]) == 3
+    assert row(client, one)["composer"] == ""
+    client.put("/api/tracks/locks", json={"ids": [two], "part": "tags", "locked": False})
+    assert hashlib.sha256(database.read_bytes()).hexdigest() == source
+
+
+def test_tags_carry_a_library_and_the_sound_stays(client: TestClient, place: Path) -> None:
+    folder = place / "tide"
+    folder.mkdir()
+    order = _destination(client, "tidewrack", folder)
+    one = by_title(client, "One")
+    report = _carry(client, order)
+    assert (report["failures"], report["equal"]) == (1, report["values"])
+    reader = TidewrackReader(folder)
+    cards = {card.words.get("title", ""): card for _, card in reader.cards()}
+    # As they were set, on the nearest beat.
+    assert [point.at for point in cards["One"].points] == pytest.approx([88200, 264600, 352800], abs=20)
+    assert cards["One"].words["comment"].startswith("Energy ")
+    assert client.get(f"/api/tracks/{one}").status_code == 200
+    again = _carry(client, order)
+    assert again["equal"] == again["values"] and Path(again["kept"]).is_dir()
+    review = _review(client, "tidewrack", folder)
+    assert review["kinds"] == [] and review["states"] == {"here": 3}
+
+
+def test_straight_through_the_own_collection_has_no_part(client: TestClient, place: Path) -> None:
+    folder = place / "straight"
+    folder.mkdir()
+    document = Path(_carry(client, _destination(client, "reedbank", folder))["place"])
+    text = document.read_text()
+    document.write_text(text.replace('is="One"', 'is="Only there"'))
+    order = {
+        "target": "saltmarsh", "place": str(folder),
+        "source": {"target": "reedbank", "place": str(document), "mappings": []},
+    }  # fmt: skip
+    report = _carry(client, order)
+    assert report["equal"] == report["values"]
+    told = {each["words"]["title"]: each for each in saltmarsh.tracks(Path(report["place"]))}
+    assert "Only there" in told and told["Only there"]["points"][0][2] == 2.0
+    assert not client.post(
+        "/api/tracks/find", json={"where": {"kind": "words", "text": "Only there"}}
+    ).json()["rows"]
+
+
+def test_a_disk_that_fills_up_leaves_the_old_library(
+    client: TestClient, place: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = place / "full"
+    folder.mkdir()
+    order = _destination(client, "reedbank", folder)
+    document = Path(_carry(client, order)["place"])
+    before = document.read_bytes()
+
+    def full(path: Path, *given: object) -> None:
+        write_reedbank(path, [], ())
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(writing, "write_reedbank", full)
+    job = client.post("/api/exchange/carryings", json=order).json()
+    path = f"/api/jobs/{job['id']}"
+    while "disk is full" not in (client.get(path).json()["error"] or ""):
+        assert client.get(path).json()["state"] in ("waiting", "running")
+    client.post(f"{path}/cancel")
+    assert document.read_bytes() == before
+    assert [each.name for each in folder.iterdir()] == [document.name], "nothing half written is left"
+
+
+def test_odd_requests_are_refused_in_words(client: TestClient, place: Path) -> None:
+    post = lambda order: client.post("/api/exchange/ledgers", json=order)  # noqa: E731
+    for order, says in (
+        ({"target": "reedbank", "place": "/etc"}, "outside the folders"),
+        ({"target": "reedbank", "place": ""}, "Say where"),
+        ({"target": "reedbank", "place": str(place / "no" / "such")}, "There is no folder"),
+        ({"target": "reedbank", "place": str(place), "options": {"colours": "neon"}}, "colours"),
+        ({"target": "reedbank", "place": str(place), "options": {"volume": "11"}}, "no choice"),
+    ):
+        answer = post(order)
+        assert answer.status_code == 422 and says in answer.json()["detail"], answer.text
+    looks = client.post(
+        "/api/exchange/looks", json={"target": "reedbank", "place": str(place / "gone.reedbank.xml")}
+    )
+    assert looks.status_code == 422 and "There is no Reedbank library" in looks.json()["detail"]
+    assert client.get("/api/exchange/ledgers/99999").status_code == 404
+    assert client.get("/api/exchange/looks/99999").status_code == 404
+    twice = {"name": "twice", "order": {"target": "reedbank", "place": str(place)}}
+    assert client.post("/api/exchange/destinations", json=twice).status_code == 201
+    assert "already" in client.post("/api/exchange/destinations", json=twice).json()["detail"]
