@@ -13,7 +13,14 @@ from typing import Any, get_args
 
 from vinyl.api import coming, exchange
 from vinyl.api.convert import job_out
-from vinyl.api.models.exchange import LibraryLookIn, OrderBody, TakeIn
+from vinyl.api.models.exchange import (
+    DocumentIn,
+    LibraryLookIn,
+    OrderBody,
+    PathPair,
+    RestoreIn,
+    TakeIn,
+)
 from vinyl.api.services import Services, Settings
 from vinyl.bringing import ENDED, LOOK_S, ask_server
 from vinyl.core.carrying.traits import TARGETS, Name
@@ -85,7 +92,7 @@ def convert(home: Path, wanted: Wanted) -> int:
     """
     with _way(home, wanted) as way:
         if wanted.target == OWN:
-            return _home(way, wanted)
+            return _home(way, home, wanted)
         return _there(way, home, wanted)
 
 
@@ -124,7 +131,36 @@ def _path(side: str) -> Path:
     return Path(rest if colon and name in get_args(Name) else side).resolve()
 
 
+def _document(way: Way, home: Path, wanted: Wanted, place: Path) -> int:
+    """Write the library as Vinyl's own document."""
+    if wanted.source != OWN or wanted.dry_run:
+        raise VinylError("Vinyl's own document is written of the own library, as a whole.")
+    lists = _lists(home, wanted.lists) if wanted.lists else None
+    body = DocumentIn(place=str(place), lists=lists)
+    job = way.finished(
+        way.post("documents", body.model_dump(), lambda use: exchange.write_document(use, body))
+    )
+    result = job["result"]
+    _say(wanted, {"written": result}, [f"{result['tracks']} tracks: {result['place']}"])
+    return 0
+
+
+def _restore(way: Way, wanted: Wanted, place: Path) -> int:
+    """Make an empty library what a document says."""
+    body = RestoreIn(
+        place=str(place), mappings=[PathPair(here=here, there=there) for here, there in wanted.paths]
+    )
+    job = way.finished(
+        way.post("restores", body.model_dump(), lambda use: exchange.restore_document(use, body))
+    )
+    _say(wanted, {"restored": job["result"]}, [f"{job['result']['tracks']} tracks are in the library now"])
+    return 0
+
+
 def _there(way: Way, home: Path, wanted: Wanted) -> int:
+    kind, place = _side(wanted.target)
+    if kind == "vinyl":
+        return _document(way, home, wanted, place)
     body = _order(home, wanted)
     job = way.finished(way.post("ledgers", body.model_dump(), lambda use: exchange.make_ledger(use, body)))
     ledger = way.get(f"ledgers/{job['id']}", lambda use: exchange.get_ledger(use, job["id"]))
@@ -163,8 +199,10 @@ def _lists(home: Path, names: Sequence[str]) -> list[int]:
     return [known[name.casefold()] for name in names]
 
 
-def _home(way: Way, wanted: Wanted) -> int:
+def _home(way: Way, home: Path, wanted: Wanted) -> int:
     kind, place = _side(wanted.source)
+    if kind == "vinyl" and not wanted.dry_run and _is_empty(home):
+        return _restore(way, wanted, place)
     mappings = [{"here": here, "there": there} for here, there in wanted.paths]
     body = LibraryLookIn.model_validate({"target": kind, "place": str(place), "mappings": mappings})
     look = way.finished(way.post("looks", body.model_dump(), lambda use: coming.look_at(use, body)))
@@ -180,6 +218,13 @@ def _home(way: Way, wanted: Wanted) -> int:
     lines.append(f"taken in: {result['tracks']} tracks, {result['lists']} lists, {result['nights']} nights")
     _say(wanted, {"review": review, "taken": result}, lines)
     return 1 if job["failures"] or review["problems"] else 0
+
+
+def _is_empty(home: Path) -> bool:
+    read = Database(home / "library.db").read()
+    return not any(
+        read.execute(f"SELECT 1 FROM {table} LIMIT 1").fetchone() for table in ("track", "crate", "gig")
+    )
 
 
 def _say(wanted: Wanted, told: Mapping[str, Any], lines: Iterable[str]) -> None:

@@ -26,7 +26,7 @@ from vinyl.api.models.exchange import (
 )
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.services import Services, Use
-from vinyl.core.carrying.traits import TARGETS
+from vinyl.core.carrying.traits import SOURCES
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.libraries.opening import kind_of
 from vinyl.exchange.review import Review, came_of, head_of, kinds_of, rows_of, states_of
@@ -63,7 +63,7 @@ def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = 
         roots=[str(root) for root in use.roots.roots],
         folders=[FolderOut(name=entry.name, path=str(entry.path)) for entry in list_folders(folder)],
         libraries=[
-            LibraryFound(name=each.name, path=str(each), target=kind, label=TARGETS[kind].label)
+            LibraryFound(name=each.name, path=str(each), target=kind, label=SOURCES[kind].label)
             for each, kind in there
             if kind is not None
         ],

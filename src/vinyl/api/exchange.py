@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
@@ -15,6 +16,7 @@ from vinyl.api.models.exchange import (
     DestinationIn,
     DestinationOut,
     DifferenceFound,
+    DocumentIn,
     Fate,
     LaidCue,
     LedgerOut,
@@ -22,6 +24,7 @@ from vinyl.api.models.exchange import (
     PathPair,
     ReportLine,
     ReportOut,
+    RestoreIn,
     SaidOut,
     SaidPage,
     TargetOut,
@@ -34,6 +37,7 @@ from vinyl.core.carrying.collection import Cue, Track
 from vinyl.core.carrying.options import Options, choices_for, options_to
 from vinyl.core.carrying.outcomes import Outcome
 from vinyl.core.carrying.traits import TARGETS, Traits
+from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.desk import list_findings, list_said, read_head
 from vinyl.exchange.libraries.opening import NAMES
 from vinyl.exchange.order import Order, order_of
@@ -72,7 +76,7 @@ def list_targets() -> list[TargetOut]:
 def _target_out(traits: Traits) -> TargetOut:
     usual = options_to(Options())
     return TargetOut(
-        name=traits.name,
+        name=traits.name,  # type: ignore[arg-type]
         label=traits.label,
         says=traits.says,
         file_name=NAMES.get(traits.name, ""),
@@ -303,3 +307,16 @@ def list_beginnings(use: Use) -> list[PathPair]:
     best = [p for p in counts if not any(o.startswith(p + "/") and counts[o] == counts[p] for o in counts)]
     best.sort(key=lambda path: (-counts[path], path))
     return [PathPair(here=path, there="") for path in best[:12]]
+
+
+@router.post("/documents", status_code=201)
+def write_document(use: Use, wanted: DocumentIn) -> JobOut:
+    """Begin to write Vinyl's own document."""
+    return job_out(use.documents.write(Path(wanted.place), wanted.lists))
+
+
+@router.post("/restores", status_code=201)
+def restore_document(use: Use, wanted: RestoreIn) -> JobOut:
+    """Begin to make the library, which must be empty, what a document says."""
+    mappings = [PathMapping(each.there, each.here) for each in wanted.mappings]
+    return job_out(use.documents.restore(Path(wanted.place), mappings))

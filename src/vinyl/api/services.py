@@ -14,6 +14,7 @@ from vinyl.jobs.analysing import Analyser
 from vinyl.jobs.carrying import Carrier
 from vinyl.jobs.coming import Comer
 from vinyl.jobs.comparing import Comparer
+from vinyl.jobs.documents import DocumentKeeper
 from vinyl.jobs.events import Broadcaster, Changed, Topic
 from vinyl.jobs.finding_again import Finder
 from vinyl.jobs.importing import Importer
@@ -90,6 +91,7 @@ class Services:
             self.database, self.roots, self.quick, settings.home / "desks", settings.home / "kept tags"
         )
         self.comer = Comer(self.database, self.roots, settings.home / "reviews")
+        self.documents = DocumentKeeper(self.database, self.roots)
         self.keeper = ListKeeper(self.database, self.events)
         for part in (
             self.finder,
@@ -103,6 +105,7 @@ class Services:
             self.rereader,
             self.carrier,
             self.comer,
+            self.documents,
         ):
             part.register(self.runner)
 

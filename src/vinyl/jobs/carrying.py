@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections import deque
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future
 from contextlib import closing
@@ -46,7 +47,7 @@ LIMIT_S = 600.0
 KEPT_DESKS = 12
 MOST_PROBLEMS = 200
 # Files of an errand that writes tags, and errands at once.
-FILES, AT_ONCE = 20, 2
+FILES, AT_ONCE = 20, 3
 
 
 class Carrier:
@@ -212,12 +213,11 @@ class Carrier:
 
     def _weigh_own(self, task: Task, order: Order, desk: Desk, tally: Tally) -> tuple[Node, ...]:
         nodes, ids = self._chosen(order)
-        for start in range(0, len(ids), BATCH):
-            task.check()
-            task.progress(start, len(ids))
-            part = ids[start : start + BATCH]
-            tally.take(desk, self._weighed(part, len(ids), order, desk))
-        task.progress(len(ids), len(ids))
+        done = 0
+        for part in self._weighed(task, ids, order, desk):
+            tally.take(desk, part)
+            done += len(part)
+            task.progress(done, len(ids))
         if TARGETS[order.target].keeps_plays:
             plays = read_plays(self._database.read(), ids)
             desk.put("plays", [[play.key, play.played_at, play.night] for play in plays])
@@ -238,11 +238,22 @@ class Carrier:
         desk.put("plays", [[play.key, play.played_at, play.night] for play in straight.told.plays])
         return lists, straight.told.problems
 
-    def _weighed(self, ids: Sequence[int], total: int, order: Order, desk: Desk) -> list[Weighed]:
+    def _weighed(self, task: Task, ids: Sequence[int], order: Order, desk: Desk) -> Iterator[list[Weighed]]:
+        """Tracks weighed in batches, two batches at once where there are many."""
         there = desk.path if _has_theirs(desk) else None
-        if total <= FEW:
-            return weigh_ids(self._database.path, ids, order, there)
-        return self._workers.run(weigh_ids, self._database.path, list(ids), order, there, timeout_s=LIMIT_S)
+        batches = [list(ids[start : start + BATCH]) for start in range(0, len(ids), BATCH)]
+        if len(ids) <= FEW:
+            yield from (weigh_ids(self._database.path, batch, order, there) for batch in batches)
+            return
+        library, waiting = self._database.path, deque[Future[list[Weighed]]]()
+        while batches or waiting:
+            task.check()
+            while batches and len(waiting) < AT_ONCE:
+                batch = batches.pop(0)
+                waiting.append(
+                    self._workers.submit(weigh_ids, library, batch, order, there, timeout_s=LIMIT_S)
+                )
+            yield result_of(waiting.popleft())
 
     def _read_theirs(self, task: Task, order: Order, desk: Desk, place: Place) -> Told:
         """Keep what the other library has already; nothing where there is none."""

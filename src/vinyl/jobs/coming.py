@@ -13,7 +13,7 @@ from vinyl.core.carrying.bring import bring
 from vinyl.core.carrying.card import Card
 from vinyl.core.carrying.collection import walk
 from vinyl.core.carrying.merging import PARTS, marks_of
-from vinyl.core.carrying.traits import TARGETS, Name
+from vinyl.core.carrying.traits import SOURCES, Name
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.coming import Held, differences
 from vinyl.exchange.errors import LibraryFormatError
@@ -68,7 +68,7 @@ class Comer:
         place = self._place(looking)
         for job in self._runner.open_jobs(LOOK):
             self._runner.cancel(job.id)
-        subject = f"{TARGETS[looking.target].label}, {place.opened.name}"
+        subject = f"{SOURCES[looking.target].label}, {place.opened.name}"
         return self._runner.add(LOOK, subject, asdict(looking))
 
     def take(self, look_id: int, lists: bool, plays: bool) -> Job:
@@ -104,7 +104,7 @@ class Comer:
         except FolderError as error:
             raise LibraryFormatError(str(error)) from error
         if not place.opened.is_file():
-            label = TARGETS[looking.target].label
+            label = SOURCES[looking.target].label
             raise LibraryFormatError(f"There is no {label} library at {looking.place}.")
         return place
 
@@ -144,7 +144,7 @@ class Comer:
         read = self._database.read()
         ours = {int(track.key): track for track in read_tracks(read, ids)}
         held, rules = _held(self._database, ids), values.get_rules(read)
-        traits = TARGETS[looking.target]
+        traits = SOURCES[looking.target]
         review.db.execute("BEGIN")
         review.put_came(came)
         for each, (_, card) in zip(came, batch, strict=True):

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from vinyl.core.carrying.bring import bring
 from vinyl.core.carrying.collection import Node, NodeKind, Track
-from vinyl.core.carrying.traits import TARGETS
+from vinyl.core.carrying.traits import SOURCES
 from vinyl.core.foreign_paths import map_path, parse_path
 from vinyl.exchange.libraries.model import Told
 from vinyl.exchange.libraries.opening import open_library, place_of
@@ -35,7 +35,7 @@ class StraightSource:
 
     def tracks(self) -> Iterator[Track]:
         """Its tracks, with the padding of their files where those are here."""
-        traits = TARGETS[self._source.target]
+        traits = SOURCES[self._source.target]
         for key, card in self._reader.cards():
             path = self._path(card.path)
             padding_s, duration_s = self._facts(path)

@@ -28,11 +28,13 @@ const VERBS: Record<Job["kind"], string> = {
   carry: "Writing",
   look: "Looking at",
   take: "Taking in from",
+  document: "Writing",
+  restore: "Restoring",
 };
 /** Work whose name does not stand well after "Cancel". */
 const PLAIN: readonly Job["kind"][] = [
   ...(["template", "tags", "write", "put back", "compare", "find again"] as const),
-  ...(["ledger", "carry", "look", "take"] as const),
+  ...(["ledger", "carry", "look", "take", "document", "restore"] as const),
 ];
 
 export function nameOf(job: Job): string {

@@ -10,6 +10,7 @@ from vinyl.api.models.arrivals import FolderOut
 from vinyl.api.models.shared import Id, Model, Name, Words
 
 Target = Literal["reedbank", "tidewrack", "saltmarsh"]
+Kept = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl"]
 PlaceText = Annotated[Words, Field(max_length=4096)]
 Policy = Literal["leave", "add", "replace"]
 CarriedPart = Literal["texts", "plays", "grid", "cues"]
@@ -55,7 +56,7 @@ class PathPair(Model):
 class SourceIn(Model):
     """Another library that tracks come from, in place of the own one."""
 
-    target: Target
+    target: Kept
     place: PlaceText
     mappings: Annotated[list[PathPair], Field(max_length=50, default_factory=list)]
 
@@ -224,7 +225,7 @@ class DestinationIn(Model):
 class LibraryLookIn(Model):
     """A library to be looked at, and where its paths lead here."""
 
-    target: Target
+    target: Kept
     place: PlaceText
     mappings: Annotated[list[PathPair], Field(max_length=50, default_factory=list)]
     by_names: bool = True
@@ -260,7 +261,7 @@ class ReviewOut(Model):
     """What a library holds, compared with what is here."""
 
     job_id: int
-    target: Target
+    target: Kept
     place: str
     states: dict[str, int]
     kinds: list[KindChosen]
@@ -323,7 +324,7 @@ class LibraryFound(Model):
 
     name: str
     path: str
-    target: Target
+    target: Kept
     label: str
 
 
@@ -335,3 +336,17 @@ class LibraryPlaces(Model):
     roots: list[str]
     folders: list[FolderOut]
     libraries: list[LibraryFound]
+
+
+class DocumentIn(Model):
+    """Where Vinyl's own document is written: everything, or some lists."""
+
+    place: PlaceText
+    lists: Annotated[list[Id], Field(max_length=100_000)] | None = None
+
+
+class RestoreIn(Model):
+    """A document that an empty library is to become."""
+
+    place: PlaceText
+    mappings: Annotated[list[PathPair], Field(max_length=50, default_factory=list)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import colorsys
 from collections.abc import Mapping
+from functools import cache, lru_cache
 
 from vinyl.core.carrying.traits import Colours
 
@@ -23,6 +24,7 @@ TINTS: Mapping[str, str] = {
 }  # fmt: skip
 
 
+@cache
 def colour_there(colour: str, colours: Colours) -> str:
     """One of Vinyl's colours as another library has it; empty for none, and for a grey where it has hues."""
     if not colour:
@@ -36,6 +38,7 @@ def colour_there(colour: str, colours: Colours) -> str:
     return "" if colour == "ink" or not strength else str(round(hue * 360) % 360)
 
 
+@lru_cache(maxsize=4096)
 def colour_here(colour: str, colours: Colours) -> str:
     """The nearest of Vinyl's colours to one of another library; empty for none."""
     if not colour:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-Name = Literal["reedbank", "tidewrack", "saltmarsh"]
+Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl"]
 Colours = Literal["palette", "hue", "any"]
 
 
@@ -134,7 +134,10 @@ SALTMARSH = Traits(
     relative_paths=True,
     words=dict.fromkeys((*_COMMON, *_MORE)),
 )
+# Vinyl's own document, where it is looked at as another library; as a whole it is written without a ledger.
+VINYL = replace(SALTMARSH, name="vinyl", label="Vinyl", says="a document of Vinyl’s own", key="text", stars=1)
 TARGETS: Mapping[Name, Traits] = {each.name: each for each in (REEDBANK, TIDEWRACK, SALTMARSH)}
+SOURCES: Mapping[Name, Traits] = {**TARGETS, "vinyl": VINYL}
 
 
 def units(seconds: float, per_second: int | None) -> float:

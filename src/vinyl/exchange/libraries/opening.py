@@ -6,10 +6,15 @@ from collections.abc import Callable
 from pathlib import Path
 
 from vinyl.core.carrying.traits import Name
-from vinyl.exchange.libraries import reedbank, saltmarsh, tidewrack
+from vinyl.exchange.libraries import reedbank, saltmarsh, tidewrack, vinyl
 from vinyl.exchange.libraries.model import Place, Reader
+from vinyl.exchange.libraries.vinyl import VinylReader
 
-NAMES = {"reedbank": f"vinyl{reedbank.SUFFIX}", "saltmarsh": f"vinyl{saltmarsh.SUFFIX}"}
+NAMES = {
+    "reedbank": f"vinyl{reedbank.SUFFIX}",
+    "saltmarsh": f"vinyl{saltmarsh.SUFFIX}",
+    "vinyl": f"collection{vinyl.SUFFIX}",
+}
 
 
 def place_of(target: Name, path: Path) -> Place:
@@ -26,6 +31,8 @@ def open_library(target: Name, place: Place, may_read: Callable[[Path], bool] = 
     """A library for reading; what is wrong with it is said when its cards are asked for."""
     if target == "reedbank":
         return reedbank.ReedbankReader(place.opened)
+    if target == "vinyl":
+        return VinylReader(place.opened)
     if target == "saltmarsh":
         return saltmarsh.SaltmarshReader(place.opened)
     return tidewrack.TidewrackReader(place.base, may_read)
@@ -38,6 +45,8 @@ def kind_of(path: Path) -> Name | None:
         return "reedbank"
     if name.endswith(saltmarsh.SUFFIX):
         return "saltmarsh"
+    if name.endswith(vinyl.SUFFIX):
+        return "vinyl"
     if name == tidewrack.HEAD_FILE or (path / tidewrack.HEAD_FILE).is_file():
         return "tidewrack"
     return None

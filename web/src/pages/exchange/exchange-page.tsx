@@ -9,6 +9,7 @@ import { Confirm } from "../../components/confirm";
 import { Empty } from "../../components/empty";
 import { ago } from "../../components/format";
 import { DestinationDialog } from "./destination-dialog";
+import { DocumentDialog } from "./document-dialog";
 import { HereView } from "./here-view";
 import { ListTree } from "./list-tree";
 import { ReportsView } from "./reports-view";
@@ -118,6 +119,7 @@ function There({ targets, destinations, views, asked, onShow, onReport }: ThereP
           />
         ))}
         {destination && <WhatGoes destination={destination} onChange={put} />}
+        <OwnDocument lists={destination?.order.lists ?? null} />
       </CardColumn>
       {destination && target ? (
         <ThereView
@@ -146,6 +148,16 @@ function There({ targets, destinations, views, asked, onShow, onReport }: ThereP
           onClose={() => setMaking(false)}
         />
       )}
+    </Box>
+  );
+}
+
+function OwnDocument({ lists }: { lists: readonly number[] | null }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Button onClick={() => setOpen(true)}>Vinyl’s own document…</Button>
+      {open && <DocumentDialog lists={lists} onClose={() => setOpen(false)} />}
     </Box>
   );
 }

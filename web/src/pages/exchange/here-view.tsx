@@ -37,7 +37,7 @@ export function HereView({ targets, open, onOpen }: Props) {
   const looking = job !== undefined && isOpen(job);
   const review = useQuery({ ...reviewQuery(open ?? 0), enabled: open !== null && !looking });
   const taking = jobs.find((each) => each.kind === "take" && each.payload["look_id"] === open);
-  const label = targets.find(({ name }) => name === review.data?.target)?.label ?? "";
+  const label = targets.find(({ name }) => name === review.data?.target)?.label ?? "a document of Vinyl";
   return (
     <Box sx={{ minWidth: 0, overflow: "auto", px: 3, py: 2 }}>
       {looking && <JobLine job={job} />}
@@ -64,6 +64,32 @@ export function HereView({ targets, open, onOpen }: Props) {
   );
 }
 
+/** Looks at a library whose kind its name tells; an empty library becomes what a document of Vinyl says. */
+function useTell(targets: readonly Target[], onLook: (body: Looking) => void) {
+  return useChange(
+    async (path: string) => {
+      const query = { path };
+      const kind = await unwrap(client.GET("/api/exchange/kind", { params: { query } }));
+      if (kind === null)
+        throw new Error(
+          `No library that Vinyl can read is told by this name: ${targets.map((each) => each.label).join(", ")}.`,
+        );
+      if (kind === "vinyl" && !(await anyTracks())) {
+        await unwrap(client.POST("/api/exchange/restores", { body: { place: path, mappings: [] } }));
+        return "The library is empty: it becomes what the document says. See Work for how far it is.";
+      }
+      onLook({ target: kind as Looking["target"], place: path, by_names: true, mappings: [] });
+      return null;
+    },
+    (said) => said,
+  );
+}
+
+async function anyTracks(): Promise<boolean> {
+  const body = { where: { kind: "all" as const, parts: [] }, sort: "title" as const, descending: false };
+  return (await unwrap(client.POST("/api/tracks/find", { body }))).total > 0;
+}
+
 export interface Taken {
   tracks: number;
   lists: number;
@@ -73,15 +99,7 @@ export interface Taken {
 function Begin({ targets, onLook }: { targets: readonly Target[]; onLook: (body: Looking) => void }) {
   const [place, setPlace] = useRemembered("exchange place", "");
   const [choosing, setChoosing] = useState(false);
-  const tell = useChange(async (path: string) => {
-    const query = { path };
-    const kind = await unwrap(client.GET("/api/exchange/kind", { params: { query } }));
-    if (kind === null)
-      throw new Error(
-        `No library that Vinyl can read is told by this name: ${targets.map((each) => each.label).join(", ")}.`,
-      );
-    onLook({ target: kind as Looking["target"], place: path, by_names: true, mappings: [] });
-  });
+  const tell = useTell(targets, onLook);
   const submit = (event: React.FormEvent) => {
     event.preventDefault();
     tell.mutate(place.trim());

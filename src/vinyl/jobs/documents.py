@@ -1,0 +1,101 @@
+"""Writing the library as Vinyl's own document, and making an empty library what a document says."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from contextlib import closing
+from datetime import datetime
+from pathlib import Path
+
+from vinyl.core.foreign_paths import PathMapping
+from vinyl.exchange.errors import LibraryFormatError
+from vinyl.exchange.swapping import swap_in
+from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.library.database import Database, connect
+from vinyl.library.documents import SUFFIX, read_document, restore, write_document
+from vinyl.library.jobs import Job
+from vinyl.media.files import AllowedRoots, FolderError
+
+DOCUMENT, RESTORE = "document", "restore"
+USUAL = f"collection{SUFFIX}"
+
+
+class DocumentKeeper:
+    """The kinds of job that write a document, and that restore one."""
+
+    def __init__(self, database: Database, roots: AllowedRoots) -> None:
+        self._database, self._roots = database, roots
+        self._runner: Runner | None = None
+
+    def register(self, runner: Runner) -> None:
+        self._runner = runner
+        runner.register(
+            Kind(DOCUMENT, "track", "documents", self._write),
+            Kind(RESTORE, "track", "documents", self._restore),
+        )
+
+    def write(self, place: Path, lists: Sequence[int] | None) -> Job:
+        """Begin to write a document: everything, or some lists.
+
+        Raises:
+            LibraryFormatError: if nothing can be written there.
+        """
+        assert self._runner is not None, "it is registered before it is used"
+        file = self._file(place)
+        payload = {"place": str(file), "lists": None if lists is None else list(lists)}
+        return self._runner.add(DOCUMENT, file.name, payload)
+
+    def restore(self, place: Path, mappings: Sequence[PathMapping]) -> Job:
+        """Begin to make the library, which must be empty, what a document says."""
+        assert self._runner is not None, "it is registered before it is used"
+        file = self._checked(place)
+        if not file.is_file():
+            raise LibraryFormatError(f"There is no document at {file}.")
+        pairs = [{"there": each.there, "here": each.here} for each in mappings]
+        return self._runner.add(RESTORE, file.name, {"place": str(file), "mappings": pairs})
+
+    def _checked(self, place: Path) -> Path:
+        try:
+            return self._roots.check(place)
+        except FolderError as error:
+            raise LibraryFormatError(str(error)) from error
+
+    def _file(self, place: Path) -> Path:
+        file = self._checked(place)
+        if file.is_dir():
+            file = file / USUAL
+        if not file.parent.is_dir():
+            raise LibraryFormatError(f"There is no folder {file.parent}: make it, or choose another.")
+        return file if file.name.endswith(SUFFIX) else file.with_name(f"{file.name}{SUFFIX}")
+
+    def _write(self, task: Task) -> None:
+        place = Path(task.job.payload["place"])
+
+        def tell(done: int, total: int) -> None:
+            task.check()
+            task.progress(done, total)
+
+        part = place.with_name(f".{place.name}.part")
+        try:
+            # A connection of its own: one picture of the library, while how far it is is written down.
+            with closing(connect(self._database.path)) as read, part.open("w", encoding="utf-8") as out:
+                read.execute("BEGIN")
+                count = write_document(read, out, task.job.payload["lists"], tell)
+            kept = swap_in(part, place, datetime.now())
+        finally:
+            part.unlink(missing_ok=True)
+        task.keep_result({"tracks": count, "place": str(place), "kept": str(kept) if kept else None})
+
+    def _restore(self, task: Task) -> None:
+        payload = task.job.payload
+        mappings = [PathMapping(each["there"], each["here"]) for each in payload["mappings"]]
+
+        task.progress(0, None, payload["place"])
+
+        with Path(payload["place"]).open(encoding="utf-8") as lines, self._database.write() as connection:
+            try:
+                count = restore(connection, read_document(lines), mappings, lambda done: task.check())
+            except UnicodeDecodeError as error:
+                raise LibraryFormatError("This document is no text.") from error
+        task.keep_result({"tracks": count})
+        task.changed("all")
