@@ -63,7 +63,12 @@ def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = 
         roots=[str(root) for root in use.roots.roots],
         folders=[FolderOut(name=entry.name, path=str(entry.path)) for entry in list_folders(folder)],
         libraries=[
-            LibraryFound(name=each.name, path=str(each), target=kind, label=SOURCES[kind].label)
+            LibraryFound(
+                name=each.name,
+                path=str(each),
+                target=kind,
+                label=SOURCES[kind].label,
+            )
             for each, kind in there
             if kind is not None
         ],

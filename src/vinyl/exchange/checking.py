@@ -10,11 +10,17 @@ from dataclasses import dataclass
 from itertools import zip_longest
 from typing import Any
 
+from vinyl.core.carrying.card import card_of
 from vinyl.core.carrying.collection import Node
-from vinyl.core.carrying.traits import Name
+from vinyl.core.carrying.traits import PLAYLISTS, Name
 from vinyl.exchange.desk import Desk, Finding
-from vinyl.exchange.errors import LibraryFormatError
+from vinyl.exchange.errors import LibraryFormatError, ListError
 from vinyl.exchange.libraries.model import Place
+from vinyl.exchange.libraries.reedbank import path_of
+from vinyl.exchange.lists import read_playlist
+from vinyl.exchange.lists.writing import said
+from vinyl.exchange.order import Order
+from vinyl.exchange.writing import playlist_files
 from vinyl.standin_libraries import reedbank, saltmarsh, tidewrack
 
 UNREADABLE = (OSError, ValueError, KeyError, TypeError, sqlite3.Error, ElementTree.ParseError)
@@ -48,7 +54,7 @@ def lists_by(target: Name, place: Place) -> list[dict[str, Any]]:
 
 
 def check(
-    desk: Desk, target: Name, place: Place, lists: tuple[Node, ...], tell: Callable[[int], None]
+    desk: Desk, order: Order, place: Place, lists: tuple[Node, ...], tell: Callable[[int], None]
 ) -> Checked:
     """Compare what is read back with what is on the desk; differences are kept there.
 
@@ -56,6 +62,10 @@ def check(
         LibraryFormatError: if the other side cannot read it at all.
     """
     checked = Checked()
+    if order.target in PLAYLISTS:
+        _check_playlists(desk, order, place, lists, checked)
+        return checked
+    target = order.target
     try:
         _check_cards(desk, told_by(target, place), checked, tell)
         numbers = {row["key"]: str(n) for n, row in enumerate(desk.cards(), 1)}
@@ -67,6 +77,34 @@ def check(
             f"What was written cannot be read back ({error}). What was there before is kept beside it."
         ) from error
     return checked
+
+
+def _check_playlists(
+    desk: Desk, order: Order, place: Place, lists: tuple[Node, ...], checked: Checked
+) -> None:
+    """Read playlists back; where one cannot be, it is said of its file."""
+    cards = {row["key"]: card_of(json.loads(row["told"])) for row in desk.cards()}
+    checked.tracks = len(cards)
+    for node, file in playlist_files(order, place, lists, list(cards)):
+        held = [cards[key] for key in node.tracks if key in cards]
+        promised = [(card.path, said(card)) for card in held]
+        try:
+            entries = read_playlist(file).entries if held else ()
+        except ListError as error:
+            desk.put_findings([Finding(node.name, "list", file.name, str(error))])
+            entries = ()
+        found = [(_path(each.path), " - ".join(filter(None, (each.artist, each.title)))) for each in entries]
+        checked.lists += 1
+        checked.values += 2 * len(promised)
+        for one, other in zip_longest(promised, found, fillvalue=("", "")):
+            for what, here, there in zip(("path", "name"), one, other, strict=True):
+                checked.equal += here == there
+                if here != there:
+                    desk.put_findings([Finding(node.name, what, here, there)])
+
+
+def _path(text: str) -> str:
+    return path_of(text) if text.startswith("file:") else text
 
 
 def _check_cards(

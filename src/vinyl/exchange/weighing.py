@@ -26,6 +26,7 @@ from vinyl.library.database import connect
 
 log = logging.getLogger(__name__)
 
+TEXT_LISTS = frozenset({"tidewrack", "m3u8", "pls"})
 KINDS_OF: Mapping[Part, frozenset[Kind]] = {
     "texts": frozenset({"texts", "key", "stars", "energy", "comment", "tags", "marks"}),
     "plays": frozenset({"plays"}),
@@ -131,7 +132,7 @@ def _weighed(
     traits = TARGETS[order.target]
     carried = carry(track, traits, order.options, way)
     key = path_key(carried.card.path, order)
-    if order.target == "tidewrack" and not tidewrack.can_stand(carried.card.path):
+    if order.target in TEXT_LISTS and not tidewrack.can_stand(carried.card.path):
         outcome = Outcome(
             "files", "left here", "file", track.path, "", "its name cannot stand in a text list"
         )

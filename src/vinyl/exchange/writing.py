@@ -9,15 +9,19 @@ from pathlib import Path
 
 from vinyl.core.carrying.card import Card, card_of
 from vinyl.core.carrying.collection import Node, Play
+from vinyl.core.carrying.traits import PLAYLISTS
+from vinyl.core.tag_form import NOT_IN_NAMES
 from vinyl.exchange.desk import Desk
 from vinyl.exchange.libraries import tidewrack
 from vinyl.exchange.libraries.model import Place
 from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.exchange.libraries.saltmarsh import write_saltmarsh
+from vinyl.exchange.lists.writing import SUFFIXES, write_list
 from vinyl.exchange.order import Order
 from vinyl.exchange.swapping import free_beside, swap_in
 from vinyl.media.files import replacing
 
+LONGEST_STEM = 120
 Tell = Callable[[int, str], None]
 
 
@@ -31,6 +35,8 @@ def write_library(desk: Desk, order: Order, place: Place, at: datetime, tell: Te
         OSError, sqlite3.Error: if the disk does not do it; what was there is as it was.
     """
     lists, plays = nodes_of(desk.get("lists", [])), [Play(*each) for each in desk.get("plays", [])]
+    if order.target in PLAYLISTS:
+        return _write_playlists(desk, order, place, lists, at)
     if order.target == "tidewrack":
         return _write_lists(desk, place, lists, at)
     part = place.opened.with_name(f".{place.opened.name}.part")
@@ -63,6 +69,44 @@ def _write_lists(desk: Desk, place: Place, lists: tuple[Node, ...], at: datetime
     with replacing(place.opened) as part:
         part.write_text(tidewrack.head_text(folder.name), encoding="utf-8")
     return before
+
+
+def _write_playlists(
+    desk: Desk, order: Order, place: Place, lists: tuple[Node, ...], at: datetime
+) -> Path | None:
+    """Write each list as a file of its own; returns where the first that was there before is kept."""
+    cards = {row["key"]: card_of(json.loads(row["told"])) for row in desk.cards()}
+    delimiter = "\t" if order.options.delimiter == "tab" else ","
+    kept: list[Path] = []
+    for node, file in playlist_files(order, place, lists, list(cards)):
+        held = [cards[key] for key in node.tracks if key in cards]
+        text = write_list(order.target, node.name, held, order.options.columns, delimiter)  # type: ignore[arg-type]
+        part = file.with_name(f".{file.name}.part")
+        try:
+            part.write_text(text, encoding="utf-8", newline="")
+            before = swap_in(part, file, at)
+        finally:
+            part.unlink(missing_ok=True)
+        kept += [before] if before else []
+    return kept[0] if kept else None
+
+
+def playlist_files(
+    order: Order, place: Place, lists: tuple[Node, ...], keys: list[str]
+) -> Iterator[tuple[Node, Path]]:
+    """Lists with the files that they are written to; where no list goes, one of all tracks."""
+    suffix = SUFFIXES[order.target]  # type: ignore[index]
+    if order.target == "csv" and order.options.delimiter == "tab":
+        suffix = ".tsv"
+    taken: set[str] = set()
+    for node in lists or (Node("Vinyl", "list", tuple(keys)),):
+        stem = NOT_IN_NAMES.sub("-", node.name).strip(" .")[:LONGEST_STEM] or "A list"
+        number, name = 1, stem
+        while name.casefold() in taken:
+            number += 1
+            name = f"{stem} {number}"
+        taken.add(name.casefold())
+        yield node, place.base / f"{name}{suffix}"
 
 
 def nodes_of(kept: list[dict[str, object]]) -> tuple[Node, ...]:

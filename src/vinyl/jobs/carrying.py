@@ -142,7 +142,7 @@ class Carrier:
                 self._write_records(task, desk, total)
             kept = write_library(desk, order, place, at, tell)
             task.progress(0, total, "reading back")
-            checked = check(desk, order.target, place, nodes_of(desk.get("lists", [])), tell)
+            checked = check(desk, order, place, nodes_of(desk.get("lists", [])), tell)
             self._note(order, desk)
         task.keep_result({
             **asdict(checked), "place": str(place.opened), "kept": str(kept) if kept else None,

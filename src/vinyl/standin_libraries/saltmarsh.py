@@ -67,7 +67,7 @@ def _points(read: sqlite3.Connection, number: int) -> list[list[Any]]:
     rows = read.execute(
         """SELECT 'list', place, at, length, name, rgb, engages FROM point WHERE track = ?1
            UNION ALL SELECT 'quick', number, at, length, name, rgb, engages FROM quick WHERE track = ?1
-           ORDER BY 3, 4, 1""",
+           ORDER BY 3, 4, 1, 2""",
         (number,),
     )
     return [[*row[:6], bool(row[6])] for row in rows]

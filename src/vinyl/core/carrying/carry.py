@@ -34,6 +34,10 @@ def carry(track: Track, traits: Traits, options: Options, way: Way = THIS_WAY) -
     for outcome, kept in carry_words(track, traits, options):
         found.append(outcome)
         words |= kept
+    if "length" in traits.words:
+        words["length"] = f"{track.duration_s:.3f}"
+    if "tempo" in traits.words and track.grid is not None:
+        words["tempo"] = f"{track.grid.bpm:.2f}"
     steps, settled, outcomes = carry_grid(track, traits, options)
     found += outcomes
     points, outcomes = carry_cues(track, traits, options)

@@ -125,7 +125,7 @@ def _points(card: Card, theirs: Card, traits: Traits) -> tuple[Point, ...]:
         free = point.place if point.place not in taken else min(set(range(1, len(taken) + 2)) - taken)
         if limit is None or free <= limit:
             points.append(replace(point, place=free))
-    ordered = sorted(points, key=lambda each: (each.at, each.length or 0.0, each.bank))
+    ordered = sorted(points, key=lambda each: (each.at, each.length or 0.0, each.bank, each.place))
     return _numbered(ordered)
 
 

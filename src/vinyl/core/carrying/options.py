@@ -42,6 +42,8 @@ class Options:
     routes: Literal["marks", "leave"] = "leave"
     rules: Literal["freeze", "leave"] = "freeze"
     folders: Literal["names", "leave"] = "names"
+    columns: Literal["few", "usual", "all"] = "usual"
+    delimiter: Literal["comma", "tab"] = "comma"
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,22 +131,39 @@ ALL_CHOICES = (
         "It has one level of lists: the names of folders can stand before those of their lists.",
         {"names": "folders in the names", "leave": "folders left here"},
     ),
+    Choice(
+        "columns", "texts",
+        "Which columns the table has; its last is always the path.",
+        {"usual": "artist, title, album, genre, tempo, key, length, year", "few": "artist and title",
+         "all": "all columns"},
+    ),
+    Choice(
+        "delimiter", "texts",
+        "What stands between the columns.",
+        {"comma": "parted by commas", "tab": "parted by tabs"},
+    ),
 )  # fmt: skip
 
 
 def choices_for(traits: Traits) -> list[Choice]:
     """The choices that concern a library."""
+    is_table, places = traits.name == "csv", traits.places
     apart = {
-        "places_by": traits.places is not None,
-        "numbers": traits.places is not None,
+        "places_by": bool(places),
+        "numbers": bool(places),
+        "roles": places != 0,
         "banks": traits.quick_places > 0,
-        "colours": traits.colours != "any",
-        "every_bars": not traits.keeps_elastic,
-        "limit_ms": not traits.keeps_elastic,
-        "notation": traits.key == "text",
-        "energy": traits.energy == "comment",
-        "tags": not traits.keeps_tags,
+        "colours": traits.colours != "any" and places != 0,
+        "every_bars": not traits.keeps_elastic and traits.keeps_grid,
+        "limit_ms": not traits.keeps_elastic and traits.keeps_grid,
+        "settled": traits.keeps_settled,
+        "notation": traits.key == "text" and "key" in traits.words,
+        "energy": traits.energy == "comment" and "comment" in traits.words,
+        "tags": not traits.keeps_tags and "comment" in traits.words,
+        "routes": places != 0,
         "folders": not traits.keeps_folders,
+        "columns": is_table,
+        "delimiter": is_table,
     }
     return [_for(choice, traits) for choice in ALL_CHOICES if apart.get(choice.name, True)]
 

@@ -59,7 +59,7 @@ def _placed(
         point, outcomes = _point(track, cue, bank, number, traits, options)
         points.append(point)
         found += outcomes
-    why = f"its {count} {bank}s are full"
+    why = f"its {count} {bank}s are full" if count else "a playlist has none"
     found += [Outcome(_kind(cue), "left here", *_said(cue), "", why, "places_by") for cue in left]
     return tuple(points), found
 
@@ -84,6 +84,7 @@ def _listed(
             points.append(point)
         if on_quick:
             points.append(replace(point, bank="quick", place=cue.pad or 0))
+    points.sort(key=lambda each: (each.at, each.length or 0.0, each.bank, each.place))
     return tuple(points), found
 
 

@@ -24,6 +24,8 @@ def carry_grid(
     kind: Kind = f"grid, {grid.kind}"  # type: ignore[assignment]
     here, settled = said_grid(grid), options.settled == "yes"
     end = "" if settled else "it analyses again, and may put its own in its place"
+    if not traits.keeps_grid:
+        return (), False, [_no_grid(kind, here, grid, traits)]
     if grid.kind == "elastic" and not traits.keeps_elastic:
         return _thinned(track, grid, traits, options, end)
     steps = _steps(grid, track, traits)
@@ -31,6 +33,12 @@ def carry_grid(
     there = here if off_s <= SAME_GRID_S else f"{here}, {1000 * off_s:.1f} ms off at most"
     fate: Fate = "as it is" if off_s <= SAME_S else "changed"
     return steps, settled, [Outcome(kind, fate, "grid", here, there, end, "settled", 1000 * off_s)]
+
+
+def _no_grid(kind: Kind, here: str, grid: TempoMap, traits: Traits) -> Outcome:
+    if "tempo" in traits.words:
+        return Outcome(kind, "changed", "grid", here, f"{grid.bpm:.2f} bpm", "its tempo goes")
+    return Outcome(kind, "left here", "grid", here, "", "a playlist has none")
 
 
 def _thinned(

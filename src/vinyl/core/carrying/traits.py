@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
-Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl"]
+Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "m3u8", "pls", "xspf", "csv"]
 Colours = Literal["palette", "hue", "any"]
 
 
@@ -17,7 +17,7 @@ class Traits:
     ``units_per_second`` and ``grid_units_per_second`` are the whole numbers in which positions are kept, None
     for seconds as they are. ``places`` are the numbered places for cues (for loops ``loop_places``, None
     where both share them), None for any number. ``words`` are the fields it has, each with the longest text,
-    None for any length. ``stars`` is what one star counts.
+    None for any length. ``stars`` is what one star counts. ``one_line``: texts have no line breaks.
     """
 
     name: Name
@@ -42,6 +42,8 @@ class Traits:
     stars: int
     relative_paths: bool
     words: Mapping[str, int | None]
+    keeps_grid: bool = True
+    one_line: bool = False
 
 
 _COMMON = (
@@ -136,7 +138,34 @@ SALTMARSH = Traits(
 )
 # Vinyl's own document, where it is looked at as another library; as a whole it is written without a ledger.
 VINYL = replace(SALTMARSH, name="vinyl", label="Vinyl", says="a document of Vinyl’s own", key="text", stars=1)
-TARGETS: Mapping[Name, Traits] = {each.name: each for each in (REEDBANK, TIDEWRACK, SALTMARSH)}
+# Playlists know files in an order, and little more.
+M3U8 = replace(
+    REEDBANK,
+    name="m3u8",
+    label="M3U8",
+    says="a playlist file a list, with artist and title; players and programs open it",
+    places=0,
+    keeps_settled=False,
+    keeps_folders=False,
+    keeps_grid=False,
+    one_line=True,
+    words=dict.fromkeys(("title", "artist", "length")),
+)
+PLS = replace(M3U8, name="pls", label="PLS", says="a playlist file a list, with numbered entries")
+XSPF = replace(M3U8, name="xspf", label="XSPF", says="an XML playlist a list, of the Xiph.Org Foundation")
+CSV = replace(
+    M3U8,
+    name="csv",
+    label="Table (CSV)",
+    says="a table a list, with the columns that you choose; spreadsheets open it",
+    energy="field",
+    words=dict.fromkeys((*_COMMON, *_MORE, "length", "tempo")),
+)
+PLAYLISTS: Mapping[Name, Traits] = {each.name: each for each in (M3U8, PLS, XSPF, CSV)}
+TARGETS: Mapping[Name, Traits] = {
+    **{each.name: each for each in (REEDBANK, TIDEWRACK, SALTMARSH)},
+    **PLAYLISTS,
+}
 SOURCES: Mapping[Name, Traits] = {**TARGETS, "vinyl": VINYL}
 
 

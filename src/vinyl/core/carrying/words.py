@@ -44,16 +44,19 @@ def carry_words(track: Track, traits: Traits, options: Options) -> Iterator[Kept
 def _plain(kind: Kind, name: str, text: str, traits: Traits) -> Kept:
     if name not in traits.words:
         return Outcome(kind, "left here", name, text, "", "it has no field for it"), {}
-    there, why = _fitted(text, traits.words[name])
+    there, why = _fitted(text, traits.words[name], traits.one_line)
     fate: Fate = "changed" if why else "as it is"
     return Outcome(kind, fate, name, text, there, why), {name: there}
 
 
-def _fitted(text: str, longest: int | None) -> tuple[str, str]:
+def _fitted(text: str, longest: int | None, one_line: bool = False) -> tuple[str, str]:
     """A text as it can be written, and why it is another."""
     there, why = UNWRITABLE.sub("", text), []
     if there != text:
         why.append("without signs that cannot be shown")
+    if one_line and there != " ".join(there.split()):
+        there = " ".join(there.split())
+        why.append("on one line")
     if longest is not None and len(there) > longest:
         there = there[:longest]
         why.append(f"cut off at {longest} characters")
@@ -63,6 +66,9 @@ def _fitted(text: str, longest: int | None) -> tuple[str, str]:
 def _key(track: Track, traits: Traits, options: Options) -> Iterator[Kept]:
     text = track.values.get("key")
     if not text:
+        return
+    if "key" not in traits.words:
+        yield _plain("key", "key", text, traits)
         return
     try:
         key = parse_key(text)
@@ -84,16 +90,24 @@ def _key(track: Track, traits: Traits, options: Options) -> Iterator[Kept]:
 
 def _figures(track: Track, traits: Traits) -> Iterator[Kept]:
     if (stars := track.values.get("stars", "0")) != "0":
-        there = str(int(stars) * traits.stars)
-        yield Outcome("stars", "as it is", "stars", stars, there), {"stars": there}
+        yield _figure("stars", "stars", stars, str(int(stars) * traits.stars), traits)
     if (plays := track.values.get("plays", "0")) != "0":
-        yield Outcome("plays", "as it is", "times played", plays, plays), {"plays": plays}
+        yield _figure("plays", "plays", plays, plays, traits)
     if traits.energy == "field" and (energy := track.values.get("energy")):
-        yield Outcome("energy", "as it is", "energy", energy, energy), {"energy": energy}
+        yield _figure("energy", "energy", energy, energy, traits)
+
+
+def _figure(kind: Kind, name: str, here: str, there: str, traits: Traits) -> Kept:
+    if name not in traits.words:
+        return Outcome(kind, "left here", name, here, "", "it has no field for it"), {}
+    return Outcome(kind, "as it is", name, here, there), {name: there}
 
 
 def _comment(track: Track, traits: Traits, options: Options) -> Iterator[Kept]:
     """The comment, with what has no field of its own put before or behind it."""
+    if "comment" not in traits.words:
+        yield from _no_comment(track)
+        return
     own, why = track.values.get("comment", ""), ""
     parts = [own] if own else []
     outcomes: list[Outcome] = []
@@ -107,7 +121,7 @@ def _comment(track: Track, traits: Traits, options: Options) -> Iterator[Kept]:
     outcomes += named
     if options.tags == "comment":
         parts += [outcome.there for outcome in named if outcome.fate == "changed"]
-    there, cut = _fitted(SEPARATOR.join(parts), traits.words["comment"])
+    there, cut = _fitted(SEPARATOR.join(parts), traits.words["comment"], traits.one_line)
     if own:
         why = "; ".join(filter(None, (why or ("" if there == own else "tags stand behind it"), cut)))
         gone = options.energy == "replace" and traits.energy == "comment" and "energy" in track.values
@@ -116,6 +130,14 @@ def _comment(track: Track, traits: Traits, options: Options) -> Iterator[Kept]:
     kept = {"comment": there} if there else {}
     for number, outcome in enumerate(outcomes):
         yield outcome, {} if number else kept
+
+
+def _no_comment(track: Track) -> Iterator[Kept]:
+    for name, kind in (("comment", "comment"), ("energy", "energy")):
+        if text := track.values.get(name):
+            yield Outcome(kind, "left here", name, text, "", "it has no field for it"), {}  # type: ignore[arg-type]
+    for tag in track.tags:
+        yield Outcome("tags", "left here", "tag", tag, "", "it has no tags"), {}
 
 
 def _energy(energy: str, options: Options) -> Outcome:

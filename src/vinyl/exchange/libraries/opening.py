@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from vinyl.core.carrying.traits import Name
+from vinyl.core.carrying.traits import PLAYLISTS, Name
 from vinyl.exchange.libraries import reedbank, saltmarsh, tidewrack, vinyl
 from vinyl.exchange.libraries.model import Place, Reader
 from vinyl.exchange.libraries.vinyl import VinylReader
@@ -17,8 +17,14 @@ NAMES = {
 }
 
 
+# Playlists are files each; none of them stands for all.
+NO_FILE = ".no-such-library"
+
+
 def place_of(target: Name, path: Path) -> Place:
     """Where a library lies that is said to be at a path; a folder stands for the usual file in it."""
+    if target in PLAYLISTS:
+        return Place(path / NO_FILE, path)
     if target == "tidewrack":
         folder = path.parent if path.name == tidewrack.HEAD_FILE else path
         return Place(folder / tidewrack.HEAD_FILE, folder)

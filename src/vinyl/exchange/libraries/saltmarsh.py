@@ -204,7 +204,12 @@ class SaltmarshReader:
                         steps,
                         bar,
                         settled,
-                        tuple(sorted(found, key=lambda point: (point.at, point.length or 0.0, point.bank))),
+                        tuple(
+                            sorted(
+                                found,
+                                key=lambda point: (point.at, point.length or 0.0, point.bank, point.place),
+                            )
+                        ),
                         tuple(each[0] for each in labels.get(number, ())),
                     ),
                 )
