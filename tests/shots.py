@@ -52,7 +52,7 @@ def main() -> int:
     shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir()
     make_collection(folder / "vinyl" / "demo")
-    server = Server(folder / "vinyl", command="demo")
+    server = Server(folder / "vinyl", "--allow", str(folder), command="demo")
     with tempfile.TemporaryDirectory() as profile:
         server.start()
         browser = make_browser(Path(profile))
@@ -105,6 +105,7 @@ class Shots:
         self.crates(crates[1])
         self.rule(crates)
         self.logbook()
+        self.exchange(crates)
         self.sticks(crates[:2])
         self.player()
 
@@ -158,9 +159,6 @@ class Shots:
         self.you.keys(Keys.ESCAPE, "f")
         self.you.see("[aria-label='Tracks that fit'] li")
         self.save("fits")
-        self.you.keys("f", "i", "v")
-        self.you.see("[data-testid=sleeves] img")
-        self.save("sleeves")
         look = {"theme": "booth", "size": "large"}
         self.you.browser.execute_script("localStorage.clear()")
         for name, value in look.items():
@@ -284,6 +282,21 @@ class Shots:
     @staticmethod
     def styled(style: str) -> dict[str, str]:
         return {"kind": "text", "field": "genre", "text": style, "how": "is"}
+
+    def exchange(self, crates: list[int]) -> None:
+        """A ledger, with one track laid over itself on the other side."""
+        out = self.server.home / "demo" / "Reedbank"
+        out.mkdir(exist_ok=True)
+        order = {"target": "reedbank", "place": str(out), "system": "windows", "lists": crates}
+        order |= {"mappings": [{"here": str(self.server.home / "demo" / "music"), "there": "D:/Music"}]}
+        self.server.send("POST", "/api/exchange/destinations", {"name": "The Slipway’s PC", "order": order})
+        self.you.go("/exchange")
+        self.you.see("[data-kind='cues']")
+        self.you.keys("o")
+        self.you.write_in("[role=dialog] input[type=text]", "Copper Tide")
+        self.you.press_button("Try it")
+        self.you.see_text("values read back as promised")
+        self.save("exchange")
 
     def sticks(self, crates: list[int]) -> None:
         stick = self.server.send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 1000})["id"]

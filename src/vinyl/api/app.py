@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import sqlite3
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
@@ -47,10 +47,13 @@ from vinyl.api.models.shared import Problem
 from vinyl.api.services import Services, Settings
 from vinyl.api.telling import TellChanges
 from vinyl.core.errors import VinylError
+from vinyl.core.foreign_paths import PathMapping, map_path, parse_path
+from vinyl.library import destinations
 from vinyl.library.errors import NotFoundError
 from vinyl.library.storage import storage_words
 from vinyl.media.files import FolderError
 from vinyl.media.listening import NotReadyError
+from vinyl.standin_libraries.app import reader_app
 from vinyl.standin_player.app import player_app
 from vinyl.sticks.errors import StickError
 
@@ -123,9 +126,23 @@ def create_app(settings: Settings) -> FastAPI:
     app.add_exception_handler(sqlite3.DatabaseError, _storage)
     app.add_exception_handler(OSError, _storage)
     app.add_exception_handler(Exception, _unexpected)
+    app.mount("/other-side", reader_app(services.roots.is_allowed, _path_here(services)))
     app.mount("/player", player_app(settings.sticks, settings.web))
     _serve_interface(app, settings.web)
     return app
+
+
+def _path_here(services: Services) -> Callable[[str], str]:
+    """Where paths lie here that were put for others."""
+
+    def here(path: str) -> str:
+        kept = destinations.list_destinations(services.database.read())
+        pairs = [pair for each in kept for pair in each.told.get("mappings", ())]
+        mappings = [PathMapping(pair["there"], pair["here"]) for pair in pairs if pair["there"]]
+        parsed = parse_path(path)
+        return next(iter(map_path(parsed, mappings) if parsed else ()), path)
+
+    return here
 
 
 async def _known(request: Request, error: Exception) -> JSONResponse:

@@ -66,7 +66,7 @@ def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = 
             LibraryFound(
                 name=each.name,
                 path=str(each),
-                target=kind,
+                target=kind,  # type: ignore[arg-type]
                 label=SOURCES[kind].label,
             )
             for each, kind in there

@@ -17,7 +17,7 @@ from vinyl.core.carrying.card import card_of
 from vinyl.core.carrying.collection import Node, walk
 from vinyl.core.carrying.lists import carry_lists
 from vinyl.core.carrying.merging import merge_lists
-from vinyl.core.carrying.traits import TARGETS
+from vinyl.core.carrying.traits import PLAYLISTS, TARGETS
 from vinyl.exchange.checking import check
 from vinyl.exchange.desk import Desk
 from vinyl.exchange.errors import LibraryFormatError
@@ -144,8 +144,9 @@ class Carrier:
             task.progress(0, total, "reading back")
             checked = check(desk, order, place, nodes_of(desk.get("lists", [])), tell)
             self._note(order, desk)
+        written = place.base if order.target in PLAYLISTS else place.opened
         task.keep_result({
-            **asdict(checked), "place": str(place.opened), "kept": str(kept) if kept else None,
+            **asdict(checked), "place": str(written), "kept": str(kept) if kept else None,
             "destination_id": order.destination_id,
         })  # fmt: skip
         task.changed("exchange")

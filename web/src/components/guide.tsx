@@ -23,6 +23,10 @@ const ROOMS: { name: string; text: string }[] = [
     text: "Every gig: where, when, what was played in which order, and how it went. Each silhouette is a night; with Shift a second one stands beside it, with what both share. Mark what is chosen by key: W went well, L fell flat, A asked for, X never here again. Gigs come in from sticks, files, lists and typed lines; the same night told twice is joined and counts once. What looks like practice is proposed for throwing away, and comes back with a click. A night makes the next list: what went well stays, never-again goes, a share is replaced, each with its reason. H, on the Shelf, tells where and when a track was played.",
   },
   {
+    name: "Exchange",
+    text: "Your work for other programs, and theirs for you. Tick lists and read the ledger before anything is written: what stays as it is, what is changed, what is left here, and the choices that decide it. O tries one track and lays both sides over each other. What is written is read back and compared, and what was there is kept. Bring here looks at another library and shows each difference before you take it in; locks hold, and one undo takes it back.",
+  },
+  {
     name: "Sticks",
     text: "Choose crates and read the plan before anything is written. Each file is copied or converted, read back and compared. Whatever interrupts the packing, what is finished stays and the rest goes on. Eject, then open the stand-in player to hear the stick as the gig will.",
   },

@@ -50,7 +50,7 @@ def mapped(path: str, mappings: Sequence[PathMapping]) -> tuple[str, PathMapping
     if not fitting:
         return path, None
     best = max(fitting, key=lambda each: len(each.here))
-    return best.there.rstrip("/\\") + path[len(best.here.rstrip("/")) :], best
+    return best.there.replace("\\", "/").rstrip("/") + path[len(best.here.rstrip("/")) :], best
 
 
 def _problem(path: str, system: System) -> str:

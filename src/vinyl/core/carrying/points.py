@@ -115,7 +115,7 @@ def _name(cue: Cue, options: Options) -> str:
     label = UNWRITABLE.sub("", cue.label)
     if not cue.role or options.roles == "leave":
         return label
-    return f"{cue.role}{ROLE_COLON}{label}" if label else cue.role
+    return f"{cue.role}{ROLE_COLON}{label}" if label.casefold() not in ("", cue.role) else cue.role
 
 
 def _reasons(cue: Cue, point: Point, traits: Traits, options: Options) -> Iterator[str]:

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from mutagen import MutagenError
+
 from vinyl.core.errors import VinylError
 from vinyl.exchange.libraries.tidewrack import TAG
 from vinyl.media.files import AllowedRoots
@@ -41,6 +43,8 @@ def _write(name: str, path: str, record: str, kept: Path, roots: AllowedRoots) -
         return Recorded(rewrite(file, kept / f"{name}{SUFFIX}", lambda part: write_free(part, TAG, record)))
     except VinylError as error:
         return Recorded(refused=str(error))
+    except MutagenError as error:
+        return Recorded(refused=f"Its tags cannot be read or written ({error}).")
     except OSError as error:
         return Recorded(refused=f"It cannot be written ({error.strerror or error}).")
     except Exception as error:  # tags hold anything, and a writer of damaged ones may raise anything

@@ -91,10 +91,9 @@ def _attr(text: str) -> str:
 
 def url_of(path: str) -> str:
     """A path as a file URL: with its drive, its server, or from the root."""
-    whole = path.replace("\\", "/")
-    if whole.startswith("//"):
-        return "file:" + quote(whole, safe="/")
-    return f"{HOST}/" + quote(whole.removeprefix("/"), safe="/:")
+    if path.startswith("//"):
+        return "file:" + quote(path, safe="/")
+    return f"{HOST}/" + quote(path.removeprefix("/"), safe="/:")
 
 
 def path_of(url: str) -> str:

@@ -106,6 +106,17 @@ function OneReport({ jobId, targets }: { jobId: number; targets: readonly Target
         {equal ? ": all as the ledger promised." : `; ${plural(report.findings_count, "value")} differ.`}
       </Box>
       <Facts report={report} />
+      {SHOWN.includes(report.target) && (
+        <Box
+          component="a"
+          href={`/other-side/?${new URLSearchParams({ library: report.place }).toString()}`}
+          target="_blank"
+          rel="noreferrer"
+          sx={{ color: "info.main" }}
+        >
+          See it as {target?.label} shows it
+        </Box>
+      )}
       <Findings report={report} />
       <Typography variant="h2" sx={{ mt: 2 }}>
         As the ledger had it
@@ -114,6 +125,9 @@ function OneReport({ jobId, targets }: { jobId: number; targets: readonly Target
     </>
   );
 }
+
+/** What has a reader of its own that shows it. */
+const SHOWN: readonly Report["target"][] = ["reedbank", "tidewrack", "saltmarsh"];
 
 function Facts({ report }: { report: Report }) {
   const rows = [
