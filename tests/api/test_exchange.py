@@ -94,6 +94,16 @@ def test_what_the_ledger_says_is_what_is_read_back(client: TestClient, place: Pa
     assert reedbank.lists(Path(report["place"])) == [{"name": "Pier", "tracks": ["1", "2"]}]
 
 
+def test_the_other_side_shows_it_as_that_program_would(client: TestClient, place: Path) -> None:
+    document = place / "vinyl.reedbank.xml"
+    page = client.get("/other-side/", params={"library": str(document)}).text
+    assert "<li>Pier (2)" in page and ">One</a>" in page
+    page = client.get("/other-side/", params={"library": str(document), "track": "0"}).text
+    assert "<svg" in page and "<td>peg 3<td>6.000 s<td>drop" in page
+    assert client.get("/other-side/", params={"library": "/etc/passwd"}).status_code == 403
+    assert client.get("/other-side/", params={"library": str(place)}).status_code == 422
+
+
 def test_one_track_is_tried_without_a_trace(client: TestClient, place: Path) -> None:
     before = sorted(place.iterdir())
     for target in ("reedbank", "tidewrack", "saltmarsh"):

@@ -75,6 +75,25 @@ def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = 
     )
 
 
+@router.get("/offered")
+def list_offered(use: Use) -> list[LibraryFound]:
+    """Libraries that lie beside the music which Vinyl proposes to import."""
+    folders = [folder for offered in use.settings.offered for folder in _beside(offered)]
+    there = [each for folder in folders if use.roots.is_allowed(folder) for each in sorted(folder.iterdir())]
+    return [
+        LibraryFound(name=each.name, path=str(each), target=kind, label=SOURCES[kind].label)  # type: ignore[arg-type]
+        for each in there
+        if (kind := kind_of(each)) is not None
+    ]
+
+
+def _beside(folder: Path) -> list[Path]:
+    try:
+        return [each for each in sorted(folder.parent.iterdir()) if each.is_dir() and each != folder]
+    except OSError:
+        return []
+
+
 @router.get("/looks/{job_id}")
 def get_review(use: Use, job_id: int) -> ReviewOut:
     """What a library holds, compared with what is here."""

@@ -174,7 +174,9 @@ def _make_lists(connection: sqlite3.Connection, review: Review, task: Task) -> i
     came = {
         row["key"]: row for row in review.db.execute("SELECT key, track_id, artist, title, path FROM came")
     }
-    folder = make_crate(connection, free_name(connection, f"From {task.job.subject}"), None, True)
+    folder = make_crate(
+        connection, free_name(connection, f"From {task.job.subject.partition('.')[0]}"), None, True
+    )
     return sum(_make_node(connection, node, folder, came, task) for node in nodes)
 
 

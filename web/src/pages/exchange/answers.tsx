@@ -6,15 +6,17 @@ interface Props {
   value: string;
   answers: readonly { value: string; words: string }[];
   title?: string;
+  disabled?: boolean;
   onPick: (value: string) => void;
 }
 
-export function Answers({ label, value, answers, title, onPick }: Props) {
+export function Answers({ label, value, answers, title, disabled, onPick }: Props) {
   return (
     <Box
       component="select"
       aria-label={label}
       title={title}
+      disabled={disabled}
       value={value}
       onChange={(event: React.ChangeEvent<HTMLSelectElement>) => onPick(event.target.value)}
       sx={{

@@ -64,7 +64,7 @@ export function ExchangePage() {
 
 function Views({ view, onView }: { view: View; onView: (view: View) => void }) {
   return (
-    <Box role="tablist" aria-label="Which way" sx={{ display: "flex", gap: 1.5, mb: 0.5 }}>
+    <Box role="tablist" aria-label="Which way" sx={{ display: "flex", gap: 1.5, mb: 0.5, flexWrap: "wrap" }}>
       {(Object.keys(VIEWS) as View[]).map((each) => (
         <ButtonBase
           key={each}
@@ -72,7 +72,7 @@ function Views({ view, onView }: { view: View; onView: (view: View) => void }) {
           aria-selected={each === view}
           onClick={() => onView(each)}
           sx={{
-            ...{ font: "inherit", fontSize: "0.92rem", borderBottom: 2, py: 0.2 },
+            ...{ font: "inherit", fontSize: "0.92rem", whiteSpace: "nowrap", borderBottom: 2, py: 0.2 },
             borderColor: each === view ? "error.main" : "transparent",
             fontWeight: each === view ? 700 : 500,
           }}

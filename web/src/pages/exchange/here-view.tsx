@@ -64,6 +64,44 @@ export function HereView({ targets, open, onOpen }: Props) {
   );
 }
 
+function WhatIsRead({ targets }: { targets: readonly Target[] }) {
+  return (
+    <Box sx={{ color: "text.secondary", fontSize: "0.86rem", mt: 2 }}>
+      {readable(targets).map((each) => (
+        <div key={each.name}>
+          <b>{each.label}</b> {each.says}
+        </div>
+      ))}
+      <div>
+        <b>Vinyl</b> a document of its own, .vinyl.json
+      </div>
+      Playlists and tables come in through Arrivals.
+    </Box>
+  );
+}
+
+/** What is a library; playlists are read in Arrivals. */
+const readable = (targets: readonly Target[]) => targets.filter((each) => each.file_name || each.in_files);
+
+/** Libraries that lie beside the music. */
+function Offered({ onChoose }: { onChoose: (path: string) => void }) {
+  const offered = useQuery({
+    queryKey: ["exchange-offered"],
+    queryFn: () => unwrap(client.GET("/api/exchange/offered")),
+  }).data;
+  if (!offered?.length) return null;
+  return (
+    <Box sx={{ mt: 1.5, display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+      Beside your music:
+      {offered.map((library) => (
+        <Button key={library.path} title={library.path} onClick={() => onChoose(library.path)}>
+          {library.name.split(".")[0]}, {library.label}
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
 /** Looks at a library whose kind its name tells; an empty library becomes what a document of Vinyl says. */
 function useTell(targets: readonly Target[], onLook: (body: Looking) => void) {
   return useChange(
@@ -72,7 +110,9 @@ function useTell(targets: readonly Target[], onLook: (body: Looking) => void) {
       const kind = await unwrap(client.GET("/api/exchange/kind", { params: { query } }));
       if (kind === null)
         throw new Error(
-          `No library that Vinyl can read is told by this name: ${targets.map((each) => each.label).join(", ")}.`,
+          `No library that Vinyl can read is told by this name: ${readable(targets)
+            .map((each) => each.label)
+            .join(", ")}.`,
         );
       if (kind === "vinyl" && !(await anyTracks())) {
         await unwrap(client.POST("/api/exchange/restores", { body: { place: path, mappings: [] } }));
@@ -120,18 +160,26 @@ function Begin({ targets, onLook }: { targets: readonly Target[]; onLook: (body:
           onChange={(event) => setPlace(event.target.value)}
           slotProps={{ htmlInput: { style: { fontFamily: FIGURES } } }}
         />
-        <Button onClick={() => setChoosing(true)}>Choose…</Button>
-        <Button type="submit" variant="contained" color="error" disabled={!place.trim() || tell.isPending}>
+        <Button onClick={() => setChoosing(true)} sx={{ flex: "none" }}>
+          Choose…
+        </Button>
+        <Button
+          type="submit"
+          variant="contained"
+          color="error"
+          sx={{ flex: "none" }}
+          disabled={!place.trim() || tell.isPending}
+        >
           Look at it
         </Button>
       </Box>
-      <Box sx={{ color: "text.secondary", fontSize: "0.86rem", mt: 2 }}>
-        {targets.map((each) => (
-          <div key={each.name}>
-            <b>{each.label}</b> {each.says}
-          </div>
-        ))}
-      </Box>
+      <Offered
+        onChoose={(path) => {
+          setPlace(path);
+          tell.mutate(path);
+        }}
+      />
+      <WhatIsRead targets={targets} />
       {choosing && (
         <LibraryChooser
           onChoose={(path) => {

@@ -56,7 +56,12 @@ export function ReviewRows({ review, onChoose }: Props) {
       </Box>
       <Heads />
       {page?.rows.map((row) => (
-        <DifferenceRow key={row.id} row={row} onChoose={(way) => onChoose(way, [row.id])} />
+        <DifferenceRow
+          key={row.id}
+          row={row}
+          taken={review.taken}
+          onChoose={(way) => onChoose(way, [row.id])}
+        />
       ))}
       {page && page.count > page.rows.length && (
         <Button onClick={() => setLimit(Math.min(500, limit + 140))} disabled={limit >= 500}>
@@ -90,7 +95,14 @@ function Heads() {
   );
 }
 
-function DifferenceRow({ row, onChoose }: { row: Row; onChoose: (way: Way) => void }) {
+interface RowProps {
+  row: Row;
+  /** It is too late for another answer. */
+  taken: boolean;
+  onChoose: (way: Way) => void;
+}
+
+function DifferenceRow({ row, taken, onChoose }: RowProps) {
   const will = { rule: row.rule, add: row.rule, theirs: row.there, ours: row.here }[row.choice];
   return (
     <Box
@@ -111,6 +123,7 @@ function DifferenceRow({ row, onChoose }: { row: Row; onChoose: (way: Way) => vo
       <Answers
         label={`What becomes of ${row.what} of ${row.track}`}
         value={row.choice}
+        disabled={taken}
         answers={row.ways.map((way) => ({ value: way, words: WAYS[way] }))}
         onPick={(way) => onChoose(way as Way)}
       />

@@ -69,8 +69,7 @@ export function Review({ review, label, taking, result, onLook, onOther }: Props
       </Box>
       {result && (
         <Alert severity="success" variant="outlined" sx={{ my: 1 }}>
-          Taken in: {plural(result.tracks, "track")}, {plural(result.lists, "list")},{" "}
-          {plural(result.nights, "night")}. Ctrl Z takes it back.
+          Taken in: {saidTaken(result)}. Ctrl Z takes it back.
         </Alert>
       )}
       <StateLines review={review} onLook={onLook} />
@@ -128,6 +127,7 @@ function Kinds({ review, onChoose }: { review: ReviewOf; onChoose: (choice: Way,
             <Box>
               <Answers
                 label={`What becomes of ${KINDS[kind] ?? kind}`}
+                disabled={review.taken}
                 value={mine.length === 1 && one ? one.choice : ""}
                 answers={[
                   ...(mine.length > 1 ? [{ value: "", words: mixed(mine) }] : []),
@@ -145,6 +145,11 @@ function Kinds({ review, onChoose }: { review: ReviewOf; onChoose: (choice: Way,
     </Box>
   );
 }
+
+const saidTaken = ({ tracks, lists, nights }: Taken): string =>
+  [plural(tracks, "track"), lists ? plural(lists, "list") : "", nights ? plural(nights, "night") : ""]
+    .filter(Boolean)
+    .join(", ");
 
 const mixed = (kinds: readonly Schema["KindChosen"][]): string =>
   kinds.map(({ choice, values }) => `${values} ${WAYS[choice as Way]}`).join(", ");
