@@ -142,6 +142,10 @@ def _add_log(commands: Any) -> None:
     made["export"].add_argument("--no-times", action="store_true")
 
 
+# What becomes of later work of the other side (vinyl.core.carrying.merging).
+POLICIES = ("leave", "add", "replace")
+
+
 def _add_convert(commands: Any) -> None:
     command = commands.add_parser("convert", help="carry the library to another program's, or back")
     command.add_argument("--from", dest="source", required=True, help='"library", or a library\'s path')
@@ -159,6 +163,9 @@ def _add_convert(commands: Any) -> None:
     )
     command.add_argument(
         "--path", action="append", default=[], type=_pair, metavar="HERE=THERE", help="a beginning of paths"
+    )
+    command.add_argument(
+        "--theirs", choices=POLICIES, default="leave", help="what the other side made itself"
     )
     command.add_argument("--mirror", action="store_true", help="nothing else stays there")
     command.add_argument(
@@ -181,7 +188,7 @@ def _convert(options: argparse.Namespace) -> int:
 
     wanted = Wanted(
         options.source, options.target, tuple(options.lists), dict(options.option), tuple(options.path),
-        options.mirror, options.dry_run, options.json,
+        options.mirror, options.dry_run, options.json, options.theirs,
     )  # fmt: skip
     return convert(options.home.resolve(), wanted)
 

@@ -23,6 +23,7 @@ from vinyl.api.models.exchange import (
 )
 from vinyl.api.services import Services, Settings
 from vinyl.bringing import ENDED, LOOK_S, ask_server
+from vinyl.core.carrying.merging import PARTS, Policy
 from vinyl.core.carrying.traits import TARGETS, Name
 from vinyl.core.errors import VinylError
 from vinyl.exchange.libraries.opening import kind_of
@@ -46,6 +47,7 @@ class Wanted:
     mirror: bool = False
     dry_run: bool = False
     as_json: bool = False
+    theirs: Policy = "leave"
 
 
 class Way:
@@ -184,6 +186,7 @@ def _order(home: Path, wanted: Wanted) -> OrderBody:
         if wanted.lists:
             raise VinylError("Lists can be chosen of the own library only.")
     return OrderBody.model_validate({
+        "policies": dict.fromkeys(PARTS, wanted.theirs),
         "target": target, "place": str(place), "options": dict(wanted.options or {}), "mirror": wanted.mirror,
         "mappings": [{"here": here, "there": there} for here, there in wanted.paths],
         "system": "windows" if any(there[1:2] == ":" for _, there in wanted.paths) else "this one",
@@ -238,6 +241,8 @@ def _ledger_lines(ledger: Mapping[str, Any], target: str) -> Iterator[str]:
         kinds.setdefault(each["kind"], dict.fromkeys(FATES, 0))[each["fate"]] += each["count"]
     for kind, counts in kinds.items():
         yield f"  {kind:16}" + "".join(f"{counts[fate]:9} {fate}" for fate in FATES)
+    for part, count in ledger["later"].items():
+        yield f"  {count} with {part} that the other side has of its own (--theirs)"
     for problem in ledger["problems"]:
         print(problem, file=sys.stderr)
 

@@ -12,6 +12,7 @@ from vinyl.api.convert import job_out
 from vinyl.api.models.jobs import FailureOut, JobOut
 from vinyl.api.services import Services, Use
 from vinyl.jobs import analysing, importing, packing, rereading, tag_writing, templating
+from vinyl.jobs.carrying import LEDGER
 from vinyl.library import jobs, templates, tracks
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
@@ -23,8 +24,10 @@ MOST_LISTED = 40
 
 @router.get("")
 def list_jobs(use: Use) -> list[JobOut]:
-    """Open jobs, then the newest finished ones."""
-    return [job_out(use.runner.get(job.id)) for job in jobs.list_jobs(use.database.read(), limit=MOST_LISTED)]
+    """Open jobs, then the newest finished ones; ledgers that are made are no work to look back on."""
+    found = jobs.list_jobs(use.database.read(), limit=MOST_LISTED)
+    shown = (job for job in found if job.kind != LEDGER or job.finished_at is None)
+    return [job_out(use.runner.get(job.id)) for job in shown]
 
 
 @router.get("/{job_id}")

@@ -31,6 +31,8 @@ from vinyl.core.rules.conditions import (
 )
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
+from vinyl.exchange.order import Order as CarryingOrder
+from vinyl.exchange.weighing import weigh_ids
 from vinyl.library import crates, find, gigs, logbook, next_lists, plays, tags, tracks, undo
 from vinyl.library.database import Database
 from vinyl.library.find import Order
@@ -48,6 +50,7 @@ ROUNDS = 3
 LISTED, LISTS, PLACES, RULES = 100_000, 1500, 640, 300
 TYPED = "salt works", "velvet harbour", "zzz", "disco", "fog", "a"
 WINDOW = 100
+WEIGHED = 2000
 # The pictures that stand above the Shelf as long as nobody has chosen others.
 SHOWN: tuple[PictureName, ...] = ("bpm", "key", "energy", "rating", "genre", "month")
 FILTERS: tuple[Condition, ...] = (
@@ -116,6 +119,7 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
         ),
         "the lines of that rule counted, ms": _p95([lambda: count_lines(read, RULE)]),
         **_measure_nights(database),
+        **_measure_carrying(database),
         **_measure_errors(database),
         **_changes(database),
     }
@@ -124,6 +128,16 @@ def _measure(database: Database, size: int) -> dict[str, Any]:
 def _search(database: Database, text: str) -> list[int]:
     window, _ = find_meant(database.read(), AllOf((Words(text),)), Order("bpm"), 0, WINDOW)
     return [row["id"] for row in window.rows]
+
+
+def _measure_carrying(database: Database) -> dict[str, Any]:
+    """How fast a ledger is made, in one process."""
+    ids = [row[0] for row in database.read().execute("SELECT id FROM track ORDER BY id LIMIT ?", (WEIGHED,))]
+    order = CarryingOrder("reedbank", "/")
+    began = time.perf_counter()
+    weigh_ids(database.path, ids, order, None)
+    took = time.perf_counter() - began
+    return {"tracks weighed for another library, a second": round(len(ids) / took)}
 
 
 def _measure_nights(database: Database) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from vinyl.library.errors import NotFoundError
 State = Literal["waiting", "running", "paused", "done", "cancelled", "failed"]
 OPEN: tuple[State, ...] = ("waiting", "running", "paused")
 KEPT_FINISHED = 200
+KEPT_LEDGERS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,13 +170,15 @@ def list_failures(
 
 
 def _forget_old(connection: sqlite3.Connection) -> None:
-    """Finished jobs are kept for a while; imports stay, as their reports do."""
-    connection.execute(
-        """DELETE FROM job WHERE state NOT IN ('waiting', 'running',
-          'paused') AND kind <> 'import' AND id <= (
-             SELECT id FROM job WHERE kind <> 'import' ORDER BY id DESC LIMIT 1 OFFSET ?)""",
-        (KEPT_FINISHED,),
-    )
+    """Finished jobs are kept for a while; imports stay, as their reports do. Ledgers, which are made anew
+    with every choice, do not push others out.
+    """
+    for kinds, kept in (("NOT IN ('import', 'ledger')", KEPT_FINISHED), ("= 'ledger'", KEPT_LEDGERS)):
+        connection.execute(
+            f"""DELETE FROM job WHERE state NOT IN ('waiting', 'running', 'paused') AND kind {kinds}
+                AND id <= (SELECT id FROM job WHERE kind {kinds} ORDER BY id DESC LIMIT 1 OFFSET ?)""",
+            (kept,),
+        )
 
 
 def _from_row(row: sqlite3.Row) -> Job:
