@@ -15,9 +15,11 @@ from vinyl.core.tag_form import WriteForm, file_name, texts_to_write, without_re
 from vinyl.media import rewriting
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.errors import MediaError
-from vinyl.media.rewriting import put_back, rewrite, sound_of
+from vinyl.media.heading import is_head, rewrite_head
+from vinyl.media.rewriting import put_back, rewrite, rewrite_in_place, sound_of
 from vinyl.media.tags import Chapter, Tags, parse, read_tags, write_tags
 from vinyl.media.tags.editing import edit_tags
+from vinyl.media.tags.free import read_free, write_free
 
 THERE = Tags(
     "Halyard", "Ilva Dune", "Tide", "House; Dub", comment="loud", year=2020, rating=2, picture=b"\xff\xd8p"
@@ -151,3 +153,37 @@ def test_names_of_files_by_a_pattern() -> None:
     assert file_name("../{title}.", {"title": "a/../b\x00"}, form) == "-a-..-b-"
     assert len(file_name("{title}", {"title": "x" * 900}, form)) == 200
     assert replace(form, tempo_digits=2).tempo_digits == 2
+
+
+def test_tags_with_room_are_written_in_place_and_put_back_to_the_byte(song: Path, tmp_path: Path) -> None:
+    sound, kept = sound_of(song), tmp_path / "kept" / "1"
+    rewrite_in_place(song, tmp_path / "kept" / "0", lambda part: write_free(part, "PIER", "x" * 40))
+    before, inode = song.read_bytes(), song.stat().st_ino
+    rewrite_in_place(song, kept, lambda part: write_free(part, "PIER", "y" * 60))
+    assert read_free(song, "PIER") == "y" * 60 and read_tags(song).title == THERE.title
+    assert sound_of(song).packet_hash == sound.packet_hash
+    if song.suffix in (".mp3", ".flac"):
+        assert song.stat().st_ino == inode and len(song.read_bytes()) == len(before), "no copy was made"
+        assert is_head(kept)
+    put_back(song, kept)
+    assert read_free(song, "PIER") == "x" * 40
+    if song.suffix != ".opus":
+        assert song.read_bytes() == before
+    with pytest.raises(MediaError, match="changed since"):
+        put_back(song, kept)
+
+
+def test_a_head_that_a_power_cut_has_torn_is_mended(tmp_path: Path) -> None:
+    path, kept = tmp_path / "song.flac", tmp_path / "kept" / "1"
+    encode(drum_loop(120, 0.3, 4.0), RATE_HZ, path, "flac")
+    write_tags(path, THERE)
+    before = path.read_bytes()
+    assert rewrite_head(path, kept, lambda part: write_free(part, "PIER", "y" * 60))
+    whole = path.read_bytes()
+    torn = before[:200] + whole[200:]
+    assert torn not in (before, whole)
+    path.write_bytes(torn)
+    assert rewrite_head(path, kept, lambda part: write_free(part, "PIER", "y" * 60))
+    assert path.read_bytes() == whole
+    put_back(path, kept)
+    assert path.read_bytes() == before

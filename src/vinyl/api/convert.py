@@ -20,6 +20,7 @@ from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
 from vinyl.jobs.events import Changed, Event, JobMoved
 from vinyl.jobs.keeping import ListKeeper
+from vinyl.jobs.tag_writing import CHANGE_FILES
 from vinyl.library import backings, choices, crates, cues, logbook
 from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.cues import Cue
@@ -161,7 +162,7 @@ def job_out(job: Job) -> JobOut:
             **{name: getattr(job, name) for name in JobOut.model_fields if hasattr(job, name)},
             "payload": {name: value for name, value in job.payload.items() if _is_short(value)},
             "can_pause": job.kind in PAUSABLE,
-            "can_put_back": job.kind == "write" and _has_written(job),
+            "can_put_back": job.kind in CHANGE_FILES and _has_written(job),
             "can_retry": job.kind in REPEATABLE and job.finished_at is not None and _wants_retry(job),
         }
     )

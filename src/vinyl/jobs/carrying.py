@@ -138,8 +138,7 @@ class Carrier:
                 task.check()
                 task.progress(min(number, total), total, title)
 
-            if order.target == "tidewrack":
-                self._write_records(task, desk, total)
+            records = self._write_records(task, desk, total) if order.target == "tidewrack" else 0
             kept = write_library(desk, order, place, at, tell)
             task.progress(0, total, "reading back")
             checked = check(desk, order, place, nodes_of(desk.get("lists", [])), tell)
@@ -147,18 +146,20 @@ class Carrier:
         written = place.base if order.target in PLAYLISTS else place.opened
         task.keep_result({
             **asdict(checked), "place": str(written), "kept": str(kept) if kept else None,
-            "destination_id": order.destination_id,
+            "destination_id": order.destination_id, "written": records,
         })  # fmt: skip
         task.changed("exchange")
         self._forget_old()
 
-    def _write_records(self, task: Task, desk: Desk, total: int) -> None:
-        """Write each track's record into its file, some files an errand and two errands at once."""
+    def _write_records(self, task: Task, desk: Desk, total: int) -> int:
+        """Write each track's record into its file, some files an errand and some errands at once; returns how
+        many files were changed.
+        """
         rows = desk.db.execute("SELECT n, key, path, title, told FROM card ORDER BY n").fetchall()
         errands = [rows[start : start + FILES] for start in range(0, len(rows), FILES)]
         kept = self._kept_tags / str(task.job.id)
         waiting: list[tuple[list[sqlite3.Row], Future[list[Recorded]]]] = []
-        done = 0
+        done = changed = 0
         while errands or waiting:
             task.check()
             while errands and len(waiting) < AT_ONCE:
@@ -169,10 +170,12 @@ class Carrier:
                 )
             part, future = waiting.pop(0)
             done_now: list[Recorded] = result_of(future)
+            changed += sum(each.written is not None for each in done_now)
             for row, recorded in zip(part, done_now, strict=True):
                 self._take_record(task, desk, row, recorded)
             done += len(part)
             task.progress(done, total, part[-1]["title"])
+        return changed
 
     def _take_record(self, task: Task, desk: Desk, row: sqlite3.Row, recorded: Recorded) -> None:
         """Note what a file is now, so that it is not taken for changed by somebody else."""

@@ -33,6 +33,8 @@ from vinyl.media.tags import Chapter
 log = logging.getLogger("vinyl.tags")
 
 KIND, BACK = "write", "put back"
+# Carrying to a library that lives in tags keeps the old ones as writing does (vinyl.jobs.carrying).
+CHANGE_FILES = frozenset({KIND, "carry"})
 LIMIT_S = 300.0
 # Originals of so many writings are kept.
 KEPT_WRITINGS = 20
@@ -71,7 +73,7 @@ class TagWriter:
             LibraryError: if it was no writing, or its originals are not kept any more.
         """
         assert self._runner is not None, "the writer is registered before it is used"
-        if job.kind != KIND or job.state in jobs.OPEN:
+        if job.kind not in CHANGE_FILES or job.state in jobs.OPEN:
             raise LibraryError("Only a writing of tags that has ended can be taken back.")
         if not self._folder(job.id).is_dir():
             raise LibraryError("The tags that these files had before are not kept any more.")
@@ -79,7 +81,7 @@ class TagWriter:
 
     def can_put_back(self, job: Job) -> bool:
         """Whether a job has written tags whose originals are kept."""
-        return job.kind == KIND and job.state not in jobs.OPEN and self._folder(job.id).is_dir()
+        return job.kind in CHANGE_FILES and job.state not in jobs.OPEN and self._folder(job.id).is_dir()
 
     def _write(self, task: Task) -> None:
         payload = task.job.payload

@@ -16,6 +16,7 @@ import mutagen
 from vinyl.media.decode import open_audio, packets_of
 from vinyl.media.errors import MediaError
 from vinyl.media.files import replacing
+from vinyl.media.heading import is_head, put_head_back, rewrite_head
 from vinyl.media.tags.reading import open_tagged
 
 PIECE = 1 << 20
@@ -81,6 +82,17 @@ def rewrite(path: Path, kept: Path, change: Callable[[Path], None]) -> Written:
     return _written(path)
 
 
+def rewrite_in_place(path: Path, kept: Path, change: Callable[[Path], None]) -> Written:
+    """Change a file's tags where they stand if they have room there, else as ``rewrite`` does.
+
+    Raises:
+        MediaError, OSError: as ``rewrite``.
+    """
+    if rewrite_head(path, kept, change):
+        return _written(path)
+    return rewrite(path, kept, change)
+
+
 def is_written(path: Path, kept: Path) -> bool:
     """Whether a file is what ``rewrite`` made of it when it wrote ``kept``."""
     try:
@@ -96,6 +108,9 @@ def put_back(path: Path, kept: Path) -> Written:
         MediaError: if they were not kept, or the file is not what was written then.
         OSError: if the disk does not do it; the file is as it was.
     """
+    if is_head(kept):
+        put_head_back(path, kept)
+        return _written(path)
     try:
         head, bodies = _read_kept(kept)
     except (OSError, ValueError, zlib.error) as error:

@@ -12,7 +12,7 @@ from mutagen import MutagenError
 from vinyl.core.errors import VinylError
 from vinyl.exchange.libraries.tidewrack import TAG
 from vinyl.media.files import AllowedRoots
-from vinyl.media.rewriting import Written, rewrite
+from vinyl.media.rewriting import Written, rewrite_in_place
 from vinyl.media.tags.free import read_free, write_free
 
 log = logging.getLogger(__name__)
@@ -40,7 +40,8 @@ def _write(name: str, path: str, record: str, kept: Path, roots: AllowedRoots) -
             return Recorded(refused=GONE)
         if read_free(file, TAG) == record:
             return Recorded()
-        return Recorded(rewrite(file, kept / f"{name}{SUFFIX}", lambda part: write_free(part, TAG, record)))
+        before = kept / f"{name}{SUFFIX}"
+        return Recorded(rewrite_in_place(file, before, lambda part: write_free(part, TAG, record)))
     except VinylError as error:
         return Recorded(refused=str(error))
     except MutagenError as error:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from mutagen.id3 import ID3
 from mutagen.mp4 import MP4
@@ -48,11 +49,16 @@ def write_free(path: Path, name: str, text: str) -> None:
         audio.add_tags()
     if isinstance(audio, MP4):
         audio.tags[FREEFORM + name] = [text.encode()]
-        audio.save()
+        audio.save(padding=_room)
     elif isinstance(audio.tags, ID3):
         old = audio.tags.version < (2, 4)
         set_user(audio.tags, name, text, UTF16 if old else UTF8)
-        audio.save(**({"v2_version": 3, "v23_sep": LIST_SEPARATOR} if old else {}))
+        audio.save(padding=_room, **({"v2_version": 3, "v23_sep": LIST_SEPARATOR} if old else {}))
     else:
         audio.tags[name] = text
-        audio.save()
+        audio.save(padding=_room)
+
+
+def _room(info: Any) -> int:
+    """How much room is left behind the tags: what there is, so that the sound need not be moved."""
+    return int(info.padding if info.padding >= 0 else info.get_default_padding())
