@@ -40,7 +40,9 @@ export function ReportsView({ targets, open, onOpen }: Props) {
         ))}
       </Box>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        {job && (isOpen(job) || job.failures > 0 || job.state !== "done" || job.can_put_back) && <JobLine job={job} />}
+        {job && (isOpen(job) || job.failures > 0 || job.state !== "done" || job.can_put_back) && (
+          <JobLine job={job} />
+        )}
         {shown?.state === "done" && <OneReport jobId={shown.job_id} targets={targets} />}
         {shown && shown.state !== "done" && shown.error && !job && (
           <Alert severity="error">{shown.error}</Alert>
