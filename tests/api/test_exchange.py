@@ -16,6 +16,7 @@ from tests.api.conftest import by_title, finished, row
 from vinyl.exchange import writing
 from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.exchange.libraries.tidewrack import TidewrackReader
+from vinyl.media.probe import probe
 from vinyl.standin_libraries import reedbank, saltmarsh
 
 ALL_CUES = [
@@ -203,6 +204,26 @@ def test_tags_carry_a_library_and_the_sound_stays(client: TestClient, place: Pat
     assert again["equal"] == again["values"] and Path(again["kept"]).is_dir()
     review = _review(client, "tidewrack", folder)
     assert review["kinds"] == [] and review["states"] == {"here": 3}
+
+
+def test_routes_go_as_audio_files_of_their_own_each_once(client: TestClient, place: Path) -> None:
+    folder = place / "routes"
+    folder.mkdir()
+    one = by_title(client, "One")
+    jumps = [{"from_s": 6.0, "to_s": 12.0}]
+    client.post(f"/api/tracks/{one}/routes", json={"name": "short/er", "jumps": jumps})
+    order = _destination(client, "reedbank", folder, options={"routes": "audio"})
+    report = _carry(client, order)
+    assert report["equal"] == report["values"] and report["failures"] == 0
+    (file,) = (folder / "Routes").iterdir()
+    assert probe(file).duration_s == pytest.approx(14.0, abs=0.05)
+    told = [each for each in reedbank.tracks(Path(report["place"])) if each["path"] == str(file)]
+    assert [each["words"]["title"] for each in told] == ["One (short/er)"]
+    assert reedbank.lists(Path(report["place"]))[-1]["name"] == "Routes"
+    written = file.stat().st_mtime_ns
+    again = _carry(client, order)
+    assert again["equal"] == again["values"] and file.stat().st_mtime_ns == written
+    assert len([x for x in reedbank.lists(Path(again["place"])) if x["name"] == "Routes"]) == 1
 
 
 def test_straight_through_the_own_collection_has_no_part(client: TestClient, place: Path) -> None:

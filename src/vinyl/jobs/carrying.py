@@ -26,8 +26,9 @@ from vinyl.exchange.libraries.opening import open_library, place_of
 from vinyl.exchange.libraries.recording import Recorded, write_records
 from vinyl.exchange.libraries.tidewrack import pack_record
 from vinyl.exchange.order import Order, Source, order_of, order_to
-from vinyl.exchange.weighing import Weighed, path_key, weigh, weigh_ids
+from vinyl.exchange.weighing import Weighed, path_key, way_of, weigh, weigh_ids
 from vinyl.exchange.writing import nodes_of, write_library
+from vinyl.jobs.route_files import RouteFiles
 from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.straight import StraightSource
 from vinyl.jobs.tally import Tally
@@ -46,6 +47,8 @@ FEW = 200
 LIMIT_S = 600.0
 KEPT_DESKS = 12
 MOST_PROBLEMS = 200
+# The list that routes stand in which go as files.
+ROUTES = "Routes"
 # Files of an errand that writes tags, and errands at once.
 FILES, AT_ONCE = 20, 3
 
@@ -58,6 +61,7 @@ class Carrier:
     ) -> None:
         self._database, self._roots, self._workers = database, roots, workers
         self._desks, self._kept_tags = desks, kept_tags
+        self._routes = RouteFiles(database, roots, workers, desks.parent / "scratch")
         self._runner: Runner | None = None
 
     def register(self, runner: Runner) -> None:
@@ -131,6 +135,8 @@ class Carrier:
         place = self._place(order)
         with self._desk(task.job.id) as desk:
             self._weigh(task, order, desk, place)
+            if order.options.routes == "audio" and order.source is None:
+                self._put_routes(task, order, desk, place)
             at = datetime.now()
             total = desk.db.execute("SELECT count(*) FROM card").fetchone()[0]
 
@@ -150,6 +156,24 @@ class Carrier:
         })  # fmt: skip
         task.changed("exchange")
         self._forget_old()
+
+    def _put_routes(self, task: Task, order: Order, desk: Desk, place: Place) -> None:
+        """Write routes as files, and put them on the desk in a list of their own."""
+        made = self._routes.write(task, desk, place.base, way_of(order))
+        if not made:
+            return
+        for each in made:
+            told = json.dumps(each.card.told(), ensure_ascii=False)
+            key = path_key(each.card.path, order)
+            desk.db.execute("UPDATE theirs SET used = 1 WHERE path_key = ?", (key,))
+            desk.db.execute(
+                "INSERT OR IGNORE INTO card (key, path_key, path, title, told, marks, state) "
+                "VALUES (?, ?, ?, ?, ?, '{}', 'new')",
+                (each.key, key, str(each.path), each.title, told),
+            )
+        lists = [each for each in desk.get("lists", []) if each["name"] != ROUTES]
+        node = Node(ROUTES, "list", tuple(each.key for each in made))
+        desk.put("lists", [*lists, asdict(node)])
 
     def _write_records(self, task: Task, desk: Desk, total: int) -> int:
         """Write each track's record into its file, some files an errand and some errands at once; returns how
@@ -192,7 +216,8 @@ class Carrier:
         """Note what was carried, so that the next time only what changed need go."""
         if order.destination_id is None or order.source is not None:
             return
-        marks = [(int(row["key"]), row["marks"]) for row in desk.db.execute("SELECT key, marks FROM card")]
+        rows = desk.db.execute("SELECT key, marks FROM card").fetchall()
+        marks = [(int(row["key"]), row["marks"]) for row in rows if row["key"].isdecimal()]
         with self._database.write() as connection:
             destinations.note_carried(connection, order.destination_id, marks)
 

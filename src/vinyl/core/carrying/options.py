@@ -39,7 +39,7 @@ class Options:
     notation: Notation = "name"
     energy: CommentPlace = "before"
     tags: Literal["comment", "grouping", "leave"] = "leave"
-    routes: Literal["marks", "leave"] = "leave"
+    routes: Literal["marks", "audio", "leave"] = "leave"
     rules: Literal["freeze", "leave"] = "freeze"
     folders: Literal["names", "leave"] = "names"
     columns: Literal["few", "usual", "all"] = "usual"
@@ -118,8 +118,8 @@ ALL_CHOICES = (
     ),
     Choice(
         "routes", "routes",
-        "It knows no routes. Their jumps can be marked by cues.",
-        {"leave": "left here", "marks": "its jumps as marks"},
+        "It knows no routes. Their jumps can be marked by cues, or each goes as an audio file.",
+        {"leave": "left here", "marks": "its jumps as marks", "audio": "as new audio files"},
     ),
     Choice(
         "rules", "rule lists",

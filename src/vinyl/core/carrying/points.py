@@ -42,6 +42,10 @@ def _routes(track: Track, options: Options) -> tuple[tuple[Cue, ...], list[Outco
         if options.routes == "leave":
             found.append(Outcome("routes", "left here", "route", here, "", "it knows none", "routes"))
             continue
+        if options.routes == "audio":
+            there, why = f"{route.name}, a file", "an audio file of its own, in the list Routes"
+            found.append(Outcome("routes", "changed", "route", here, there, why, "routes"))
+            continue
         for number, (leaves, comes) in enumerate(route.jumps, 1):
             marks += [Cue(leaves, label=f"{route.name} {number} leave"),
                       Cue(comes, label=f"{route.name} {number} go on")]  # fmt: skip
