@@ -149,6 +149,10 @@ def _latin(data: bytes) -> bytes:
     return data.replace("Söng 2".encode(), "Söng 2".encode("cp1252"))
 
 
+def _all_latin(data: bytes) -> bytes:
+    return data.replace("ö".encode(), b"\xf6")
+
+
 def _odd_number(data: bytes) -> bytes:
     return data.replace(b'<item no="2" file="file:', b'<item no="2" file="http:')
 
@@ -158,6 +162,7 @@ def _odd_number(data: bytes) -> bytes:
     [
         (_cut, ["Söng 1", "Söng 2"], "breaks off or is damaged after item 2"),
         (_latin, ["Söng 1", "Söng 2", "Söng 3", "Söng 4"], "1 signs were not in the encoding"),
+        (_all_latin, ["Söng 1", "Söng 2", "Söng 3", "Söng 4"], "4 signs were not in the encoding"),
         (_odd_number, ["Söng 1", "Söng 3", "Söng 4"], "Item 2 was passed over"),
     ],
 )
@@ -216,6 +221,10 @@ def test_a_database_is_read_while_another_program_writes_but_not_where_it_is_loc
         reader = SaltmarshReader(place)
         assert [each.steps for _, each in reader.cards()] == [()]
         assert "came without its grid" in reader.told.problems[0]
+        other.execute("INSERT INTO point VALUES (1, 1, 'soon', NULL, 'x', '#112233', 0)")
+        reader = SaltmarshReader(place)
+        assert list(reader.cards()) == []
+        assert "Track 1 was passed over: a number in it is none" in reader.told.problems[1]
         other.execute("PRAGMA user_version = 7")
     before = _digest(place)
     with pytest.raises(LibraryFormatError, match="format 7; Vinyl reads Saltmarsh up to 1"):

@@ -151,11 +151,15 @@ class Comer:
             track = ours.get(each.track_id or 0)
             if track is None or each.track_id is None:
                 continue
-            theirs, problems = bring(card, traits, track.key, track.padding_s, track.duration_s)
-            told.problems += [f"{each.title}: {problem}" for problem in problems]
             marks, before = marks_of(card), sent.get(each.track_id, {})
             parts = frozenset(part for part in PARTS if marks[part] != before.get(part))
-            found = list(differences(track, theirs, held.get(each.track_id, {}), rules, parts))
+            try:
+                theirs, problems = bring(card, traits, track.key, track.padding_s, track.duration_s)
+                found = list(differences(track, theirs, held.get(each.track_id, {}), rules, parts))
+            except (ValueError, TypeError, OverflowError) as error:
+                told.problems.append(f"{each.title} is not understood: {error}.")
+                continue
+            told.problems += [f"{each.title}: {problem}" for problem in problems]
             review.put_differences(each.track_id, each.title, found)
         review.db.execute("COMMIT")
         task.progress(done + len(batch), None, came[-1].title if came else "")

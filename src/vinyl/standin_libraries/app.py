@@ -29,6 +29,7 @@ STEP_UNITS = {"reedbank": 1_000_000, "saltmarsh": 1, "tidewrack": 44100}
 STYLE = (
     "body{font:15px/1.45 sans-serif;margin:1.2rem 2rem;max-width:1180px}td,th{padding:.1rem .7rem;"
     "text-align:left}table{border-collapse:collapse}tr{border-top:1px solid #bbb}input{width:34rem}"
+    "text{font-size:11px}"
 )
 PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>{title}</title><style>{style}</style>
 <h1>{title}</h1>
@@ -77,7 +78,7 @@ def _body(
             told = next(islice(_tracks(path), int(number), None))
             return _track(path, told, may_read, here), 200
         return "".join((*_lists(path), *_table(path))), 200
-    except (OSError, ValueError, KeyError, StopIteration, SyntaxError, sqlite3.Error) as error:
+    except (OSError, ValueError, TypeError, KeyError, StopIteration, SyntaxError, sqlite3.Error) as error:
         return f"<p>This library cannot be read: {escape(str(error) or type(error).__name__)}.</p>", 422
 
 
@@ -118,7 +119,7 @@ def _track(path: Path, told: Told, may_read: Callable[[Path], bool], here: Calla
     kind = kind_of(path)
     per_second, counts_padding = UNITS[kind]
     rows = "".join(
-        f"<tr><td>{bank} {place}<td>{at / per_second:.3f} s<td>{escape(name)}"
+        f"<tr><td>{bank} {escape(str(place))}<td>{at / per_second:.3f} s<td>{escape(name)}"
         f"<td>{f'{length / per_second:.3f} s' if length else ''}"
         for bank, place, at, length, name, _, _ in told["points"]
     )
@@ -152,7 +153,7 @@ def _picture(
     per_second = UNITS[kind][0]
     marks = "".join(
         f'<path stroke="#a02010" d="M{WIDTH * at / per_second / seconds:.2f} 0V{HEIGHT}"/>'
-        f'<text x="{WIDTH * at / per_second / seconds + 3:.2f}" y="11" font-size="11">{place}</text>'
+        f'<text x="{WIDTH * at / per_second / seconds + 3:.2f}" y="11">{escape(str(place))}</text>'
         for _, place, at, *_ in told["points"]
     )
     bars = "".join(f"M{WIDTH * at / seconds:.2f} {HEIGHT - 8}V{HEIGHT}" for at in _bars(told, kind, seconds))

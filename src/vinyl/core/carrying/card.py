@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
@@ -73,3 +74,24 @@ def card_of(told: Mapping[str, Any]) -> Card:
         tuple(Point(*each) for each in told["points"]),
         tuple(told["tags"]),
     )
+
+
+def checked(card: Card) -> Card:
+    """The card itself, if its values are of the kinds that they are said to be.
+
+    Raises:
+        ValueError: if not, as other programs' files may hold anything.
+    """
+    numbers = [part for step in card.steps for part in (step.at, step.beat, step.bpm)]
+    numbers += [part for each in card.points for part in (each.at, each.length or 0, each.place)]
+    texts = [*card.words, *card.words.values(), *card.tags, card.path]
+    texts += [text for each in card.points for text in (each.name, each.colour)]
+    try:
+        sound = all(math.isfinite(float(number)) for number in numbers if not isinstance(number, str))
+    except (TypeError, OverflowError) as error:
+        raise ValueError("a number in it is none") from error
+    if not sound or any(isinstance(number, str) for number in numbers):
+        raise ValueError("a number in it is none")
+    if not all(isinstance(text, str) for text in texts) or not isinstance(card.beats_per_bar, int):
+        raise ValueError("a text in it is none")
+    return card

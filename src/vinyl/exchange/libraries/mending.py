@@ -2,15 +2,28 @@
 
 from __future__ import annotations
 
+import codecs
 import re
+import threading
 from typing import IO
 
 DECLARED = re.compile(rb"""^\s*<\?xml[^>]*encoding=["']([A-Za-z0-9._-]+)["']""")
 UTF8_NAMES = frozenset({b"utf-8", b"utf8"})
 MARKS = (b"\xff\xfe", b"\xfe\xff")
 HEAD = 200
-# As many bytes of a sign may still be to come.
-OPEN_END = 3
+HANDLER = "vinyl-western"
+
+_counted = threading.local()
+
+
+def _as_western(error: UnicodeError) -> tuple[str, int]:
+    if not isinstance(error, UnicodeDecodeError):
+        raise error
+    _counted.number = getattr(_counted, "number", 0) + 1
+    return error.object[error.start : error.end].decode("cp1252", "replace"), error.end
+
+
+codecs.register_error(HANDLER, _as_western)
 
 
 class Mended:
@@ -18,26 +31,14 @@ class Mended:
 
     def __init__(self, file: IO[bytes]) -> None:
         self.mended = 0
-        self._file, self._rest = file, b""
+        self._file = file
+        self._decoder = codecs.getincrementaldecoder("utf-8")(HANDLER)
 
     def read(self, size: int = -1) -> str:
         piece = self._file.read(size)
-        data = self._rest + piece
-        text, at = "", 0
-        while at < len(data):
-            try:
-                text += data[at:].decode("utf-8")
-                at = len(data)
-            except UnicodeDecodeError as error:
-                text += data[at : at + error.start].decode("utf-8")
-                start, end = at + error.start, at + error.end
-                if piece and len(data) - start <= OPEN_END:
-                    at = start
-                    break
-                text += data[start:end].decode("cp1252", "replace")
-                self.mended += 1
-                at = end
-        self._rest = data[at:]
+        _counted.number = 0
+        text = self._decoder.decode(piece, final=not piece)
+        self.mended += _counted.number
         return text
 
 
@@ -45,6 +46,6 @@ def mended(file: IO[bytes]) -> IO[bytes] | Mended:
     """A document's stream: mended where it is, or says that it is, UTF-8."""
     head = file.read(HEAD)
     file.seek(0)
-    declared = DECLARED.match(head.removeprefix(b"\xef\xbb\xbf"))
+    declared = DECLARED.match(head.removeprefix(codecs.BOM_UTF8))
     other = declared and declared.group(1).lower() not in UTF8_NAMES
     return file if other or head.startswith(MARKS) else Mended(file)

@@ -12,7 +12,7 @@ from xml.sax.saxutils import quoteattr
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import iterparse
 
-from vinyl.core.carrying.card import Card, Point, Step
+from vinyl.core.carrying.card import Card, Point, Step, checked
 from vinyl.core.carrying.collection import Node
 from vinyl.core.carrying.words import UNWRITABLE
 from vinyl.exchange.errors import LibraryFormatError
@@ -182,7 +182,7 @@ class ReedbankReader:
 
     def _card(self, item: Element) -> Card | None:
         try:
-            return card_of_item(item)
+            return checked(card_of_item(item))
         except (ValueError, TypeError, OverflowError) as error:
             self.told.problems.append(f"Item {item.get('no', '?')} was passed over: {error}.")
             return None

@@ -11,7 +11,7 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-from vinyl.core.carrying.card import Card, Point, Step
+from vinyl.core.carrying.card import Card, Point, Step, checked
 from vinyl.core.carrying.collection import Node, Play
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.model import Told
@@ -190,29 +190,34 @@ class SaltmarshReader:
             )
             for row in batch:
                 number = row["id"]
+                held = (*points.get(number, ()), *quick.get(number, ()))
+                tags = tuple(each[0] for each in labels.get(number, ()))
                 try:
-                    steps, bar, settled = unpack_beats(row["beats"]) if row["beats"] else ((), 4, False)
-                except (ValueError, zlib.error, struct.error) as error:
-                    self.told.problems.append(f"{row['path']} came without its grid: {error}.")
-                    steps, bar, settled = (), 4, False
-                found = [_point(each) for each in (*points.get(number, ()), *quick.get(number, ()))]
-                yield (
-                    str(number),
-                    Card(
-                        row["path"],
-                        {each[0]: each[1] for each in words.get(number, ())},
-                        steps,
-                        bar,
-                        settled,
-                        tuple(
-                            sorted(
-                                found,
-                                key=lambda point: (point.at, point.length or 0.0, point.bank, point.place),
-                            )
-                        ),
-                        tuple(each[0] for each in labels.get(number, ())),
-                    ),
-                )
+                    card = self._card(row, dict(words.get(number, ())), held, tags)
+                except (ValueError, TypeError) as error:
+                    self.told.problems.append(f"Track {number} was passed over: {error}.")
+                    continue
+                yield str(number), card
+
+    def _card(
+        self, row: sqlite3.Row, words: dict[str, str], held: Sequence[Any], tags: tuple[str, ...]
+    ) -> Card:
+        """A track as a card.
+
+        Raises:
+            ValueError, TypeError: if it holds what is none.
+        """
+        try:
+            steps, bar, settled = unpack_beats(row["beats"]) if row["beats"] else ((), 4, False)
+        except (ValueError, TypeError, zlib.error, struct.error) as error:
+            self.told.problems.append(f"{row['path']} came without its grid: {error}.")
+            steps, bar, settled = (), 4, False
+        found = sorted((_point(each) for each in held), key=_in_order)
+        return checked(Card(row["path"], words, steps, bar, settled, tuple(found), tags))
+
+
+def _in_order(point: Point) -> tuple[float, float, str, int]:
+    return point.at, point.length or 0.0, point.bank, point.place
 
 
 def _point(row: tuple[Any, ...]) -> Point:

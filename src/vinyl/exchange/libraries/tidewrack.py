@@ -11,7 +11,7 @@ from pathlib import Path
 
 from mutagen import MutagenError
 
-from vinyl.core.carrying.card import Card, card_of
+from vinyl.core.carrying.card import Card, card_of, checked
 from vinyl.core.carrying.collection import Node
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.model import Told
@@ -55,8 +55,8 @@ def unpack_record(text: str, path: str) -> Card:
         raise LibraryFormatError("its Tidewrack record does not fit its checksum")
     try:
         told = json.loads(zlib.decompressobj().decompress(body, LARGEST_RECORD))
-        return card_of({**told, "path": path})
-    except (ValueError, KeyError, TypeError, zlib.error) as error:
+        return checked(card_of({**told, "path": path}))
+    except (ValueError, KeyError, TypeError, AttributeError, zlib.error) as error:
         raise LibraryFormatError("its Tidewrack record is damaged") from error
 
 
