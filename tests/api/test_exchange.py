@@ -96,7 +96,7 @@ def test_what_the_ledger_says_is_what_is_read_back(client: TestClient, place: Pa
 
 
 def test_the_other_side_shows_it_as_that_program_would(client: TestClient, place: Path) -> None:
-    document = place / "vinyl.reedbank.xml"
+    document = Path(_carry(client, _destination(client, "reedbank", place))["place"])
     page = client.get("/other-side/", params={"library": str(document)}).text
     assert "<li>Pier (2)" in page and ">One</a>" in page
     page = client.get("/other-side/", params={"library": str(document), "track": "0"}).text
@@ -185,6 +185,29 @@ def test_what_comes_back_is_reviewed_and_locks_hold(client: TestClient, place: P
     assert row(client, one)["composer"] == ""
     client.put("/api/tracks/locks", json={"ids": [two], "part": "tags", "locked": False})
     assert hashlib.sha256(database.read_bytes()).hexdigest() == source
+
+
+def test_plays_come_into_the_logbook_once(client: TestClient, place: Path) -> None:
+    folder = place / "plays"
+    folder.mkdir()
+    database = Path(_carry(client, _destination(client, "saltmarsh", folder))["place"])
+    with sqlite3.connect(database) as other:
+        for minute in (0, 6, 12):
+            at = f"2026-10-02T21:{minute:02}:00+00:00"
+            other.execute(
+                "INSERT INTO play (track, at, night) VALUES (1 + ? % 2, ?, 'Pier')", (minute // 6, at)
+            )
+    other.close()
+    before = len(client.get("/api/gigs").json())
+    for _ in range(2):
+        review = _review(client, "saltmarsh", database)
+        assert review["plays"] == 3
+        take = client.post(
+            f"/api/exchange/looks/{review['job_id']}/take", json={"lists": False, "plays": True}
+        )
+        assert finished(client, take)["state"] == "done"
+    gigs = client.get("/api/gigs").json()
+    assert len(gigs) == before + 1 and sum(gig["tracks"] for gig in gigs) >= 3
 
 
 def test_tags_carry_a_library_and_the_sound_stays(client: TestClient, place: Path) -> None:

@@ -12,7 +12,7 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
@@ -22,7 +22,7 @@ from vinyl.core.carrying.card import Card, Point, Step
 from vinyl.core.carrying.carry import carry
 from vinyl.core.carrying.collection import Cue, Node, Track
 from vinyl.core.carrying.options import Options
-from vinyl.core.carrying.traits import REEDBANK, SALTMARSH, TARGETS, TIDEWRACK
+from vinyl.core.carrying.traits import PLAYLISTS, REEDBANK, SALTMARSH, TARGETS, TIDEWRACK
 from vinyl.exchange.checking import compare
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.reedbank import ReedbankReader, path_of, url_of, write_reedbank
@@ -30,11 +30,14 @@ from vinyl.exchange.libraries.saltmarsh import SaltmarshReader, write_saltmarsh
 from vinyl.exchange.libraries.tidewrack import (
     TAG,
     TidewrackReader,
+    can_stand,
     head_text,
     pack_record,
     unpack_record,
     write_lists,
 )
+from vinyl.exchange.lists import read_playlist
+from vinyl.exchange.lists.writing import SUFFIXES, said, write_list
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.probe import probe
 from vinyl.media.tags.free import read_free, write_free
@@ -329,6 +332,31 @@ def test_a_cue_stands_on_the_same_attack_on_the_other_side_whatever_the_codec(tm
 
 def _digest(path: Path) -> str:
     return hashlib.sha256(path.read_bytes()).hexdigest()
+
+
+@settings(deadline=None, max_examples=60)
+@given(st.lists(st.tuples(PATHS, NAMES, NAMES), min_size=1, max_size=6), st.sampled_from(sorted(PLAYLISTS)))
+def test_a_playlist_in_an_open_format_is_read_as_it_was_written(
+    tmp_path_factory: pytest.TempPathFactory, entries: list[tuple[str, str, str]], form: str
+) -> None:
+    cards = []
+    for path, artist, title in entries:
+        track = Track("1", path, 200.4, values={"artist": artist, "title": title, "genre": 'a "b", c'})
+        card = carry(track, TARGETS[form], Options()).card  # type: ignore[index]
+        if can_stand(card.path):
+            cards.append(card)
+    assume(cards)
+    file = tmp_path_factory.mktemp("lists") / f"list{SUFFIXES[form]}"  # type: ignore[index]
+    file.write_text(write_list(form, "A list", cards), encoding="utf-8", newline="")  # type: ignore[arg-type]
+    read = [
+        (path_of(each.path) if each.path.startswith("file:") else each.path, _named(each.artist, each.title))
+        for each in read_playlist(file).entries
+    ]
+    assert read == [(card.path, said(card)) for card in cards]
+
+
+def _named(artist: str, title: str) -> str:
+    return " - ".join(filter(None, (artist, title)))
 
 
 def test_told_cards_are_plain_json() -> None:

@@ -10,8 +10,11 @@ from typing import Any
 
 import pytest
 
+from tests.running import Server, wait_for
 from vinyl.cli import main
+from vinyl.core.carrying.card import Card
 from vinyl.demo.seed import seed_library
+from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.library import crates, cues
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
@@ -85,3 +88,42 @@ def test_what_cannot_be_is_said_with_an_exit_code(
     ):
         assert _run(home, *given) != 0
         assert says in capsys.readouterr().err
+
+
+def test_two_paths_that_differ_in_case_are_one_where_the_other_system_knows_none(
+    home: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    database = Database(home / "library.db")
+    with database.write() as connection:
+        row = connection.execute("SELECT path FROM track WHERE id = 5").fetchone()
+        connection.execute("UPDATE track SET path = ? WHERE id = 6", (row["path"].swapcase(),))
+    given = ("--from", "library", "--to", f"reedbank:{tmp_path}", "--dry-run", "--json")
+    for paths, left in (((), None), (("--path", "/=D:/", "--path", "/x=D:/"), 1)):
+        assert _run(home, *given, *paths) == 0
+        ledger = _told(capsys)["ledger"]
+        counts = {(each["kind"], each["fate"]): each["count"] for each in ledger["counts"]}
+        assert counts.get(("files", "left here")) == left
+
+
+def test_a_server_that_is_killed_while_it_writes_leaves_the_old_library_and_goes_on(tmp_path: Path) -> None:
+    home, out = tmp_path / "home", tmp_path / "out"
+    out.mkdir()
+    seed_library(Database(home / "library.db"), 3000)
+    server = Server(home, "--allow", str(out)).start()
+    try:
+        order = {"target": "reedbank", "place": str(out)}
+        document = out / "vinyl.reedbank.xml"
+        write_reedbank(document, [("1", Card("/old.mp3"))], ())
+        old = document.read_bytes()
+        job = server.send("POST", "/api/exchange/carryings", order)["id"]
+        part = out / f".{document.name}.part"
+        wait_for(lambda: part.exists() and part.stat().st_size > 50_000, "half of a document")
+        server.kill()
+        assert document.read_bytes() == old
+        server.start()
+        wait_for(lambda: server.get(f"/api/jobs/{job}")["state"] == "done", "its end")
+        report = server.get(f"/api/exchange/carryings/{job}")
+        assert report["equal"] == report["values"] and len(list(reedbank.tracks(document))) == 3001
+        assert Path(report["kept"]).read_bytes() == old and not part.exists()
+    finally:
+        server.stop()

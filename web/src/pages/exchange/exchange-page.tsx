@@ -45,7 +45,12 @@ export function ExchangePage() {
       <Box sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
         <Box sx={{ px: 3, pt: 1.5 }}>{views}</Box>
         {view === "here" ? (
-          <HereView targets={found.targets} open={asked("look")} onOpen={(look) => go({ look })} />
+          <HereView
+            targets={found.targets}
+            open={asked("look")}
+            onOpen={(look) => go({ look })}
+            onReport={(report) => go({ view: "reports", report })}
+          />
         ) : (
           <ReportsView targets={found.targets} open={asked("report")} onOpen={(report) => go({ report })} />
         )}

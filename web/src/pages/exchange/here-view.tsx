@@ -27,9 +27,10 @@ interface Props {
   targets: readonly Target[];
   open: number | null;
   onOpen: (jobId: number | null) => void;
+  onReport: (jobId: number) => void;
 }
 
-export function HereView({ targets, open, onOpen }: Props) {
+export function HereView({ targets, open, onOpen, onReport }: Props) {
   const jobs = useQuery(jobsQuery).data ?? [];
   const look = useChange((body: Looking) => unwrap(client.POST("/api/exchange/looks", { body })));
   const begin = (body: Looking) => look.mutate(body, { onSuccess: (job) => onOpen(job.id) });
@@ -54,6 +55,8 @@ export function HereView({ targets, open, onOpen }: Props) {
           label={label}
           taking={taking !== undefined && isOpen(taking)}
           result={taking && !isOpen(taking) ? (taking.result as Taken | null) : null}
+          mappings={(job?.payload["mappings"] as Schema["PathPair"][] | undefined) ?? []}
+          onReport={onReport}
           onLook={begin}
           onOther={() => onOpen(null)}
         />

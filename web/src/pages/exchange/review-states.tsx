@@ -10,12 +10,13 @@ import { plural } from "./words";
 
 interface Props {
   review: ReviewOf;
+  mappings: Schema["PathPair"][];
   onLook: (body: Schema["LibraryLookIn"]) => void;
 }
 
 type State = "wanted" | "on disk" | "by name";
 
-export function StateLines({ review, onLook }: Props) {
+export function StateLines({ review, mappings, onLook }: Props) {
   const [open, setOpen] = useState<State | null>(null);
   const { states } = review;
   const all = Object.values(states).reduce((sum, count) => sum + count, 0);
@@ -53,9 +54,7 @@ export function StateLines({ review, onLook }: Props) {
               </Box>
               <span>{plural(each.finds, "track")}</span>
               <Button
-                onClick={() =>
-                  onLook({ ...again(review), mappings: [{ here: each.here, there: each.there }] })
-                }
+                onClick={() => onLook(again(review, [...mappings, { here: each.here, there: each.there }]))}
               >
                 Look with it
               </Button>

@@ -9,6 +9,7 @@ import { Answers } from "./answers";
 import type { Taken } from "./here-view";
 import { ReviewRows } from "./review-rows";
 import { StateLines } from "./review-states";
+import { StraightDialog } from "./straight-dialog";
 import { Problems } from "./theirs";
 import { KINDS, plural } from "./words";
 
@@ -20,13 +21,17 @@ interface Props {
   label: string;
   taking: boolean;
   result: Taken | null;
+  /** Beginnings of its paths that were put for others. */
+  mappings: Schema["PathPair"][];
   onLook: (body: Schema["LibraryLookIn"]) => void;
   onOther: () => void;
+  onReport: (jobId: number) => void;
 }
 
-export function Review({ review, label, taking, result, onLook, onOther }: Props) {
+export function Review({ review, label, taking, result, mappings, onLook, onOther, onReport }: Props) {
   const [lists, setLists] = useState(true);
   const [plays, setPlays] = useState(true);
+  const [straight, setStraight] = useState(false);
   const queries = useQueryClient();
   const path = { job_id: review.job_id };
   const take = useChange(() =>
@@ -43,49 +48,79 @@ export function Review({ review, label, taking, result, onLook, onOther }: Props
   const nothing = !values && !(lists && review.lists.length) && !(plays && review.plays);
   return (
     <>
-      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.2 }}>
-        <Typography variant="h1">From {label}</Typography>
-        <Box
-          sx={{
-            color: "text.secondary",
-            fontFamily: FIGURES,
-            fontSize: "0.8rem",
-            flex: 1,
-            overflowWrap: "anywhere",
-          }}
-        >
-          {review.place}
-        </Box>
-        <Button onClick={onOther}>Another library…</Button>
-        <Button onClick={() => onLook(again(review))}>Look again</Button>
-        <Button
-          variant="contained"
-          color="error"
-          disabled={taking || take.isPending || review.taken || nothing}
-          onClick={() => take.mutate()}
-        >
-          Take it in
-        </Button>
-      </Box>
+      <Head
+        review={review}
+        label={label}
+        disabled={taking || take.isPending || review.taken || nothing}
+        onTake={() => take.mutate()}
+        onOther={onOther}
+        mappings={mappings}
+        onLook={onLook}
+        onStraight={() => setStraight(true)}
+      />
       {result && (
         <Alert severity="success" variant="outlined" sx={{ my: 1 }}>
           Taken in: {saidTaken(result)}. Ctrl Z takes it back.
         </Alert>
       )}
-      <StateLines review={review} onLook={onLook} />
+      <StateLines review={review} mappings={mappings} onLook={onLook} />
       <Problems problems={review.problems} />
       <Kinds review={review} onChoose={(choice, kind) => choose.mutate({ choice, kind, ids: null })} />
       <ListsAndPlays review={review} lists={lists} plays={plays} onLists={setLists} onPlays={setPlays} />
+      {straight && (
+        <StraightDialog
+          review={review}
+          mappings={mappings}
+          onReport={onReport}
+          onClose={() => setStraight(false)}
+        />
+      )}
       <ReviewRows review={review} onChoose={(choice, ids) => choose.mutate({ choice, kind: null, ids })} />
     </>
   );
 }
 
-export const again = (review: ReviewOf): Schema["LibraryLookIn"] => ({
+interface HeadProps {
+  review: ReviewOf;
+  label: string;
+  disabled: boolean;
+  onTake: () => void;
+  onOther: () => void;
+  mappings: Props["mappings"];
+  onLook: Props["onLook"];
+  onStraight: () => void;
+}
+
+function Head({ review, label, disabled, mappings, onTake, onOther, onLook, onStraight }: HeadProps) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.2 }}>
+      <Typography variant="h1">From {label}</Typography>
+      <Box
+        sx={{
+          color: "text.secondary",
+          fontFamily: FIGURES,
+          fontSize: "0.8rem",
+          flex: 1,
+          overflowWrap: "anywhere",
+        }}
+      >
+        {review.place}
+      </Box>
+      <Button onClick={onOther}>Another library…</Button>
+      <Button onClick={onStraight}>Straight on to…</Button>
+      <Button onClick={() => onLook(again(review, mappings))}>Look again</Button>
+      <Button variant="contained" color="error" disabled={disabled} onClick={onTake}>
+        Take it in
+      </Button>
+    </Box>
+  );
+}
+
+export const again = (review: ReviewOf, mappings: Schema["PathPair"][]): Schema["LibraryLookIn"] => ({
   target: review.target,
   place: review.place,
   by_names: true,
-  mappings: [],
+  mappings,
 });
 
 export const WAYS: Record<Way, string> = {
