@@ -96,7 +96,8 @@ def test_what_the_ledger_says_is_what_is_read_back(client: TestClient, place: Pa
 
 
 def test_the_other_side_shows_it_as_that_program_would(client: TestClient, place: Path) -> None:
-    document = Path(_carry(client, _destination(client, "reedbank", place))["place"])
+    crates = [client.get("/api/crates").json()[0]["id"]]
+    document = Path(_carry(client, _destination(client, "reedbank", place, lists=crates))["place"])
     page = client.get("/other-side/", params={"library": str(document)}).text
     assert "<li>Pier (2)" in page and ">One</a>" in page
     page = client.get("/other-side/", params={"library": str(document), "track": "0"}).text
