@@ -26,7 +26,7 @@ from vinyl.library.database import connect
 
 log = logging.getLogger(__name__)
 
-TEXT_LISTS = frozenset({"tidewrack", "m3u8", "pls"})
+TEXT_LISTS = frozenset({"tidewrack", "m3u8", "pls", "cue"})
 KINDS_OF: Mapping[Part, frozenset[Kind]] = {
     "texts": frozenset({"texts", "key", "stars", "energy", "comment", "tags", "marks"}),
     "plays": frozenset({"plays"}),
@@ -132,7 +132,7 @@ def _weighed(
     traits = TARGETS[order.target]
     carried = carry(track, traits, order.options, way)
     key = path_key(carried.card.path, order)
-    if order.target in TEXT_LISTS and not tidewrack.can_stand(carried.card.path):
+    if order.target in TEXT_LISTS and not can_stand(carried.card.path, order.target):
         outcome = Outcome(
             "files", "left here", "file", track.path, "", "its name cannot stand in a text list"
         )
@@ -166,6 +166,11 @@ def _weighed(
         tuple(each for each in carried.outcomes if each.fate != "as it is" or each.why),
         as_it_is,
     )
+
+
+def can_stand(path: str, target: str) -> bool:
+    """Whether a path can be a line of a list of text."""
+    return tidewrack.can_stand(path) and not (target == "cue" and '"' in path)
 
 
 def _merged(card: Card, theirs: Card, sent: Mapping[str, str] | None, state: str, order: Order) -> Merged:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterator
 from datetime import datetime
+from itertools import chain
 from pathlib import Path
 
 from vinyl.core.carrying.card import Card, card_of
@@ -17,6 +18,7 @@ from vinyl.exchange.libraries.model import Place
 from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.exchange.libraries.saltmarsh import write_saltmarsh
 from vinyl.exchange.lists.writing import SUFFIXES, write_list
+from vinyl.exchange.night_files import MOST_CUE_TRACKS
 from vinyl.exchange.order import Order
 from vinyl.exchange.swapping import free_beside, swap_in
 from vinyl.media.files import replacing
@@ -99,7 +101,8 @@ def playlist_files(
     if order.target == "csv" and order.options.delimiter == "tab":
         suffix = ".tsv"
     taken: set[str] = set()
-    for node in lists or (Node("Vinyl", "list", tuple(keys)),):
+    nodes = lists or (Node("Vinyl", "list", tuple(keys)),)
+    for node in chain.from_iterable(_parts(each, order) for each in nodes):
         stem = NOT_IN_NAMES.sub("-", node.name).strip(" .")[:LONGEST_STEM] or "A list"
         number, name = 1, stem
         while name.casefold() in taken:
@@ -107,6 +110,14 @@ def playlist_files(
             name = f"{stem} {number}"
         taken.add(name.casefold())
         yield node, place.base / f"{name}{suffix}"
+
+
+def _parts(node: Node, order: Order) -> Iterator[Node]:
+    """A list, or for cue sheets as many as their number of tracks allows."""
+    most = MOST_CUE_TRACKS if order.target == "cue" else max(len(node.tracks), 1)
+    for start in range(0, max(len(node.tracks), 1), most):
+        name = f"{node.name} {start // most + 1}" if start else node.name
+        yield Node(name, "list", node.tracks[start : start + most])
 
 
 def nodes_of(kept: list[dict[str, object]]) -> tuple[Node, ...]:

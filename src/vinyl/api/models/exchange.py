@@ -9,7 +9,7 @@ from pydantic import Field
 from vinyl.api.models.arrivals import FolderOut
 from vinyl.api.models.shared import Id, Model, Name, Words
 
-Target = Literal["reedbank", "tidewrack", "saltmarsh", "m3u8", "pls", "xspf", "csv"]
+Target = Literal["reedbank", "tidewrack", "saltmarsh", "m3u8", "pls", "xspf", "cue", "csv"]
 Kept = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl"]
 PlaceText = Annotated[Words, Field(max_length=4096)]
 Policy = Literal["leave", "add", "replace"]

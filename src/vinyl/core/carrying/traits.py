@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
-Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "m3u8", "pls", "xspf", "csv"]
+Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "m3u8", "pls", "xspf", "cue", "csv"]
 Colours = Literal["palette", "hue", "any"]
 
 
@@ -17,7 +17,8 @@ class Traits:
     ``units_per_second`` and ``grid_units_per_second`` are the whole numbers in which positions are kept, None
     for seconds as they are. ``places`` are the numbered places for cues (for loops ``loop_places``, None
     where both share them), None for any number. ``words`` are the fields it has, each with the longest text,
-    None for any length. ``stars`` is what one star counts. ``one_line``: texts have no line breaks.
+    None for any length. ``stars`` is what one star counts. ``one_line``: texts have no
+    line breaks, and without ``quotes`` no quotation marks.
     """
 
     name: Name
@@ -44,6 +45,7 @@ class Traits:
     words: Mapping[str, int | None]
     keeps_grid: bool = True
     one_line: bool = False
+    quotes: bool = True
 
 
 _COMMON = (
@@ -153,6 +155,13 @@ M3U8 = replace(
 )
 PLS = replace(M3U8, name="pls", label="PLS", says="a playlist file a list, with numbered entries")
 XSPF = replace(M3U8, name="xspf", label="XSPF", says="an XML playlist a list, of the Xiph.Org Foundation")
+CUE = replace(
+    M3U8,
+    name="cue",
+    label="Cue sheets",
+    says="a cue sheet a list, of a file a track; 99 tracks each, longer lists go on in a second",
+    quotes=False,
+)
 CSV = replace(
     M3U8,
     name="csv",
@@ -161,7 +170,7 @@ CSV = replace(
     energy="field",
     words=dict.fromkeys((*_COMMON, *_MORE, "length", "tempo")),
 )
-PLAYLISTS: Mapping[Name, Traits] = {each.name: each for each in (M3U8, PLS, XSPF, CSV)}
+PLAYLISTS: Mapping[Name, Traits] = {each.name: each for each in (M3U8, PLS, XSPF, CUE, CSV)}
 TARGETS: Mapping[Name, Traits] = {
     **{each.name: each for each in (REEDBANK, TIDEWRACK, SALTMARSH)},
     **PLAYLISTS,

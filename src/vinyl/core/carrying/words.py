@@ -44,16 +44,19 @@ def carry_words(track: Track, traits: Traits, options: Options) -> Iterator[Kept
 def _plain(kind: Kind, name: str, text: str, traits: Traits) -> Kept:
     if name not in traits.words:
         return Outcome(kind, "left here", name, text, "", "it has no field for it"), {}
-    there, why = _fitted(text, traits.words[name], traits.one_line)
+    there, why = _fitted(text, traits.words[name], traits.one_line, traits.quotes)
     fate: Fate = "changed" if why else "as it is"
     return Outcome(kind, fate, name, text, there, why), {name: there}
 
 
-def _fitted(text: str, longest: int | None, one_line: bool = False) -> tuple[str, str]:
+def _fitted(text: str, longest: int | None, one_line: bool = False, quotes: bool = True) -> tuple[str, str]:
     """A text as it can be written, and why it is another."""
     there, why = UNWRITABLE.sub("", text), []
     if there != text:
         why.append("without signs that cannot be shown")
+    if not quotes and '"' in there:
+        there = there.replace('"', "'")
+        why.append("with other quotation marks")
     if one_line and there != " ".join(there.split()):
         there = " ".join(there.split())
         why.append("on one line")

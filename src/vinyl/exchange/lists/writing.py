@@ -12,9 +12,9 @@ from xml.sax.saxutils import escape
 from vinyl.core.carrying.card import Card
 from vinyl.core.carrying.words import UNWRITABLE
 
-Form = Literal["m3u8", "pls", "xspf", "csv"]
+Form = Literal["m3u8", "pls", "xspf", "cue", "csv"]
 Columns = Literal["few", "usual", "all"]
-SUFFIXES: Mapping[Form, str] = {"m3u8": ".m3u8", "pls": ".pls", "xspf": ".xspf", "csv": ".csv"}
+SUFFIXES: Mapping[Form, str] = {"m3u8": ".m3u8", "pls": ".pls", "xspf": ".xspf", "cue": ".cue", "csv": ".csv"}
 COLUMNS: Mapping[Columns, tuple[str, ...]] = {
     "few": ("artist", "title"),
     "usual": ("artist", "title", "album", "genre", "tempo", "key", "length", "year"),
@@ -33,6 +33,7 @@ def write_list(
         "m3u8": lambda: _m3u8(name, cards),
         "pls": lambda: _pls(cards),
         "xspf": lambda: _xspf(name, cards),
+        "cue": lambda: _cue_sheet(name, cards),
         "csv": lambda: _table(cards, columns, delimiter),
     }
     return writers[form]()
@@ -67,6 +68,16 @@ def _xspf(name: str, cards: Sequence[Card]) -> str:
         lines += [f"   <duration>{1000 * _seconds(card)}</duration>"] if _seconds(card) else []
         lines += ["  </track>"]
     return "\n".join([*lines, " </trackList>", "</playlist>"]) + "\n"
+
+
+def _cue_sheet(name: str, cards: Sequence[Card]) -> str:
+    lines = [f'TITLE "{" ".join(name.split()).replace(chr(34), chr(39))}"']
+    for number, card in enumerate(cards, 1):
+        lines += [f'FILE "{card.path}" WAVE', f"  TRACK {number:02} AUDIO"]
+        lines += [f'    TITLE "{card.words["title"]}"'] if "title" in card.words else []
+        lines += [f'    PERFORMER "{card.words["artist"]}"'] if "artist" in card.words else []
+        lines += ["    INDEX 01 00:00:00"]
+    return "\n".join(lines) + "\n"
 
 
 def _uri(path: str) -> str:
