@@ -10,10 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from vinyl.core.carrying.bring import bring
+from vinyl.core.carrying.card import Card, Point, Step
 from vinyl.core.carrying.carry import carry
-from vinyl.core.carrying.collection import Cue, Route, Track
+from vinyl.core.carrying.collection import Cue, Node, Route, Track
 from vinyl.core.carrying.colours import OURS, colour_here, colour_there
 from vinyl.core.carrying.grids import thinned, worst_error_s
+from vinyl.core.carrying.lists import carry_lists, rule_here
+from vinyl.core.carrying.merging import marks_of, merge, merge_lists
 from vinyl.core.carrying.options import EVERY_BARS, LIMITS_MS, Options, choices_for
 from vinyl.core.carrying.outcomes import Outcome
 from vinyl.core.carrying.paths import Way, path_there
@@ -187,3 +190,74 @@ def test_every_choice_that_is_offered_can_be_taken() -> None:
             for answer in choice.answers:
                 value = int(answer) if choice.name in ("every_bars", "limit_ms") else answer
                 replace(Options(), **{choice.name: value})
+
+
+MINE = Card(
+    "/a",
+    {"title": "Mine", "genre": "House"},
+    (Step(0, 0.0, 120.0),),
+    points=(
+        Point("peg", 1, 1010, None, "near a beat"),
+        Point("peg", 2, 2240, None, "between beats"),
+    ),
+)
+THEIRS = Card(
+    "/A",
+    {"title": "Theirs", "comment": "loud", "plays": "9"},
+    (Step(0, 0.0, 60.0),),
+    points=(Point("peg", 1, 7000, None, "their own"),),
+)
+
+
+def test_what_the_other_side_made_itself_goes_by_its_part() -> None:
+    sent = marks_of(Card("/A", {"title": "Theirs", "comment": "loud"}))
+    left = merge(MINE, THEIRS, sent, {}, REEDBANK)
+    assert left.later == ("plays", "grid", "cues"), "its texts are as they were sent, so ours go"
+    assert left.card.words == {"title": "Mine", "genre": "House", "plays": "9"}
+    assert (left.card.steps, left.card.points, left.card.path) == (THEIRS.steps, THEIRS.points, "/A")
+    added = merge(MINE, THEIRS, None, {"texts": "add", "cues": "add", "grid": "replace"}, REEDBANK).card
+    assert added.words == {"title": "Mine", "genre": "House", "comment": "loud", "plays": "9"}
+    assert [(point.place, point.name) for point in added.points] == [
+        (1, "near a beat"), (2, "between beats"), (3, "their own")
+    ]  # fmt: skip
+    assert added.steps == MINE.steps
+    same = merge(MINE, MINE, None, {}, REEDBANK)
+    assert same.later == () and same.card == MINE
+
+
+def test_cues_go_onto_the_beats_of_a_grid_that_stays() -> None:
+    merged = merge(MINE, THEIRS, None, {"grid": "leave", "cues": "replace"}, REEDBANK, 25)
+    assert [point.at for point in merged.card.points] == [1000, 2240] and merged.moved == 1
+    assert merge(MINE, THEIRS, None, {"grid": "replace", "cues": "replace"}, REEDBANK, 25).moved == 0
+
+
+def test_mirrored_lists_name_what_vanishes_and_added_ones_keep_it() -> None:
+    ours = (Node("Fridays", "folder", inner=(Node("Early", "list", ("1", "2")),)),)
+    theirs = (
+        Node("Fridays", "folder", inner=(Node("Early", "list", ("2", "9")), Node("Old", "list", ("9",)))),
+        Node("Weddings", "list", ("9",)),
+    )
+    lists, vanish = merge_lists(ours, theirs, True)
+    assert lists == ours and vanish == ["Fridays / Old", "Weddings"]
+    lists, vanish = merge_lists(ours, theirs, False)
+    assert [each.name for each in lists] == ["Fridays", "Weddings"] and vanish == []
+    assert lists[0].inner[0].tracks == ("1", "2", "9")
+
+
+def test_a_rule_goes_where_it_can_be_said_and_comes_back_the_same() -> None:
+    parts = [
+        {"kind": "between", "field": "bpm", "low": 120, "high": 126},
+        {"kind": "text", "field": "genre", "text": "House", "how": "is"},
+    ]
+    rule = {"where": {"kind": "all", "parts": parts}, "order": [], "limit": None}
+    nodes = (
+        Node("Said", "rule list", ("1",), rule=rule),
+        Node("Not said", "rule list", ("1", "2"), rule={"where": {"kind": "flag", "flag": "away"}}),
+    )
+    there, outcomes = carry_lists(nodes, SALTMARSH, Options())
+    assert [each.kind for each in there] == ["rule list", "list"]
+    assert [each.fate for each in outcomes] == ["as it is", "changed"]
+    back = rule_here(there[0].rule or {})
+    assert back is not None and back["where"] == rule["where"]
+    flat, outcomes = carry_lists((Node("F", "folder", inner=nodes),), TIDEWRACK, Options(rules="leave"))
+    assert flat == () and [each.fate for each in outcomes] == ["left here", "left here"]
