@@ -178,6 +178,21 @@ def test_a_friends_library_is_found_by_its_beginnings_and_its_faults_are_said(
     )
 
 
+def test_a_friends_library_goes_straight_on_without_the_own_collection(you: Hands, server: Server) -> None:
+    friends = next((server.home / "demo" / "From a friend").glob("*.reedbank.xml"))
+    before = {track["title"]: track["genre"] for track in server.tracks()}
+    you.go("/exchange?view=here")
+    you.write_in("main input[type=text]", str(friends))
+    you.press_button("Look at it")
+    you.press_button("Straight on to…")
+    you.see_text("Straight on, without your collection")
+    you.press_button("Write and check 21 tracks")
+    you.see_text("all as the ledger promised")
+    document = server.home / "demo" / "out" / "vinyl.reedbank.xml"
+    assert any(each["path"].startswith("D:/Musik/Tarnhaven/Promos") for each in reedbank.tracks(document))
+    assert {track["title"]: track["genre"] for track in server.tracks()} == before
+
+
 def test_straight_through_by_the_command_line_while_the_server_runs(
     server: Server, capsys: pytest.CaptureFixture[str]
 ) -> None:

@@ -23,7 +23,7 @@ NAMES = ("Anchor", "Buoy", "Cleat", "Dock", "Ebb", "Fender", "Gunwale", "Halyard
 ARTISTS = ("Kelp Union", "Osk & Maren", "Tern Logic")
 NINE = """
   const rooms = document.querySelector("nav[aria-label=Rooms]");
-  for (const name of ["Twins", "Sets", "Logbook", "Exchange"]) {
+  for (const name of ["Twins", "Sets"]) {
     const card = rooms.lastElementChild.cloneNode(true);
     card.textContent = name;
     rooms.append(card);
