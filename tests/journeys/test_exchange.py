@@ -64,10 +64,8 @@ def _count(you: Hands, kind: str, fate: int) -> int:
 
 def _report(you: Hands) -> None:
     """Write, and wait for the report of it."""
-    before = len(you.browser.execute_script("return performance.getEntriesByType('resource')"))
     you.press_button("Write and check")
     you.see_text("all as the ledger promised")
-    assert before >= 0
 
 
 def test_one_track_then_one_list_then_all_then_what_changed(you: Hands, server: Server) -> None:

@@ -26,8 +26,6 @@ KIND_OF: Mapping[str, str] = {
     "key": "key", "stars": "stars", "energy": "energy", "plays": "plays", "colour": "colours",
     "comment": "comment", "marks": "marks", "explicit": "marks", "never again": "marks", "wanted": "marks",
 }  # fmt: skip
-# Whatever the rules say: what was put there by a lock or by hand is not thrown out by another library.
-FIRM: frozenset[Source] = frozenset({"locked", "by hand"})
 
 Held = Mapping[Field, Mapping[Source, str]]
 Rules = Mapping[Field, Sequence[Source]]

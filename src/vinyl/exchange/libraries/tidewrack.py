@@ -6,7 +6,7 @@ import base64
 import json
 import struct
 import zlib
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
 from mutagen import MutagenError
@@ -158,17 +158,3 @@ class TidewrackReader:
         except (MutagenError, OSError) as error:
             self.told.problems.append(f"{path}: its tags cannot be read ({error}).")
         return Card(path)
-
-
-def flat_lists(
-    nodes: Sequence[Node], paths: Mapping[str, str], with_folders: bool
-) -> list[tuple[str, list[str]]]:
-    """Lists on one level, each with the paths of its tracks; folders stand in the names or fall away."""
-    found: list[tuple[str, list[str]]] = []
-    for node in nodes:
-        if node.kind == "folder":
-            inner = flat_lists(node.inner, paths, with_folders)
-            found += [(f"{node.name} – {name}" if with_folders else name, held) for name, held in inner]
-        else:
-            found.append((node.name, [paths[key] for key in node.tracks if key in paths]))
-    return found
