@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import av
 import numpy as np
 from numpy.typing import NDArray
 
 RATE_HZ = 44100
+# FFmpeg's flag for coding by quality and not by rate.
+USE_QUALITY = 2
 
 Samples = NDArray[np.float32]
 
@@ -80,3 +85,22 @@ def _add(mono: NDArray[np.float64], sound: NDArray[np.float64], at_s: float) -> 
     start = round(at_s * RATE_HZ)
     piece = sound[: max(0, len(mono) - start)]
     mono[start : start + len(piece)] += piece
+
+
+def encode_with_head(path: Path, sound: Samples, late: int = 0, **head: str) -> None:
+    """A file of a varying bit rate whose time begins so many samples late, with a head as it is asked for.
+
+    Args:
+        sound: shape (2, n), at 44.1 kHz.
+        head: options of FFmpeg's for the container.
+    """
+    with av.open(str(path), "w", options=head) as out:
+        codec = "libmp3lame" if path.suffix == ".mp3" else "aac"
+        stream = out.add_stream(codec, rate=RATE_HZ, layout="stereo", options={"q:a": "2"})
+        stream.codec_context.flags |= USE_QUALITY
+        frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(sound), format="fltp", layout="stereo")
+        frame.sample_rate = RATE_HZ
+        for packet in (*stream.encode(frame), *stream.encode(None)):
+            if late and packet.pts is not None and packet.dts is not None:
+                packet.pts, packet.dts = packet.pts + late, packet.dts + late
+            out.mux(packet)

@@ -9,7 +9,6 @@ from collections.abc import Callable, Iterator
 from contextlib import closing
 from pathlib import Path
 
-import av
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -17,6 +16,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tests.core.test_carrying import OPTIONS, tracks
+from tests.signals import encode_with_head
 from vinyl.core.carrying.bring import bring
 from vinyl.core.carrying.card import Card, Point, Step
 from vinyl.core.carrying.carry import carry
@@ -38,6 +38,7 @@ from vinyl.exchange.libraries.tidewrack import (
 from vinyl.exchange.lists import read_playlist
 from vinyl.exchange.lists.writing import SUFFIXES, said, write_list
 from vinyl.exchange.weighing import can_stand
+from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.probe import probe
 from vinyl.media.tags.free import read_free, write_free
@@ -283,14 +284,12 @@ def _attacks() -> NDArray[np.float32]:
     return np.stack([mono, mono])
 
 
-def _variable_mp3(path: Path) -> None:
-    with av.open(str(path), "w") as out:
-        stream = out.add_stream("libmp3lame", rate=44100, layout="stereo", options={"q:a": "2"})
-        stream.codec_context.flags |= 2
-        frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(_attacks()), format="fltp", layout="stereo")
-        frame.sample_rate = 44100
-        for packet in (*stream.encode(frame), *stream.encode(None)):
-            out.mux(packet)
+def _heard(path: Path) -> list[float]:
+    """Where Vinyl hears the attacks, which without a head may be some milliseconds late."""
+    heard = decode(path, 44100).samples[0]
+    loud = np.flatnonzero(np.abs(heard) > 0.2)
+    begins = loud[np.flatnonzero(np.diff(loud, prepend=-22050) > 11025)]
+    return [float(first) / 44100 for first in begins]
 
 
 def _files(folder: Path) -> Iterator[Path]:
@@ -298,8 +297,13 @@ def _files(folder: Path) -> Iterator[Path]:
         path = folder / f"same{ENCODINGS[form].suffix}"
         encode(_attacks(), 44100, path, form)
         yield path
-    _variable_mp3(folder / "vbr.mp3")
-    yield folder / "vbr.mp3"
+    for name, late, head in (
+        ("vbr.mp3", 0, {}),
+        ("no head.mp3", 0, {"write_xing": "0"}),
+        ("late.m4a", 44100, {}),
+    ):
+        encode_with_head(folder / name, _attacks(), late, **head)
+        yield folder / name
 
 
 def test_a_cue_stands_on_the_same_attack_on_the_other_side_whatever_the_codec(tmp_path: Path) -> None:
@@ -309,7 +313,8 @@ def test_a_cue_stands_on_the_same_attack_on_the_other_side_whatever_the_codec(tm
         facts = probe(path)
         padding_s = facts.trimmed_samples / facts.rate_hz
         padded += padding_s > 0
-        cues = tuple(Cue(at_s, pad=number) for number, at_s in enumerate(ATTACKS_S, 1))
+        attacks_s = _heard(path)
+        cues = tuple(Cue(at_s, pad=number) for number, at_s in enumerate(attacks_s, 1))
         track = Track("1", str(path), facts.duration_s, padding_s, cues=cues)
         document, database = tmp_path / "one.reedbank.xml", tmp_path / "one.saltmarsh.db"
         write_reedbank(document, [("1", carry(track, REEDBANK, Options()).card)], ())
@@ -326,7 +331,7 @@ def test_a_cue_stands_on_the_same_attack_on_the_other_side_whatever_the_codec(tm
             heard = [sound.attack_near(path, at_s, counts) for at_s in places]
             assert places == pytest.approx(heard, abs=0.001), path.name
         back, _ = bring(carry(track, REEDBANK, Options()).card, REEDBANK, "1", padding_s, facts.duration_s)
-        assert [cue.position_s for cue in back.cues] == pytest.approx(ATTACKS_S, abs=0.001)
+        assert [cue.position_s for cue in back.cues] == pytest.approx(attacks_s, abs=0.001)
     assert padded == 4
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.signals import RATE_HZ, click_track
+from tests.signals import RATE_HZ, click_track, encode_with_head
 from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, convert, encode
 from vinyl.media.errors import BrokenAudioError, NotAudioError
@@ -118,6 +118,19 @@ def test_what_is_no_audio_or_broken_is_told_apart(files: dict[str, Path], tmp_pa
         path.write_bytes(data)
         with pytest.raises(kind, match=words):
             probe(path)
+
+
+@pytest.mark.parametrize(("name", "head"), [("bare.mp3", {"write_xing": "0"}), ("bare.aac", {})])
+def test_a_length_that_no_head_tells_is_read_and_not_guessed(
+    tmp_path: Path, name: str, head: dict[str, str]
+) -> None:
+    """Silence first takes few bits: by them the rest of the file would last five times as long."""
+    sound = np.concatenate(
+        [np.zeros((2, 441_000), np.float32), click_track(CLICKS[CLICKS < 9.5], 10.0)], axis=1
+    )
+    encode_with_head(tmp_path / name, sound, **head)
+    assert glance(tmp_path / name, parse(tmp_path / name)) is None
+    assert probe(tmp_path / name).duration_s == pytest.approx(20.0, abs=0.1)
 
 
 def test_bit_errors_do_not_stop_decoding(files: dict[str, Path], tmp_path: Path) -> None:

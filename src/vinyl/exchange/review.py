@@ -27,6 +27,7 @@ CREATE TABLE IF NOT EXISTS diff (
   ways TEXT NOT NULL, value TEXT NOT NULL
 );
 CREATE INDEX IF NOT EXISTS diff_kind ON diff (kind, choice);
+CREATE INDEX IF NOT EXISTS diff_track ON diff (track_id);
 """
 LONGEST_SAID = 300
 

@@ -129,16 +129,17 @@ def _take_cues(connection: sqlite3.Connection, track_id: int, value: Mapping[str
         cues.delete_cues(connection, track_id, [cue.id for cue in there])
         there = []
     pads, roles = {cue.pad for cue in there}, {cue.role for cue in there}
-    for each in value["all" if choice == "theirs" else "new"]:
-        if any(_is_there(each, cue) for cue in there):
-            continue
-        cue = Cue(**{name: each[name] for name in CUE_FIELDS if name in each})
-        taken = {
-            "pad": None if cue.pad in pads else cue.pad,
-            "role": None if cue.role in roles else cue.role,
-            "colour": cue.colour or USUAL_COLOUR,
-        }
-        cues.add_cue(connection, track_id, Cue(**{**each, **taken}))
+    come = [
+        Cue(**{
+            **{name: each[name] for name in CUE_FIELDS if name in each},
+            "pad": None if each["pad"] in pads else each["pad"],
+            "role": None if each["role"] in roles else each["role"],
+            "colour": each["colour"] or USUAL_COLOUR,
+        })
+        for each in value["all" if choice == "theirs" else "new"]
+        if not any(_is_there(each, cue) for cue in there)
+    ]  # fmt: skip
+    cues.add_cues(connection, track_id, come)
 
 
 def _is_there(coming: Mapping[str, Any], cue: Cue) -> bool:

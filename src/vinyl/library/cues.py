@@ -34,7 +34,18 @@ def list_cues(connection: sqlite3.Connection, track_id: int) -> list[Cue]:
 
 def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
     """Add a cue; its pad and its role are taken from any other cue that had them. Returns its id."""
+    return add_cues(connection, track_id, [cue])[0]
+
+
+def add_cues(connection: sqlite3.Connection, track_id: int, cues: Iterable[Cue]) -> list[int]:
+    """Add cues one after the other, as ``add_cue`` does. Returns their ids."""
     check_open(connection, track_id, "cues")
+    ids = [_insert(connection, track_id, cue) for cue in cues]
+    flat.settle(connection, [track_id], ["cue"])
+    return ids
+
+
+def _insert(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
     _check(connection, track_id, cue)
     _free_places(connection, track_id, cue)
     cursor = connection.execute(
@@ -42,7 +53,6 @@ def add_cue(connection: sqlite3.Connection, track_id: int, cue: Cue) -> int:
         "?, ?, ?, ?, ?, ?)",
         (track_id, cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages),
     )
-    flat.settle(connection, [track_id], ["cue"])
     return int(cursor.lastrowid or 0)
 
 

@@ -104,11 +104,14 @@ def apply(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> 
     set_cues = set_tracks = 0
     for result in results:
         wanted = [cue for cue in (() if result.hindrance else result.wanted) if not cue.there]
-        for cue in wanted:
-            made = cues.Cue(
-                cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages
+        made = [
+            cues.Cue(
+                each.position_s, each.length_s, each.label, each.role, each.colour, each.pad, each.engages
             )
-            cues.add_cue(connection, result.track_id, made)
+            for each in wanted
+        ]
+        if made:
+            cues.add_cues(connection, result.track_id, made)
         set_cues += len(wanted)
         set_tracks += bool(wanted)
     return Applied(set_cues, set_tracks, tuple(result for result in results if result.hindrance))

@@ -12,6 +12,8 @@ from av.audio.frame import AudioFrame
 from av.audio.stream import AudioStream
 from av.container import InputContainer
 from av.packet import Packet
+from mutagen import MutagenError
+from mutagen.mp3 import MP3, BitrateMode
 
 from vinyl.media.decode import DEMUXERS, open_audio, packets_of
 from vinyl.media.errors import BrokenAudioError, NotAudioError
@@ -89,7 +91,9 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> SoundFacts:
     if not decoded:
         raise NotAudioError("Nothing in this file could be decoded as sound.")
     read_s = float(ticks * stream.time_base) if stream.time_base else 0.0
-    said_s = float(stream.duration * stream.time_base) if stream.duration and stream.time_base else read_s
+    said_s = read_s
+    if stream.duration and stream.time_base and _tells_length(container):
+        said_s = float(stream.duration * stream.time_base)
     if said_s - read_s > max(MISSING_S, MISSING_SHARE * said_s):
         raise BrokenAudioError(
             f"The file ends after {_clock(read_s)} of {_clock(said_s)}: it was cut off. Get it again."
@@ -107,6 +111,16 @@ def _read_packets(container: InputContainer, stream: AudioStream) -> SoundFacts:
         trimmed_samples=trimmed,
         packet_hash=digest.hexdigest(),
     )
+
+
+def _tells_length(container: InputContainer) -> bool:
+    """Whether a file tells its length; where it does not, FFmpeg guesses it from the first bit rate."""
+    if container.format.name != "mp3":
+        return container.format.name != "aac"
+    try:
+        return bool(MP3(container.name).info.bitrate_mode != BitrateMode.UNKNOWN)
+    except MutagenError:
+        return False
 
 
 def check_container_size(path: Path) -> None:
