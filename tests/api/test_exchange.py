@@ -157,7 +157,12 @@ def test_what_comes_back_is_reviewed_and_locks_hold(client: TestClient, place: P
     folder.mkdir()
     order = _destination(client, "saltmarsh", folder)
     database = Path(_carry(client, order)["place"])
-    assert not _review(client, "saltmarsh", database)["kinds"], "what was sent is no news"
+    sent = _review(client, "saltmarsh", database)
+    assert not sent["kinds"] and not sent["lists"], "what was sent is no news"
+    crate = next(each["id"] for each in client.get("/api/crates").json() if each["name"] == "Pier")
+    assert client.patch(f"/api/crates/{crate}", json={"name": "Pier, late"}).is_success
+    assert [each["name"] for each in _review(client, "saltmarsh", database)["lists"]] == ["Pier"]
+    client.post("/api/undo")
     one, two = by_title(client, "One"), by_title(client, "Two")
     with sqlite3.connect(database) as other:
         other.execute("INSERT INTO word SELECT id, 'composer', 'Ilva' FROM track WHERE path LIKE '%One%'")

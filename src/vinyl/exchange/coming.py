@@ -165,9 +165,9 @@ def _cues(ours: Track, cues: Sequence[Cue]) -> Iterator[Difference]:
     if not new and not other:
         return
     locked = "cues" in ours.locks
-    said = [f"{len(new)} are not here"] if new else []
-    said += [f"{len(other)} are called or coloured otherwise"] if other else []
-    said += [f"{len(mine_only)} of yours are not there"] if mine_only and ours.cues else []
+    said = [f"{_are(new)} not here"] if new else []
+    said += [f"{_are(other)} called or coloured otherwise"] if other else []
+    said += [f"{_are(mine_only, ' of yours')} not there"] if mine_only and ours.cues else []
     note = "yours stay: they are locked" if locked else ", ".join(said)
     choice: Way = "ours" if locked or not new else "add" if ours.cues else "theirs"
     ways: tuple[Way, ...] = ("ours",) if locked else ("add", "theirs", "ours")
@@ -177,6 +177,10 @@ def _cues(ours: Track, cues: Sequence[Cue]) -> Iterator[Difference]:
         "cues", "cues and loops", said_cues(ours.cues), said_cues(cues), rule, note, choice, ways,
         json.dumps(value, ensure_ascii=False),
     )  # fmt: skip
+
+
+def _are(cues: Sequence[Cue], whose: str = "") -> str:
+    return f"{len(cues)}{whose} {'is' if len(cues) == 1 else 'are'}"
 
 
 def _same(one: Cue, other: Cue) -> bool:

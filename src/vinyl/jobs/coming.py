@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import closing
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from vinyl.core.carrying.bring import bring
 from vinyl.core.carrying.card import Card
-from vinyl.core.carrying.collection import walk
+from vinyl.core.carrying.collection import Node, walk
+from vinyl.core.carrying.lists import FLAT
 from vinyl.core.carrying.merging import PARTS, marks_of
 from vinyl.core.carrying.traits import SOURCES, Name
 from vinyl.core.foreign_paths import PathMapping
@@ -25,7 +26,7 @@ from vinyl.jobs.resolving import Known, Resolver, known_of, propose
 from vinyl.jobs.runner import Kind, Runner, Task
 from vinyl.jobs.taking import Taker
 from vinyl.library import destinations, jobs, values
-from vinyl.library.carrying import read_tracks
+from vinyl.library.carrying import read_nodes, read_tracks
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.jobs import Job
@@ -128,7 +129,7 @@ class Comer:
                     batch = []
             done = self._compare(task, review, looking, resolver, sent, batch, reader.told, done)
             self._propose(review, known, resolver)
-            _put_lists(review, reader.told)
+            _put_lists(review, reader.told, read_nodes(self._database.read()))
             review.put("problems", reader.told.problems[:MOST_PROBLEMS])
         task.keep_result({"tracks": done})
         self._forget_old()
@@ -225,10 +226,16 @@ def _held(database: Database, track_ids: Sequence[int]) -> dict[int, Held]:
     return found  # type: ignore[return-value]
 
 
-def _put_lists(review: Review, told: Told) -> None:
-    """Keep lists and plays with what is found of them."""
+def _put_lists(review: Review, told: Told, ours: tuple[Node, ...]) -> None:
+    """Keep lists and plays with what is found of them. A list that is here just so is no news."""
     ids = {row["key"]: row["track_id"] for row in review.db.execute("SELECT key, track_id FROM came")}
-    review.put("lists", [asdict(node) for node in told.lists])
+    here = {
+        (name, node.tracks)
+        for within, node in walk(ours)
+        for name in (node.name, FLAT.join((*within, node.name)))
+    }
+    lists = tuple(_new_lists(told.lists, ids, here))
+    review.put("lists", [asdict(node) for node in lists])
     review.put("plays", [[play.key, play.played_at, play.night] for play in told.plays])
     rows = [
         {
@@ -237,7 +244,19 @@ def _put_lists(review: Review, told: Told) -> None:
             "tracks": len(node.tracks),
             "found": sum(ids.get(key) is not None for key in node.tracks),
         }
-        for within, node in walk(told.lists)
+        for within, node in walk(lists)
         if node.kind != "folder"
     ]
     review.put("list_rows", rows)
+
+
+def _new_lists(
+    nodes: Iterable[Node], ids: Mapping[str, int | None], here: Container[tuple[str, tuple[str, ...]]]
+) -> Iterator[Node]:
+    for node in nodes:
+        if node.kind == "folder":
+            inner = tuple(_new_lists(node.inner, ids, here))
+            if inner:
+                yield replace(node, inner=inner)
+        elif (node.name, tuple(str(ids.get(key)) for key in node.tracks)) not in here:
+            yield node

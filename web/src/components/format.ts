@@ -59,3 +59,7 @@ const FIELD_NAMES: Record<string, string> = {
 };
 
 export const fieldName = (field: string): string => FIELD_NAMES[field] ?? field;
+
+/** A count with its word. */
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+  `${count.toLocaleString("en")} ${count === 1 ? one : many}`;

@@ -10,6 +10,8 @@ from vinyl.core.carrying.options import Options
 from vinyl.core.carrying.outcomes import Outcome
 from vinyl.core.carrying.traits import Traits
 
+# Between the names of folders and of their list, where there are no folders.
+FLAT = " – "
 # Conditions that a library with rules understands, joined by "all": from where to where, or a text.
 RULE_NUMBERS: Mapping[str, str] = {"bpm": "tempo", "rating": "stars", "year": "year", "energy": "energy"}
 RULE_TEXTS: Mapping[str, str] = {"genre": "genre", "artist": "artist", "label": "label"}
@@ -70,7 +72,7 @@ def _flat(nodes: tuple[Node, ...], options: Options, outcomes: list[Outcome]) ->
         if node.kind == "folder":
             continue
         path = (*within, node.name) if options.folders == "names" else (node.name,)
-        name = _free(" – ".join(" ".join(part.split()) for part in path), names)
+        name = _free(FLAT.join(" ".join(part.split()) for part in path), names)
         why = "it has one level of lists" if within else ""
         if name != node.name:
             outcomes.append(Outcome("lists", "changed", node.name, node.name, name, why, "folders"))

@@ -11,7 +11,7 @@ import { useRemembered } from "../../settings";
 import { FIGURES } from "../../theme";
 import { LibraryChooser } from "./library-chooser";
 import { Review } from "./review";
-import type { Target } from "./use-exchange";
+import { destinationsQuery, type Target } from "./use-exchange";
 
 type Looking = Schema["LibraryLookIn"];
 
@@ -105,6 +105,34 @@ function Offered({ onChoose }: { onChoose: (path: string) => void }) {
   );
 }
 
+/** Where one's own library is carried to: what was changed there comes back from the same place. */
+function CarriedTo({ targets, onLook }: { targets: readonly Target[]; onLook: (body: Looking) => void }) {
+  const names = new Set(readable(targets).map((each) => each.name));
+  const carried = useQuery(destinationsQuery).data?.filter((each) => names.has(each.target)) ?? [];
+  if (!carried.length) return null;
+  return (
+    <Box sx={{ mt: 1.5, display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+      Where you carry to:
+      {carried.map(({ id, name, target, order }) => (
+        <Button
+          key={id}
+          title={order.place}
+          onClick={() =>
+            onLook({
+              target: target as Looking["target"],
+              place: order.place,
+              by_names: true,
+              mappings: order.mappings ?? [],
+            })
+          }
+        >
+          {name}
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
 /** Looks at a library whose kind its name tells; an empty library becomes what a document of Vinyl says. */
 function useTell(targets: readonly Target[], onLook: (body: Looking) => void) {
   return useChange(
@@ -176,6 +204,7 @@ function Begin({ targets, onLook }: { targets: readonly Target[]; onLook: (body:
           Look at it
         </Button>
       </Box>
+      <CarriedTo targets={targets} onLook={onLook} />
       <Offered
         onChoose={(path) => {
           setPlace(path);

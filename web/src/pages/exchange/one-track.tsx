@@ -3,6 +3,7 @@ import { Alert, Box, Button, Typography } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { plural } from "../../components/format";
 import { client, unwrap, type Schema } from "../../api/client";
 import { waveformQuery } from "../../api/queries";
 import { drawTwoSides } from "../../drawing/two-sides";
@@ -10,7 +11,6 @@ import { prepare } from "../../drawing/canvas";
 import { useRedraw } from "../workbench/use-redraw";
 import { ValueRow } from "./ledger-rows";
 import type { Order, Target } from "./use-exchange";
-import { plural } from "./words";
 
 type Tried = Schema["TriedOut"];
 

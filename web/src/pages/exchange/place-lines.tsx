@@ -2,12 +2,12 @@
 import { Box, Button, IconButton, InputBase } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { client, unwrap, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
 import { FolderChooser } from "../arrivals/folder-chooser";
 import { Answers } from "./answers";
 import type { Ledger, Order, Target } from "./use-exchange";
-import { plural } from "./words";
 
 interface Props {
   order: Order;

@@ -5,11 +5,11 @@ import { client, unwrap, type Schema } from "../../api/client";
 import { isOpen } from "../../api/jobs";
 import { jobsQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
-import { ago } from "../../components/format";
+import { ago, plural } from "../../components/format";
 import { JobLine } from "../../components/job-line";
 import { FIGURES } from "../../theme";
 import { carryingsQuery, type Target } from "./use-exchange";
-import { linesOf, plural } from "./words";
+import { linesOf } from "./words";
 
 type Report = Schema["ReportOut"];
 type ReportLine = Schema["ReportLine"];
@@ -85,6 +85,13 @@ function Choice({ line, open, onOpen }: { line: ReportLine; open: boolean; onOpe
   );
 }
 
+/** What was written: the tracks of the ledger, and those that lay there already and stay. */
+function carried({ tracks, lists, ledger }: Report): string {
+  const stay = tracks - ledger.tracks;
+  const gone = stay > 0 ? `, ${stay.toLocaleString("en")} that were there already` : "";
+  return `${plural(ledger.tracks, "track")}${gone} and ${plural(lists, "list")}`;
+}
+
 function OneReport({ jobId, targets }: { jobId: number; targets: readonly Target[] }) {
   const query = useQuery({
     queryKey: ["exchange", "report", jobId],
@@ -103,8 +110,7 @@ function OneReport({ jobId, targets }: { jobId: number; targets: readonly Target
         {report.equal.toLocaleString("en")} of {plural(report.values, "value")} equal
       </Typography>
       <Box sx={{ color: equal ? "info.main" : "error.main", fontWeight: 600, mb: 1 }}>
-        {plural(report.tracks, "track")} and {plural(report.lists, "list")}, written and read back by{" "}
-        {target?.label}’s own reader
+        {carried(report)}, written and read back by {target?.label}’s own reader
         {equal ? ": all as the ledger promised." : `; ${plural(report.findings_count, "value")} differ.`}
       </Box>
       <Facts report={report} />

@@ -2,11 +2,11 @@
 import { Alert, Box, Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
 import { again, type ReviewOf } from "./review";
-import { plural } from "./words";
 
 interface Props {
   review: ReviewOf;

@@ -2,6 +2,7 @@
 import { Alert, Box, Button, FormControlLabel, Switch, Typography } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
@@ -11,7 +12,7 @@ import { ReviewRows } from "./review-rows";
 import { StateLines } from "./review-states";
 import { StraightDialog } from "./straight-dialog";
 import { Problems } from "./theirs";
-import { KINDS, plural } from "./words";
+import { KINDS } from "./words";
 
 export type ReviewOf = Schema["ReviewOut"];
 export type Way = Schema["ChooseIn"]["choice"];

@@ -2,6 +2,7 @@
 import { Alert, Box, LinearProgress } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { FormDialog } from "../../components/form-dialog";
 import { Answers } from "./answers";
 import { LedgerTable } from "./ledger-table";
@@ -15,7 +16,6 @@ import {
   type Order,
   type Target,
 } from "./use-exchange";
-import { plural } from "./words";
 
 interface Props {
   review: ReviewOf;

@@ -1,9 +1,9 @@
 /** What the other library has of its own: later work that stays or gives way, and what would vanish. */
 import { Box, FormControlLabel, Switch } from "@mui/material";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { Answers } from "./answers";
 import type { Ledger, Order } from "./use-exchange";
-import { plural } from "./words";
 
 interface Props {
   ledger: Ledger;

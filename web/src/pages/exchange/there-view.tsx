@@ -2,6 +2,7 @@
 import { Alert, Box, Button, LinearProgress, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { plural } from "../../components/format";
 import { isOpen } from "../../api/jobs";
 import { jobsQuery } from "../../api/queries";
 import { Confirm } from "../../components/confirm";
@@ -23,7 +24,6 @@ import {
   type Order,
   type Target,
 } from "./use-exchange";
-import { plural } from "./words";
 
 interface Props {
   destination: Destination;
@@ -76,7 +76,7 @@ export function ThereView({ destination, target, order, onChange, onReport }: Pr
           />
         </>
       )}
-      {choosing && <TrackChooser onChoose={setTried} onClose={() => setChoosing(false)} />}
+      {choosing && <TrackChooser order={order} onChoose={setTried} onClose={() => setChoosing(false)} />}
     </Box>
   );
 }

@@ -60,9 +60,6 @@ export function saidOf(line: Line, ledger: Ledger, target: Target): string {
 
 const ms = (value: number | undefined) => `${(value ?? 0).toFixed(1)} ms`;
 
-export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString("en")} ${count === 1 ? one : many}`;
-
 /** The order without what is empty by default, as a new destination begins with. */
 export function newOrder(target: Target, place: string): Order {
   return {

@@ -1,6 +1,7 @@
 /** A track's cues, loops and proposals in order of time, with how many bars lie between them. */
 import { Box, Typography } from "@mui/material";
 import type { Cue } from "../../api/client";
+import { plural } from "../../components/format";
 import type { TempoMap } from "../../drawing/tempo-map";
 import { isLocked, type Bench } from "./bench";
 import { cueActions } from "./cue-actions";
@@ -68,5 +69,5 @@ function leadIn(map: TempoMap | null, cues: Cue[]): string {
   if (!map || !start || !main) return "";
   const phrases = map.beatsBetween(start.position_s, main.position_s) / map.phraseBeats;
   const whole = Math.abs(phrases - Math.round(phrases)) < 0.01;
-  return `In to main: ${whole ? Math.round(phrases) : phrases.toFixed(2)} phrase${phrases === 1 ? "" : "s"}${whole ? "" : " !"}`;
+  return `In to main: ${whole ? plural(Math.round(phrases), "phrase") : `${phrases.toFixed(2)} phrases !`}`;
 }
