@@ -26,6 +26,10 @@ DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
 BENCH_PARTS = ("rhythm", "key", "likeness", "speed", "library", "import", "demo")
 
+STICK_VERBS = ("list", "plan", "pack", "check", "pull-changes")
+# What holds where both sides have changed; without an answer such a value stays open.
+BOTH_CHANGED = ("ask", "player", "here")
+
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command; returns the exit code."""
@@ -75,6 +79,7 @@ def _parser() -> argparse.ArgumentParser:
     _add_crate(commands)
     _add_log(commands)
     _add_convert(commands)
+    _add_stick(commands)
     analyze = commands.add_parser("analyze", help="analyse files and print the results")
     analyze.add_argument("files", nargs="+", metavar="FILE")
     analyze.add_argument("--json", action="store_true", help="a line of JSON a file")
@@ -174,6 +179,32 @@ def _add_convert(commands: Any) -> None:
     command.add_argument("--json", action="store_true", help="for scripts")
     command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     command.set_defaults(run=_convert)
+
+
+def _add_stick(commands: Any) -> None:
+    command = commands.add_parser("stick", help="plan, pack and check sticks, and bring home what is on them")
+    command.add_argument("verb", choices=STICK_VERBS)
+    command.add_argument(
+        "names", nargs="*", metavar="STICK", help="all that are in the computer, if none is named"
+    )
+    command.add_argument("--mend", action="store_true", help="with check: pack anew what is damaged")
+    command.add_argument(
+        "--both",
+        choices=BOTH_CHANGED,
+        default="ask",
+        help="with pull-changes: what holds where both sides changed",
+    )
+    command.add_argument("--json", action="store_true", help="for scripts")
+    command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+    command.set_defaults(run=_stick)
+
+
+def _stick(options: argparse.Namespace) -> int:
+    from vinyl.stick import stick
+
+    return stick(
+        options.home.resolve(), options.verb, options.names, options.json, options.mend, options.both
+    )
 
 
 def _pair(text: str) -> tuple[str, str]:

@@ -118,7 +118,7 @@ def test_plays_come_home_from_a_stick_once(client: TestClient) -> None:
         services.database.read().execute("SELECT audio_hash FROM track WHERE id = ?", (two,)).fetchone()[0]
     )
     stick = client.post("/api/sticks", json={"name": "Spare", "capacity_mb": 50}).json()
-    index = {"format": "vinyl-stick", "version": 1}
+    index = {"format": "vinyl-stick", "version": 2}
     (Path(stick["folder"]) / "vinyl-stick.json").write_text(json.dumps(index))
     play = {"play": "2f9a0c61-1", "track": sound, "began_at": "2026-11-21T01:10:00+02:00", "heard_s": 95.5}
     path = "/player/sticks/Spare/plays"

@@ -98,7 +98,7 @@ def test_a_writing_that_was_broken_off_goes_on_where_it_was(
     assert sum("BPM" in comment for comment in comments) == 1 and len(done) == 1
     with house.database.write() as connection:
         connection.execute("UPDATE job SET state = 'waiting', finished_at = NULL WHERE id = ?", (job.id,))
-    house.services.runner._wake["files"].set()
+    house.services.runner._wake_up("files")
     house.wait(job)
     assert all(
         "BPM" in read_tags(Path(row["path"])).comment

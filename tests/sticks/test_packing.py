@@ -6,6 +6,7 @@ import hashlib
 import io
 import json
 import os
+import random
 import sqlite3
 from collections.abc import Callable
 from contextlib import suppress
@@ -13,6 +14,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 from tests.signals import RATE_HZ, click_track
@@ -26,15 +29,22 @@ from vinyl.media.errors import BrokenAudioError
 from vinyl.media.pictures import small_jpeg
 from vinyl.media.probe import probe
 from vinyl.sticks import store
-from vinyl.sticks.errors import PackCancelledError, StickError, StickFullError, StickGoneError
+from vinyl.sticks.checking import check_files, damage_of
+from vinyl.sticks.errors import (
+    PackCancelledError,
+    StickError,
+    StickFullError,
+    StickGoneError,
+    StickReadOnlyError,
+)
 from vinyl.sticks.index import read_index
-from vinyl.sticks.journal import JOURNAL_FILE
-from vinyl.sticks.medium import Medium, make_medium
+from vinyl.sticks.medium import MEDIUM_FILE, Fault, StandIn, flip, make_stand_in
 from vinyl.sticks.names import distinct, safe_name
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import Plan, make_plan
-from vinyl.sticks.writing import Packed, PackProgress, Tools, pack
+from vinyl.sticks.writing import Converted, Packed, PackProgress, Tools, pack, packed_rows
 
+FLIPS = 1000
 FORMS = ("mp3", "aiff", "flac", "opus")
 
 
@@ -54,9 +64,9 @@ class Desk:
             crates.add_tracks(connection, self.two, self.tracks[:2])
             grids.set_grid(connection, self.tracks[0], TempoMap.steady(120.0, 0.25))
             cues.add_cue(connection, self.tracks[0], Cue(2.25, 2.0, "Loop", None, "ochre", 3, True))
-            make_medium(folder / "stick", 50_000_000)
+            make_stand_in(folder / "stick", 50_000_000)
             self.id = store.add_stick(connection, "Stick", folder / "stick", "Quay One")
-        self.medium = Medium(folder / "stick")
+        self.medium = StandIn(folder / "stick")
         self.choose(self.all)
 
     def _add(self, connection: sqlite3.Connection, form: str, number: int) -> int:
@@ -89,24 +99,46 @@ class Desk:
         self,
         on_progress: Callable[[PackProgress], None] = lambda p: None,
         cancelled: Callable[[], bool] = lambda: False,
-        convert: Callable[[Path, Path], None] = lambda source, target: convert(source, target, "flac"),
+        convert: Callable[[Path, Path, str], None] = convert,
     ) -> Packed:
         own = OwnFiles(self.database, self.id)
-        tools = Tools(convert, self.sleeve, lambda item, reason: self.failed.append((item, reason)))
-        stick = store.get_stick(self.database.read(), self.id)
-        return pack(stick, own, self.plan(), tools, on_progress, cancelled)
+
+        def made(source: Path, made_from: str, form: str) -> Converted:
+            path = (
+                self.folder / f"made {hashlib.sha256(made_from.encode()).hexdigest()}{ENCODINGS[form].suffix}"
+            )
+            convert(source, path, form)
+            facts = probe(path)
+            return Converted(path, facts.trimmed_samples, facts.rate_hz)
+
+        tools = Tools(
+            made, lambda source, _: self.sleeve(source), lambda item, why: self.failed.append((item, why))
+        )
+        read = self.database.read()
+        stick, library = store.get_stick(read, self.id), store.library_gid(read)
+        packed = pack(stick, library, own, self.plan(), tools, on_progress, cancelled)
+        with self.database.write() as connection:
+            store.keep_packed(connection, self.id, packed_rows(packed.index))
+        return packed
+
+    def actions(self) -> list[str]:
+        return [file.action for file in self.plan().files]
 
     def check_whole(self) -> list[str]:
         """Every file the index names is there, byte for byte as it says; returns their names."""
         index = read_index(self.medium.folder)
         assert index is not None
-        for entry in index.tracks:
+        for entry in index.files:
             data = (self.medium.folder / entry.file).read_bytes()
             assert (len(data), hashlib.sha256(data).hexdigest()) == (entry.bytes, entry.sha256)
-        for crate in index.crates:
-            for line in (self.medium.folder / crate.playlist).read_text(encoding="utf-8").splitlines():
-                assert line.startswith("#") or (self.medium.folder / "Crates" / line).resolve().is_file()
-        return [entry.file for entry in index.tracks]
+        files = {entry.file for entry in index.files}
+        for player in index.players:
+            assert {track.file for track in player.tracks} <= files
+            for each in player.lists:
+                playlist = self.medium.folder / each.playlist
+                for line in playlist.read_text(encoding="utf-8").splitlines():
+                    assert line.startswith("#") or (playlist.parent / line).resolve().is_file()
+        return [entry.file for entry in index.files]
 
     def audio_files(self) -> list[str]:
         return sorted(
@@ -122,14 +154,15 @@ def desk(tmp_path: Path) -> Desk:
 
 
 def test_a_packed_stick_is_whole_and_a_second_packing_writes_nothing(desk: Desk) -> None:
-    assert [track.action for track in desk.plan().tracks] == ["copy", "convert", "copy", "convert"]
+    assert desk.actions() == ["copy", "convert", "copy", "convert"]
     desk.pack()
     files = desk.check_whole()
     assert sorted(files) == desk.audio_files()
     assert all(file.startswith("Music/A-B- “C”/Song- ") for file in files)
     index = json.loads((desk.medium.folder / "vinyl-stick.json").read_text())
-    entry = next(entry for entry in index["tracks"] if entry["cues"])
-    assert entry["padding_samples"] == 1105
+    entry = next(entry for entry in index["players"][0]["tracks"] if entry["cues"])
+    assert next(f for f in index["files"] if f["file"] == entry["file"])["padding_samples"] == 1105
+    assert len(entry["cues"][0].pop("id")) == 32
     assert entry["anchors"] == [{"time": 0.25, "beat": 0.0, "bpm": 120.0}]
     assert entry["cues"] == [
         {
@@ -142,9 +175,7 @@ def test_a_packed_stick_is_whole_and_a_second_packing_writes_nothing(desk: Desk)
             "engages": True,
         }
     ]
-    plan = desk.plan()
-    assert {track.action for track in plan.tracks} == {"keep"}
-    assert plan.write_bytes == 0 and not plan.removed
+    assert desk.actions() == ["keep"] * 4 and desk.plan().is_empty
 
 
 def test_a_new_cue_is_an_update_and_a_changed_file_is_written_again(desk: Desk) -> None:
@@ -153,9 +184,11 @@ def test_a_new_cue_is_an_update_and_a_changed_file_is_written_again(desk: Desk) 
         cues.add_cue(connection, desk.tracks[2], Cue(1.0))
         os.utime(desk.folder / "song 0.mp3", ns=(5, 5))
         connection.execute("UPDATE track SET modified_ns = 5 WHERE id = ?", (desk.tracks[0],))
-    assert [track.action for track in desk.plan().tracks] == ["copy", "keep", "update", "keep"]
+    assert desk.actions() == ["copy", "keep", "keep", "keep"]
+    changed = list(desk.plan().players[0].changes.values())
+    assert sorted(changed) == [("cues",), ("file",)]
     desk.pack()
-    assert {track.action for track in desk.plan().tracks} == {"keep"}
+    assert desk.plan().is_empty
 
 
 def test_taking_a_crate_off_removes_only_its_own_files(desk: Desk) -> None:
@@ -184,11 +217,9 @@ def test_an_interrupted_packing_goes_on_where_it_stopped(desk: Desk, stop: str) 
         desk.pack(watch, lambda: stop == "cancel" and bool(done) and done[-1] == 2)
     desk.medium.set_in(True)
     assert len(desk.audio_files()) == 2
-    assert (desk.medium.folder / JOURNAL_FILE).exists()
-    assert [track.action for track in desk.plan().tracks] == ["keep", "keep", "copy", "convert"]
+    assert desk.actions() == ["keep", "keep", "copy", "convert"]
     desk.pack()
     assert len(desk.check_whole()) == 4
-    assert not (desk.medium.folder / JOURNAL_FILE).exists()
     assert not list(desk.medium.folder.rglob("*.part"))
 
 
@@ -200,24 +231,78 @@ def test_a_small_stick_is_refused_before_anything_is_written(desk: Desk) -> None
     assert desk.audio_files() == []
 
 
-def test_a_stick_that_fills_up_meanwhile_keeps_what_is_whole(desk: Desk) -> None:
-    def fill(progress: PackProgress) -> None:
-        if progress.done_files == 1:
-            (desk.medium.folder / "other.bin").write_bytes(bytes(desk.medium.free_bytes() - 1000))
+FAULTS_OF_ALL = {"full": StickFullError, "read-only": StickReadOnlyError, "torn out": StickGoneError}
 
-    with pytest.raises(StickFullError):
-        desk.pack(fill)
-    assert len(desk.audio_files()) == 1
-    (desk.medium.folder / "other.bin").unlink()
+
+@settings(deadline=None, max_examples=24, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.sampled_from(["full", "read-only", "torn out", "write error"]), st.floats(0, 1))
+def test_whatever_a_stick_does_at_any_moment_all_is_old_or_new_and_the_next_packing_finishes(
+    desk: Desk, fault: Fault, moment: float
+) -> None:
+    """On the way from one list to another, that has two tracks more."""
+    desk.medium.set_fault("", 0)
+    desk.choose(desk.two)
     desk.pack()
-    assert len(desk.check_whole()) == 4
+    old = read_index(desk.medium.folder)
+    desk.choose(desk.all)
+    total = sum(file.size_bytes for file in desk.plan().files if file.action != "keep")
+    desk.medium.set_fault(fault, int(moment * total))
+    with suppress(StickError):
+        desk.pack()
+    desk.medium.set_in(True)
+    index = read_index(desk.medium.folder)
+    desk.check_whole()
+    assert old is not None and index is not None
+    assert index == old or len(index.files) == 4, "old or new"
+    desk.medium.set_fault("", 0)
+    desk.pack()
+    assert len(desk.check_whole()) == 4 and desk.plan().is_empty
+    assert not list(desk.medium.folder.rglob("*.part"))
+
+
+def test_what_a_stick_refuses_as_a_whole_ends_packing_and_what_one_file_does_not(desk: Desk) -> None:
+    for fault, kind in FAULTS_OF_ALL.items():
+        desk.medium.set_fault(fault, 500)  # type: ignore[arg-type]
+        with pytest.raises(kind):
+            desk.pack()
+        desk.medium.set_in(True)
+    desk.medium.set_fault("", 0)
+    assert desk.pack().written == 4
+
+
+def test_a_check_finds_every_bit_that_has_turned_over_and_packing_mends_it(desk: Desk) -> None:
+    desk.pack()
+    medium, rng = desk.medium, random.Random(5)
+    own = OwnFiles(desk.database, desk.id)
+    files = [each for each in own.all().values() if each.sha256]
+    assert {each.path for each in files} == {
+        path.relative_to(medium.folder).as_posix()
+        for path in medium.folder.rglob("*")
+        if path.is_file() and path.name != MEDIUM_FILE
+    }, "all that stands on the stick is known at home"
+    assert not dict(check_files(medium, files, lambda done, path: None))
+    for _ in range(FLIPS):
+        each, where = rng.choice(files), rng.random()
+        flip(medium.folder / each.path, where)
+        assert damage_of(medium, each) == "it is not what was written"
+        flip(medium.folder / each.path, where)
+    broken = rng.sample(files, 3)
+    for each in broken:
+        flip(medium.folder / each.path, rng.random())
+    found = dict(check_files(medium, files, lambda done, path: None))
+    assert set(found) == {each.path for each in broken}
+    own.note_damage(found)
+    assert set(desk.plan().damaged) == set(found)
+    desk.pack()
+    assert not dict(check_files(medium, list(own.all().values()), lambda done, path: None))
+    assert desk.plan().is_empty
 
 
 def test_what_reads_back_differently_is_not_accepted(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("vinyl.sticks.writing._sha256", lambda path: "0" * 64)
+    monkeypatch.setattr("vinyl.sticks.writing.sha256_of", lambda path: "0" * 64)
     desk.choose(desk.two)
     desk.pack()
-    assert [name for name, _ in desk.failed] == ["Song- 0.mp3"]
+    assert [name for name, _ in desk.failed] == ["Song- 0.mp3", "Song- 1.flac"]
     assert desk.failed[0][1].startswith("Song- 0.mp3 reads back differently")
     assert not any("Song- 0" in file for file in desk.audio_files())
 
@@ -225,23 +310,22 @@ def test_what_reads_back_differently_is_not_accepted(desk: Desk, monkeypatch: py
 def test_a_track_that_is_away_is_left_out_by_name(desk: Desk) -> None:
     (desk.folder / "song 2.flac").rename(desk.folder / "elsewhere.flac")
     plan = desk.plan()
-    assert len(plan.tracks) == 3
-    assert "“Song? 2” is away" in plan.left_out[0]
+    assert len(plan.files) == 3
+    assert [(each.title, each.kind) for each in plan.problems if each.kind == "away"] == [("Song? 2", "away")]
 
 
-def test_a_damaged_index_or_journal_is_written_anew(desk: Desk) -> None:
+def test_a_damaged_index_is_written_anew(desk: Desk) -> None:
     desk.pack()
     (desk.medium.folder / "vinyl-stick.json").write_text(json.dumps({"format": "other"}))
-    (desk.medium.folder / JOURNAL_FILE).write_text('{"file": "cut o')
     desk.pack()
     assert len(desk.check_whole()) == 4
 
 
 def test_one_file_that_cannot_be_converted_is_told_and_the_rest_is_packed(desk: Desk) -> None:
-    def fail(source: Path, target: Path) -> None:
+    def fail(source: Path, target: Path, form: str) -> None:
         if "song 1" in source.name:
             raise BrokenAudioError("The file is damaged.")
-        convert(source, target, "flac")
+        convert(source, target, form)
 
     packed = desk.pack(convert=fail)
     assert packed.written == 3 and len(desk.check_whole()) == 3
@@ -258,7 +342,7 @@ def test_a_damaged_sleeve_is_told_and_its_track_is_packed_without(desk: Desk) ->
     assert desk.pack().written == 4
     index = read_index(desk.medium.folder)
     assert index is not None and desk.check_whole()
-    assert [bool(entry.picture) for entry in index.tracks] == [True, False, False, False]
+    assert [bool(entry.picture) for entry in index.players[0].tracks] == [True, False, False, False]
     assert desk.failed == [
         ("The sleeve of Song? 1", "The picture is damaged, or of a kind that Vinyl does not know.")
     ]
@@ -272,7 +356,7 @@ def picture() -> bytes:
 
 def test_what_is_not_vinyls_stays_as_it_was(desk: Desk) -> None:
     """A file of the user's under a name that Vinyl would use, and hidden parts of other programs."""
-    mine = desk.medium.folder / desk.plan().tracks[0].entry.file
+    mine = desk.medium.folder / desk.plan().files[0].entry.file
     mine.parent.mkdir(parents=True)
     mine.write_bytes(b"mine")
     part = desk.medium.folder / ".holiday.jpg.part"
@@ -288,7 +372,7 @@ def test_a_hostile_index_reaches_nothing_outside_its_folders(desk: Desk, path: s
     desk.pack()
     (desk.medium.folder / "holiday.jpg").write_bytes(b"mine")
     index = json.loads((desk.medium.folder / "vinyl-stick.json").read_text())
-    index["tracks"][0]["file"] = path
+    index["players"][0]["tracks"][0]["file"] = index["files"][0]["file"] = path
     (desk.medium.folder / "vinyl-stick.json").write_text(json.dumps(index))
     assert read_index(desk.medium.folder) is None
     desk.choose()

@@ -103,8 +103,10 @@ def _again(use: Services, job: Job) -> Job:
             return use.importer.add(
                 [use.roots.check_file_or_folder(Path(path)) for path in importing.paths_of(job)]
             )
-        case packing.KIND:
+        case packing.PACK:
             return use.packer.add(job.payload["stick_id"])
+        case packing.CHECK:
+            return use.packer.check(job.payload["stick_id"], job.payload["mend"])
         case rereading.KIND:
             return use.rereader.add(job.payload["track_ids"])
         case tag_writing.KIND:

@@ -80,7 +80,7 @@ class Services:
         self.lister = Lister(self.database, self.roots, self.quick, self.importer)
         self.nights = NightReader(self.database, self.roots, self.quick)
         self.watcher = Watcher(self.database, self.roots, self.importer)
-        self.packer = Packer(self.database, self.quick)
+        self.packer = Packer(self.database, self.quick, settings.home / "converted")
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.templater = Templater(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)

@@ -1,26 +1,29 @@
-"""Packing sticks in the background; a run that a killed server left goes on at the next start."""
+"""Packing and checking sticks in the background; a run that a killed server left goes on at the next."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
+from vinyl.jobs.converting import Conversions
 from vinyl.jobs.runner import Kind, Runner, Stopped, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
 from vinyl.library.jobs import Job
-from vinyl.media.encode import convert
 from vinyl.media.pictures import small_jpeg
 from vinyl.media.tags import read_tags
 from vinyl.sticks import store
+from vinyl.sticks.checking import check_files
 from vinyl.sticks.errors import PackCancelledError, StickError
+from vinyl.sticks.medium import check_in
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import make_plan
-from vinyl.sticks.writing import PackProgress, Tools, pack
+from vinyl.sticks.store import Stick
+from vinyl.sticks.writing import Converted, PackProgress, Report, Tools, pack, packed_rows
 
-KIND = "pack"
-CONVERT_LIMIT_S = 3600.0
+PACK, CHECK = "pack", "check"
 PICTURE_LIMIT_S = 30.0
-PICTURE_PIXELS = 400
+# Sticks that are packed at the same time.
+ABREAST = 3
 
 
 def sleeve_of(path: str, pixels: int) -> bytes | None:
@@ -34,69 +37,117 @@ def sleeve_of(path: str, pixels: int) -> bytes | None:
 
 
 class Packer:
-    """The kind of job that packs a stick."""
+    """The kinds of job that pack a stick, and that check it."""
 
-    def __init__(self, database: Database, workers: Workers) -> None:
+    def __init__(self, database: Database, workers: Workers, converted: Path) -> None:
         self._database = database
         self._workers = workers
+        self._conversions = Conversions(converted, workers)
         self._runner: Runner | None = None
 
     def register(self, runner: Runner) -> None:
         self._runner = runner
-        runner.register(Kind(KIND, "byte", KIND, self._step))
+        runner.register(
+            Kind(PACK, "byte", PACK, self._pack, abreast=ABREAST), Kind(CHECK, "byte", CHECK, self._check)
+        )
 
     def add(self, stick_id: int) -> Job:
         """Begin to pack a stick with its chosen crates.
 
         Raises:
-            StickError: if it is being packed already, or is not in the computer.
+            StickError: if it is busy, or is not in the computer.
         """
+        return self._begin(PACK, stick_id, {})
+
+    def check(self, stick_id: int, mend: bool) -> Job:
+        """Begin to check a stick; what is damaged is packed anew if it is to be mended.
+
+        Raises:
+            StickError: if it is busy, or is not in the computer.
+        """
+        return self._begin(CHECK, stick_id, {"mend": mend})
+
+    def _begin(self, kind: str, stick_id: int, more: dict[str, bool]) -> Job:
         assert self._runner is not None, "the packer is registered before it is used"
         stick = store.get_stick(self._database.read(), stick_id)
-        stick.medium.check_in()
+        check_in(stick.medium)
         if self.running(stick_id):
-            raise StickError("This stick is being packed already.")
-        return self._runner.add(KIND, stick.name, {"stick_id": stick_id})
+            raise StickError("This stick is being packed or checked already.")
+        return self._runner.add(kind, stick.name, {"stick_id": stick_id, **more})
 
     def running(self, stick_id: int) -> Job | None:
-        """The job that packs a stick now."""
+        """The job that packs or checks a stick now."""
         assert self._runner is not None, "the packer is registered before it is used"
-        return next(
-            (job for job in self._runner.open_jobs(KIND) if job.payload["stick_id"] == stick_id), None
-        )
+        jobs = [job for kind in (PACK, CHECK) for job in self._runner.open_jobs(kind)]
+        return next((job for job in jobs if job.payload["stick_id"] == stick_id), None)
 
-    def _step(self, task: Task) -> None:
-        connection = self._database.read()
-        stick = store.get_stick(connection, task.job.payload["stick_id"])
-        plan, own = make_plan(connection, stick), OwnFiles(self._database, stick.id)
-
-        def report(progress: PackProgress) -> None:
-            task.progress(progress.done_bytes, progress.total_bytes, progress.current)
-
-        tools = Tools(
-            convert=lambda source, target: self._workers.run(
-                convert, source, target, "flac", timeout_s=CONVERT_LIMIT_S, check=task.check
-            ),
-            sleeve=lambda source: self._workers.run(
-                sleeve_of, str(source), PICTURE_PIXELS, timeout_s=PICTURE_LIMIT_S, check=task.check
-            ),
-            failed=task.fail_item,
-        )
+    def _pack(self, task: Task) -> None:
+        stick = store.get_stick(self._database.read(), task.job.payload["stick_id"])
         try:
-            packed = pack(stick, own, plan, tools, report, lambda: _is_stopped(task))
+            result = self._packed(task, stick)
         except PackCancelledError as error:
             raise Stopped from error
         finally:
             self._workers.rest()
             task.changed("sticks")
-        task.keep_result(
-            {
-                "tracks": len(packed.index.tracks),
-                "crates": len(packed.index.crates),
-                "written": packed.written,
-                "removed": len(plan.removed),
-            }
+        task.keep_result(result)
+        task.changed("sticks")
+
+    def _packed(self, task: Task, stick: Stick) -> dict[str, int]:
+        connection = self._database.read()
+        plan, own = make_plan(connection, stick), OwnFiles(self._database, stick.id)
+        tracks = len({track.id for player in plan.players for track in player.entry.tracks})
+        if plan.is_empty:
+            return {"tracks": tracks, "written": 0, "removed": 0, "unchanged": 1}
+        library = store.library_gid(connection)
+        packed = pack(
+            stick, library, own, plan, self._tools(task), self._report(task), lambda: _is_stopped(task)
         )
+        with self._database.write() as writing:
+            store.keep_packed(writing, stick.id, packed_rows(packed.index))
+            store.note_packed(writing, stick.id, packed.rate)
+        return {
+            "tracks": len({track.id for player in packed.index.players for track in player.tracks}),
+            "written": packed.written,
+            "removed": len(plan.removed),
+            "unchanged": 0,
+        }
+
+    def _tools(self, task: Task) -> Tools:
+        def converted(source: Path, made_from: str, form: str) -> Converted:
+            return self._conversions.get(source, made_from, form, task.check)
+
+        def sleeve(source: Path, pixels: int) -> bytes | None:
+            return self._workers.run(
+                sleeve_of, str(source), pixels, timeout_s=PICTURE_LIMIT_S, check=task.check
+            )
+
+        return Tools(converted, sleeve, task.fail_item)
+
+    def _report(self, task: Task) -> Report:
+        def report(progress: PackProgress) -> None:
+            task.progress(progress.done_bytes, progress.total_bytes, progress.current)
+
+        return report
+
+    def _check(self, task: Task) -> None:
+        stick = store.get_stick(self._database.read(), task.job.payload["stick_id"])
+        own = OwnFiles(self._database, stick.id)
+        files = [each for each in own.all().values() if each.sha256 is not None]
+        total = sum(each.bytes or 0 for each in files)
+
+        def tell(done: int, path: str) -> None:
+            task.check()
+            task.progress(done, total, path)
+
+        found = dict(check_files(stick.medium, files, tell))
+        own.note_damage(found)
+        for path, damage in found.items():
+            task.fail_item(path, damage)
+        with self._database.write() as connection:
+            store.note_checked(connection, stick.id)
+        mended = self._packed(task, stick)["written"] if task.job.payload["mend"] and found else 0
+        task.keep_result({"files": len(files), "damaged": len(found), "mended": mended})
         task.changed("sticks")
 
 

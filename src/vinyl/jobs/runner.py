@@ -37,13 +37,14 @@ class Stopped(Exception):  # noqa: N818
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of job. Jobs of one lane run one after the other; lanes run side by side."""
+    """A kind of job. Jobs of one lane run one after the other, or so many abreast; lanes run side by side."""
 
     name: str
     unit: str
     lane: str
     step: Callable[[Task], None]
     can_pause: bool = False
+    abreast: int = 1
     on_pause: Callable[[], None] = lambda: None
     on_resume: Callable[[], None] = lambda: None
 
@@ -128,26 +129,32 @@ class Runner:
         self._kinds: dict[str, Kind] = {}
         self._asked: set[int] = set()
         self._stopping = threading.Event()
-        self._wake: dict[str, threading.Event] = {}
+        self._wake: dict[str, list[threading.Event]] = {}
+        self._taken: set[int] = set()
+        self._taking = threading.Lock()
         self._threads: list[threading.Thread] = []
 
     def register(self, *kinds: Kind) -> None:
         """Make kinds of jobs known; before ``start``."""
         for kind in kinds:
             self._kinds[kind.name] = kind
-            self._wake.setdefault(kind.lane, threading.Event())
+            wakes = self._wake.setdefault(kind.lane, [])
+            wakes += [threading.Event() for _ in range(kind.abreast - len(wakes))]
 
     def start(self) -> None:
-        for lane in self._wake:
-            thread = threading.Thread(target=self._loop, args=(lane,), name=f"jobs: {lane}", daemon=True)
-            self._threads.append(thread)
-            thread.start()
+        for lane, wakes in self._wake.items():
+            for wake in wakes:
+                thread = threading.Thread(
+                    target=self._loop, args=(lane, wake), name=f"jobs: {lane}", daemon=True
+                )
+                self._threads.append(thread)
+                thread.start()
 
     def stop(self) -> None:
         """End the steps in hand; their jobs go on at the next start."""
         self._stopping.set()
-        for wake in self._wake.values():
-            wake.set()
+        for lane in self._wake:
+            self._wake_up(lane)
         for thread in self._threads:
             thread.join(timeout=10)
 
@@ -163,7 +170,7 @@ class Runner:
             job_id = jobs.add_job(connection, kind, subject, self._kinds[kind].unit, payload)
             with_it(connection, job_id)
             job = jobs.get_job(connection, job_id)
-        self._wake[self._kinds[kind].lane].set()
+        self._wake_up(self._kinds[kind].lane)
         self.events.publish(JobMoved(job))
         return job
 
@@ -209,7 +216,7 @@ class Runner:
         if job.state == "paused":
             kind.on_resume()
             self._set_state(job_id, "waiting")
-            self._wake[kind.lane].set()
+            self._wake_up(kind.lane)
         return self.get(job_id)
 
     def must_stop(self, job_id: int) -> bool:
@@ -224,8 +231,11 @@ class Runner:
             self._set_state(job_id, state)
         return self.get(job_id)
 
-    def _loop(self, lane: str) -> None:
-        wake = self._wake[lane]
+    def _wake_up(self, lane: str) -> None:
+        for wake in self._wake[lane]:
+            wake.set()
+
+    def _loop(self, lane: str, wake: threading.Event) -> None:
         while not self._stopping.is_set():
             wake.clear()
             try:
@@ -233,20 +243,27 @@ class Runner:
                 if job is None:
                     wake.wait()
                 else:
-                    self._run(job)
+                    try:
+                        self._run(job)
+                    finally:
+                        self._taken.discard(job.id)
             except Exception:  # the lane must live whatever happens; what happened is in the log
                 log.exception("the lane %s", lane)
                 self._stopping.wait(RETRY_S)
 
     def _next(self, lane: str) -> Job | None:
         kinds = [kind.name for kind in self._kinds.values() if kind.lane == lane]
-        waiting = [
-            job
-            for kind in kinds
-            for job in jobs.open_jobs(self.database.read(), kind)
-            if job.state in ("waiting", "running")
-        ]
-        return min(waiting, key=lambda job: job.id, default=None)
+        with self._taking:
+            waiting = [
+                job
+                for kind in kinds
+                for job in jobs.open_jobs(self.database.read(), kind)
+                if job.state in ("waiting", "running") and job.id not in self._taken
+            ]
+            job = min(waiting, key=lambda job: job.id, default=None)
+            if job is not None:
+                self._taken.add(job.id)
+            return job
 
     def _run(self, job: Job) -> None:
         self._asked.discard(job.id)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +17,14 @@ from starlette.routing import Route
 INDEX_FILE = "vinyl-stick.json"
 MEDIUM_FILE = ".stand-in-medium.json"
 PLAYS_FILE = "plays.jsonl"
-SUPPORTED = ("vinyl-stick", 1)
+CHANGES_FILE = "changes.jsonl"
+SUPPORTED = ("vinyl-stick", 2)
+PLAY = ("play", "track", "began_at", "heard_s")
+CHANGE = ("change", "at", "on", "player", "what", "track", "list", "cues", "before", "anchors",
+          "beats_per_bar", "stars", "tracks")  # fmt: skip
+
+
+NO_STICK = JSONResponse({"detail": "There is no such stick in the player."}, status_code=409)
 
 
 def player_app(slots: Path, web: Path) -> Starlette:
@@ -48,13 +56,16 @@ def player_app(slots: Path, web: Path) -> Starlette:
         return FileResponse(path)
 
     async def played(request: Request) -> Response:
+        return await _noted(slots, request, PLAYS_FILE, PLAY)
+
+    async def changed(request: Request) -> Response:
+        return await _noted(slots, request, CHANGES_FILE, CHANGE)
+
+    def changes(request: Request) -> Response:
         folder = slots / request.path_params["stick"]
         if folder.parent != slots or stick_state(folder)["problem"]:
-            return JSONResponse({"detail": "There is no such stick in the player."}, status_code=409)
-        said = await request.json()
-        line = {name: said.get(name) for name in ("play", "track", "began_at", "heard_s")}
-        await run_in_threadpool(_append, folder / PLAYS_FILE, json.dumps(line))
-        return Response(status_code=204)
+            return NO_STICK
+        return JSONResponse(list(_lines(folder / CHANGES_FILE)))
 
     return Starlette(
         routes=[
@@ -62,6 +73,8 @@ def player_app(slots: Path, web: Path) -> Starlette:
             Route("/sticks", sticks),
             Route("/sticks/{stick}/index", index),
             Route("/sticks/{stick}/plays", played, methods=["POST"]),
+            Route("/sticks/{stick}/changes", changes),
+            Route("/sticks/{stick}/changes", changed, methods=["POST"]),
             Route("/sticks/{stick}/files/{path:path}", file),
         ]
     )
@@ -84,6 +97,30 @@ def _problem(folder: Path) -> str | None:
     if (index.get("format"), index.get("version")) != SUPPORTED:
         return "It was written in a format that this player does not know."
     return None
+
+
+async def _noted(slots: Path, request: Request, paper: str, names: tuple[str, ...]) -> Response:
+    """A line more in one of the stick's papers."""
+    folder = slots / request.path_params["stick"]
+    if folder.parent != slots or stick_state(folder)["problem"]:
+        return NO_STICK
+    said = await request.json()
+    line = {name: said[name] for name in names if name in said}
+    await run_in_threadpool(_append, folder / paper, json.dumps(line))
+    return Response(status_code=204)
+
+
+def _lines(path: Path) -> Iterator[Any]:
+    """The lines that can be read."""
+    try:
+        lines = path.read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError):
+        return
+    for line in lines:
+        try:
+            yield json.loads(line)
+        except ValueError:
+            continue
 
 
 def _append(path: Path, line: str) -> None:

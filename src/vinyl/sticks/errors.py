@@ -17,3 +17,7 @@ class StickFullError(StickError):
 
 class PackCancelledError(StickError):
     """Packing was stopped by the user."""
+
+
+class StickReadOnlyError(StickError):
+    """The stick lets nothing be written."""

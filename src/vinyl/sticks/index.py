@@ -5,18 +5,15 @@ An index that is read is a stranger's file: whatever it says is checked before i
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from pathlib import Path, PurePosixPath
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
-from vinyl.media.files import replacing
-
 INDEX_FILE = "vinyl-stick.json"
 FORMAT: Literal["vinyl-stick"] = "vinyl-stick"
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 TIME_BASE = "seconds from the first decoded sample after padding_samples"
 MUSIC, CRATES, PICTURES = "Music", "Crates", "Pictures"
 LARGEST_BYTES = 256 * 1024**2
@@ -52,6 +49,7 @@ class CueEntry(Entry):
     colour: str
     pad: int | None
     engages: bool
+    id: str = ""
 
 
 class AnchorEntry(Entry):
@@ -60,42 +58,77 @@ class AnchorEntry(Entry):
     bpm: Number
 
 
-class TrackEntry(Entry):
-    id: str
+class RouteEntry(Entry):
+    name: str
+    jumps: list[tuple[Number, Number]]
+
+
+class FileEntry(Entry):
+    """A file of sound, whole. ``source`` says what it was made from, and how."""
+
     file: MusicPath
     bytes: Annotated[int, Field(ge=0)]
     sha256: str
     source: str
+    padding_samples: int
+    rate_hz: int
+
+
+class TrackEntry(Entry):
+    """A track as a player has it; ``file`` is one of the index's files."""
+
+    id: str
+    file: MusicPath
     title: str
     artist: str
     album: str
     duration_s: Number
-    padding_samples: int
-    rate_hz: int
     bpm: Number | None
     key: str | None
     lufs: Number | None
+    stars: int = 0
+    plays: int = 0
     beats_per_bar: int | None
     anchors: list[AnchorEntry]
     cues: list[CueEntry]
+    routes: Annotated[list[RouteEntry], Field(default_factory=list)]
     picture: PicturePath | None
 
 
-class CrateEntry(Entry):
+class ListEntry(Entry):
+    """A list with the ids of its tracks, in the folders that it stands in. ``divided`` says what stands
+    before a place: places and names.
+    """
+
+    id: str = ""
     name: str
+    within: Annotated[list[str], Field(default_factory=list)]
     playlist: PlaylistPath
     tracks: list[str]
+    divided: Annotated[list[tuple[int, str]], Field(default_factory=list)]
+
+
+class PlayerEntry(Entry):
+    """What one player finds on the stick."""
+
+    profile: str
+    settings: Annotated[dict[str, str], Field(default_factory=dict)]
+    tracks: list[TrackEntry]
+    lists: list[ListEntry]
 
 
 class StickIndex(Entry):
+    """The whole index. ``id`` is the stick's own, ``library`` that of the library it was packed from."""
+
     format: Literal["vinyl-stick"]
-    version: Literal[1]
+    version: Literal[2]
+    id: str
+    library: str
     name: str
-    profile: str
     written_at: str
     time_base: str
-    tracks: list[TrackEntry]
-    crates: list[CrateEntry]
+    files: list[FileEntry]
+    players: list[PlayerEntry]
 
 
 def read_index(folder: Path) -> StickIndex | None:
@@ -109,10 +142,9 @@ def read_index(folder: Path) -> StickIndex | None:
         return None
 
 
-def write_index(folder: Path, index: StickIndex) -> None:
-    """Replace the index at once."""
-    with replacing(folder / INDEX_FILE) as part:
-        part.write_text(json.dumps(index.model_dump(), ensure_ascii=False, indent=1), encoding="utf-8")
+def index_bytes(index: StickIndex) -> bytes:
+    """The index as it is written."""
+    return index.model_dump_json(indent=1).encode()
 
 
 def is_on_stick(folder: Path, path: str) -> bool:
@@ -120,10 +152,10 @@ def is_on_stick(folder: Path, path: str) -> bool:
     return (folder / path).resolve().is_relative_to(folder.resolve())
 
 
-def playlist_text(entries: Sequence[TrackEntry]) -> str:
-    """An extended M3U8 playlist for a file in the Crates folder, with relative paths."""
+def playlist_text(tracks: Sequence[TrackEntry], up: int) -> str:
+    """An extended M3U8 playlist for a file so many folders down, with relative paths."""
     lines = ["#EXTM3U", "#EXTENC:UTF-8"]
-    for entry in entries:
-        lines.append(f"#EXTINF:{round(entry.duration_s)},{entry.artist} - {entry.title}")
-        lines.append(f"../{entry.file}")
+    for track in tracks:
+        lines.append(f"#EXTINF:{round(track.duration_s)},{track.artist} - {track.title}")
+        lines.append("../" * up + track.file)
     return "\n".join(lines) + "\n"

@@ -1,69 +1,208 @@
-"""The stand-in for a memory stick: a folder with a capacity, that can be in the computer or not."""
+"""What a stick is to whoever writes it: a folder on a real drive, or a stand-in with a size and faults."""
 
 from __future__ import annotations
 
+import errno
 import json
 import os
-from dataclasses import dataclass
+import random
+import shutil
+import time
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO, Literal, Protocol, get_args
 
 from vinyl.media.files import replacing
 from vinyl.sticks.errors import StickError, StickFullError, StickGoneError
 
 MEDIUM_FILE = ".stand-in-medium.json"
+NAME_FILE = ".vinyl-stick"
 SMALLEST_BYTES = 1_000_000
+Fault = Literal["", "slow", "full", "torn out", "write error", "read-only", "bit rot"]
+FAULTS: tuple[Fault, ...] = get_args(Fault)
+SLOW_BYTES_S = 2_000_000
+BREAKING = {"full": errno.ENOSPC, "write error": errno.EIO, "read-only": errno.EROFS}
 
 
-@dataclass(frozen=True, slots=True)
-class Medium:
-    """A stand-in stick on disk. Its own file keeps what real hardware would know of itself."""
+class Medium(Protocol):
+    """A stick in the computer, or not."""
 
-    folder: Path
+    @property
+    def folder(self) -> Path: ...
 
     @property
     def is_in(self) -> bool:
-        """Whether the stick is in the computer."""
+        """Whether this very stick is in the computer."""
+
+    @property
+    def capacity_bytes(self) -> int: ...
+
+    def free_bytes(self) -> int: ...
+
+    def write(self, writer: BinaryIO, data: bytes) -> None:
+        """Write to a file on it.
+
+        Raises:
+            OSError, StickGoneError: if it does not take it.
+        """
+
+    def let_go(self) -> None:
+        """Make sure that everything is on it, so that it can be taken out."""
+
+
+def check_in(medium: Medium) -> None:
+    """Raise StickGoneError unless the stick is in the computer."""
+    if not medium.is_in:
+        raise StickGoneError(
+            f"The stick “{medium.folder.name}” is not in the computer. Put it in and try again."
+        )
+
+
+def claim(medium: Medium, size_bytes: int) -> None:
+    """Raise StickFullError unless so much more fits."""
+    free = medium.free_bytes()
+    if size_bytes > free:
+        raise StickFullError(
+            f"The stick is full: {megabytes(size_bytes)} more were needed and {megabytes(max(free, 0))} "
+            "are free. Take crates off it or use a larger stick."
+        )
+
+
+def put(medium: Medium, path: str, data: bytes) -> None:
+    """Put a small file in its place at once, or leave the old one.
+
+    Raises:
+        OSError, StickGoneError: if the stick does not take it.
+    """
+    with replacing(medium.folder / path) as part, part.open("wb") as writer:
+        medium.write(writer, data)
+
+
+@dataclass(frozen=True, slots=True)
+class Drive:
+    """A folder on a real drive. A file in it names the stick, for another drive may come to the same path."""
+
+    folder: Path
+    gid: str
+
+    @property
+    def is_in(self) -> bool:
+        try:
+            return (self.folder / NAME_FILE).read_text().strip() == self.gid
+        except (OSError, UnicodeDecodeError):
+            return False
+
+    @property
+    def capacity_bytes(self) -> int:
+        return shutil.disk_usage(self.folder).total if self.is_in else 0
+
+    def free_bytes(self) -> int:
+        return shutil.disk_usage(self.folder).free if self.is_in else 0
+
+    def write(self, writer: BinaryIO, data: bytes) -> None:
+        writer.write(data)
+
+    def let_go(self) -> None:
+        check_in(self)
+        os.sync()
+
+
+def claim_drive(folder: Path, gid: str) -> Drive:
+    """Make a folder of a real drive a stick of Vinyl.
+
+    Raises:
+        StickError: if it is one already, or cannot be written.
+    """
+    if (folder / NAME_FILE).exists():
+        raise StickError(f"{folder} is a stick of Vinyl already, perhaps of another computer.")
+    try:
+        with replacing(folder / NAME_FILE) as part:
+            part.write_text(gid)
+    except OSError as error:
+        raise StickError(f"{folder} cannot be written ({error.strerror}).") from error
+    return Drive(folder, gid)
+
+
+@dataclass(slots=True)
+class StandIn:
+    """A stand-in stick on disk. Its own file keeps what real hardware would know of itself, and the fault
+    that it is to show.
+    """
+
+    folder: Path
+    _written: int = 0
+    _used: tuple[float, int] = field(default=(0.0, -1))
+
+    @property
+    def is_in(self) -> bool:
         return bool(self._state().get("plugged_in", False))
 
     @property
     def capacity_bytes(self) -> int:
         return int(self._state().get("capacity_bytes", 0))
 
-    def check_in(self) -> None:
-        """Raise StickGoneError unless the stick is in the computer."""
-        if not self.is_in:
-            raise StickGoneError(
-                f"The stick “{self.folder.name}” is not in the computer. Put it in and try again."
-            )
+    @property
+    def fault(self) -> tuple[Fault, int]:
+        """The fault that is chosen, and after how many bytes of a packing it shows."""
+        state = self._state()
+        kind = state.get("fault", "")
+        return (kind if kind in FAULTS else ""), int(state.get("after_bytes", 0))
 
     def used_bytes(self) -> int:
-        """Bytes of all files on the stick."""
-        return sum(
-            path.stat().st_size
-            for path in self.folder.rglob("*")
-            if path.is_file() and path.name != MEDIUM_FILE
-        )
+        """Bytes of all files on it, counted anew every second."""
+        at, used = self._used
+        if used < 0 or time.monotonic() - at > 1.0:
+            used = sum(
+                path.stat().st_size
+                for path in self.folder.rglob("*")
+                if path.is_file() and path.name != MEDIUM_FILE
+            )
+            self._used = (time.monotonic(), used)
+        return used
 
     def free_bytes(self) -> int:
         return self.capacity_bytes - self.used_bytes()
 
-    def claim(self, size_bytes: int) -> None:
-        """Raise StickFullError unless so much more fits."""
-        free = self.free_bytes()
-        if size_bytes > free:
-            raise StickFullError(
-                f"The stick is full: {megabytes(size_bytes)} more were needed and {megabytes(max(free, 0))} "
-                f"are free. "
-                "Take crates off it or use a larger stick."
-            )
+    def write(self, writer: BinaryIO, data: bytes) -> None:
+        fault, after = self.fault
+        left = max(0, after - self._written)
+        breaks = fault in ("torn out", *BREAKING) and len(data) >= left
+        writer.write(data[:left] if breaks else data)
+        self._written += len(data)
+        self._used = (self._used[0], self._used[1] + len(data))
+        if fault == "slow":
+            time.sleep(len(data) / SLOW_BYTES_S)
+        elif breaks and fault == "torn out":
+            writer.flush()
+            self._write({**self._state(), "plugged_in": False, "fault": ""})
+            check_in(self)
+        elif breaks:
+            raise OSError(BREAKING[fault], os.strerror(BREAKING[fault]))
+        if self.free_bytes() < 0:
+            raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    def let_go(self) -> None:
+        self.set_in(False)
 
     def set_in(self, is_in: bool) -> None:
         """Put the stick into the computer, or take it out after everything is on it."""
         if not self.folder.is_dir():
             raise StickGoneError(f"The folder of the stand-in stick “{self.folder.name}” is no longer there.")
         os.sync()
+        if is_in and self.fault[0] == "bit rot":
+            self._rot()
         self._write({**self._state(), "plugged_in": is_in})
+
+    def set_fault(self, fault: Fault, after_bytes: int) -> None:
+        """Choose what goes wrong with it, and after how many bytes of a packing."""
+        self._write({**self._state(), "fault": fault, "after_bytes": after_bytes})
+
+    def _rot(self) -> None:
+        files = [each for each in self.folder.rglob("*") if each.is_file() and each.name != MEDIUM_FILE]
+        files = [each for each in files if each.stat().st_size]
+        if files:
+            flip(random.choice(files), random.random())
+        self._write({**self._state(), "fault": ""})
 
     def _state(self) -> dict[str, Any]:
         try:
@@ -77,7 +216,17 @@ class Medium:
             part.write_text(json.dumps(state))
 
 
-def make_medium(folder: Path, capacity_bytes: int) -> Medium:
+def flip(path: Path, where: float) -> None:
+    """Turn one bit of a file over, as worn memory does."""
+    with path.open("rb+") as file:
+        bit = int(where * path.stat().st_size * 8)
+        file.seek(bit // 8)
+        byte = file.read(1)[0] ^ (1 << bit % 8)
+        file.seek(bit // 8)
+        file.write(bytes([byte]))
+
+
+def make_stand_in(folder: Path, capacity_bytes: int) -> StandIn:
     """Make a stand-in stick, in the computer.
 
     Raises:
@@ -88,7 +237,7 @@ def make_medium(folder: Path, capacity_bytes: int) -> Medium:
     if folder.exists():
         raise StickError(f"There is already a stick in {folder}.")
     folder.mkdir(parents=True)
-    medium = Medium(folder)
+    medium = StandIn(folder)
     medium._write({"capacity_bytes": capacity_bytes, "plugged_in": True})
     return medium
 

@@ -2,235 +2,445 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+from pydantic import ValidationError
+
+from vinyl.core.carrying.collection import Cue, Track
 from vinyl.core.rhythm.tempo_map import anchors_to
-from vinyl.library.crates import crate_tracks, get_crate
-from vinyl.library.cues import list_cues
-from vinyl.library.grids import get_grid
+from vinyl.library.carrying import read_tracks
+from vinyl.library.crates import Crate, crate_tracks, list_crates
+from vinyl.library.dividers import list_sections
 from vinyl.media.encode import ENCODINGS
+from vinyl.sticks.fitting import Fitted, fit
 from vinyl.sticks.index import (
     CRATES,
     MUSIC,
     PICTURES,
     AnchorEntry,
-    CrateEntry,
     CueEntry,
+    FileEntry,
+    ListEntry,
+    PlayerEntry,
+    RouteEntry,
     TrackEntry,
     is_on_stick,
-    read_index,
 )
-from vinyl.sticks.journal import read_journal
-from vinyl.sticks.names import distinct, safe_name
+from vinyl.sticks.medium import check_in
+from vinyl.sticks.names import Layout, distinct, safe_name
+from vinyl.sticks.own_files import OwnFile, read_own_files
 from vinyl.sticks.profiles import Profile
-from vinyl.sticks.store import Stick
+from vinyl.sticks.settings import usual_settings
+from vinyl.sticks.store import Player, Stick
 
-CONVERTED_BYTES_PER_S = 125_000
 INDEX_BYTES_PER_TRACK = 4_000
+PICTURE_BYTES = 60_000
+DOUBTFUL = 0.5
+PCM_BYTES_PER_S = 176_400
+# How much of uncompressed sound is left, about.
+LOSSLESS_SHARE = 0.7
+AS_IT_IS = ""
+# What lossless files become on a stick where they are to be smaller.
+SMALLER, SMALLER_RATE_HZ = "mp3", 44100
+LOSSLESS = frozenset(
+    {"flac", "alac", "pcm_s16le", "pcm_s24le", "pcm_s32le", "pcm_s16be", "pcm_s24be", "pcm_f32le"}
+)
 
-Action = Literal["copy", "convert", "keep", "update"]
+Action = Literal["copy", "convert", "keep"]
+ProblemKind = Literal["away", "changed", "too large", "grid", "in point", "loss"]
 
 
 @dataclass(frozen=True, slots=True)
-class PlannedTrack:
-    """One file on the stick. ``entry`` has bytes and sha256 filled in where the file is there already.
+class PlannedFile:
+    """A file of sound on the stick. ``entry`` has bytes and sha256 filled in where it is there already.
 
-    ``source_state`` is size and time of change of the source as it was imported.
+    ``source_state`` is size and time of change of the source as it was imported, ``form`` what it is
+    converted to, or nothing.
     """
 
+    track_id: int
     source: Path
     source_state: tuple[int, int]
+    form: str
     action: Action
     size_bytes: int
-    entry: TrackEntry
+    duration_s: float
+    entry: FileEntry
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedPlayer:
+    """What a player finds: its tracks and lists, and by the id of a track what is new or changed of it."""
+
+    player: Player
+    entry: PlayerEntry
+    changes: Mapping[str, tuple[str, ...]]
+    lists_changed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """What is to be looked at before a gig: which track, for which player, and why."""
+
+    kind: ProblemKind
+    track_id: int
+    title: str
+    says: str
+    player: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What packing would do. ``left_out`` says in words which tracks cannot go and why."""
+    """What packing would do. ``damaged`` are files that were whole and are not any more."""
 
-    tracks: tuple[PlannedTrack, ...]
-    crates: tuple[CrateEntry, ...]
-    removed: tuple[TrackEntry, ...]
-    left_out: tuple[str, ...]
+    files: tuple[PlannedFile, ...]
+    players: tuple[PlannedPlayer, ...]
+    removed: tuple[OwnFile, ...]
+    damaged: tuple[str, ...]
+    problems: tuple[Problem, ...]
     free_bytes: int
     capacity_bytes: int
+    rate: float | None
 
     @property
     def write_bytes(self) -> int:
-        """How much will be written, about: converted files are estimated."""
-        return sum(t.size_bytes for t in self.tracks if t.action in ("copy", "convert"))
+        """How much will be written, about: what is converted is estimated."""
+        return sum(file.size_bytes for file in self.files if file.action != "keep")
 
     @property
     def removed_bytes(self) -> int:
-        return sum(entry.bytes for entry in self.removed)
+        return sum(file.bytes or 0 for file in self.removed)
 
     @property
     def missing_bytes(self) -> int:
         """By how much the stick is too small; 0 if all fits."""
-        index = INDEX_BYTES_PER_TRACK * len(self.tracks)
-        return max(0, self.write_bytes + index - self.removed_bytes - self.free_bytes)
+        new = sum(len(player.changes) for player in self.players)
+        more = self.write_bytes + INDEX_BYTES_PER_TRACK * new
+        return max(0, more - self.removed_bytes - self.free_bytes) if self.write_bytes else 0
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether the stick is as it should be already."""
+        if self.removed or self.damaged or any(file.action != "keep" for file in self.files):
+            return False
+        return not any(player.changes or player.lists_changed for player in self.players)
 
 
 def make_plan(connection: sqlite3.Connection, stick: Stick) -> Plan:
-    """Compare the stick's crates with what stands on it.
+    """Compare what a stick is to carry with what stands on it.
 
     Raises:
         StickGoneError: if the stick is not in the computer.
     """
-    stick.medium.check_in()
-    folder = stick.medium.folder
-    on_stick = _entries_on_stick(folder)
-    contents = {crate_id: crate_tracks(connection, crate_id) for crate_id in stick.crate_ids}
-    planned: dict[int, PlannedTrack] = {}
-    left_out: list[str] = []
-    taken = _foreign_files(folder, on_stick)
-    for track_id in sorted({track_id for ids in contents.values() for track_id in ids}):
-        row = _row(connection, track_id)
-        hindrance = _hindrance(row)
-        if hindrance:
-            left_out.append(f"“{row['title']}” {hindrance}")
-        else:
-            planned[track_id] = _plan_track(connection, row, stick.profile, on_stick, taken)
-    files = {track.entry.file for track in planned.values()}
-    return Plan(
-        tracks=tuple(planned.values()),
-        crates=_plan_crates(connection, contents, planned, stick.profile),
-        removed=tuple(
-            entry for file, entry in on_stick.items() if file not in files and file in stick.own_files
-        ),
-        left_out=tuple(left_out),
-        free_bytes=stick.medium.free_bytes(),
-        capacity_bytes=stick.medium.capacity_bytes,
+    check_in(stick.medium)
+    return _Planner(connection, stick).plan()
+
+
+class _Planner:
+    def __init__(self, connection: sqlite3.Connection, stick: Stick) -> None:
+        self._connection = connection
+        self._stick = stick
+        self._folder = stick.medium.folder
+        self._own = read_own_files(connection, stick.id)
+        self._whole = {path: own for path, own in self._own.items() if self._is_whole(own)}
+        self._by_source = {
+            own.entry.source: own.entry for own in self._whole.values() if own.entry is not None
+        }
+        self._cue_gids: dict[int, list[str]] = {}
+        self._problems: list[Problem] = []
+        self._files: dict[tuple[int, str], PlannedFile] = {}
+        self._layout = self._new_layout()
+
+    def plan(self) -> Plan:
+        contents = {i: crate_tracks(self._connection, i) for i in self._stick.crate_ids}
+        ids = sorted({i for tracks in contents.values() for i in tracks} - self._stick.left_out)
+        rows = {row["id"]: row for row in self._connection.execute(_ROWS, (json.dumps(ids),))}
+        tracks = {int(track.key): track for track in read_tracks(self._connection, ids)}
+        self._cue_gids = _cue_gids(self._connection, ids)
+        going = [i for i in ids if i in rows and i in tracks and self._can_go(rows[i])]
+        self._look_at(rows[i] for i in going)
+        pairs = [(rows[i], tracks[i]) for i in going]
+        players = tuple(
+            self._player(player, at, pairs, contents) for at, player in enumerate(self._stick.players)
+        )
+        files = tuple(self._files.values())
+        wanted = {file.entry.file for file in files}
+        music = [own for path, own in self._own.items() if path.startswith(f"{MUSIC}/")]
+        return Plan(
+            files=files,
+            players=players,
+            removed=tuple(own for own in music if own.path not in wanted and self._is_there(own.path)),
+            damaged=tuple(own.path for own in self._own.values() if self._is_damaged(own)),
+            problems=tuple(self._problems),
+            free_bytes=self._stick.medium.free_bytes(),
+            capacity_bytes=self._stick.medium.capacity_bytes,
+            rate=self._stick.rate,
+        )
+
+    def _is_damaged(self, own: OwnFile) -> bool:
+        """Whether a file that was whole is not any more: a list, a picture or the index too."""
+        return bool(own.damage) or (own.sha256 is not None and not self._is_there(own.path))
+
+    def _is_there(self, path: str) -> bool:
+        return is_on_stick(self._folder, path) and (self._folder / path).is_file()
+
+    def _is_whole(self, own: OwnFile) -> bool:
+        """Whether a file is there as it was proved, as far as its size tells, and no check said otherwise."""
+        if own.sha256 is None or own.damage or not is_on_stick(self._folder, own.path):
+            return False
+        try:
+            return (self._folder / own.path).stat().st_size == own.bytes
+        except OSError:
+            return False
+
+    def _new_layout(self) -> Layout:
+        """Names are free where no file of anybody's stands."""
+        found = (
+            path.relative_to(self._folder).as_posix()
+            for path in (self._folder / MUSIC).rglob("*")
+            if path.is_file() and not path.name.startswith(".")
+        )
+        foreign = {path.casefold() for path in found if path not in self._own}
+        taken = foreign | {entry.file.casefold() for entry in self._by_source.values()}
+        profiles = [player.profile for player in self._stick.players]
+        limits = [each.folder_files for each in profiles if each.folder_files]
+        return Layout(
+            MUSIC,
+            taken,
+            min(each.longest_name for each in profiles),
+            any(each.plain_names for each in profiles),
+            min(limits) if limits else None,
+        )
+
+    def _can_go(self, row: sqlite3.Row) -> bool:
+        try:
+            stat = Path(row["path"]).stat()
+        except OSError:
+            self._say("away", row, "is away: its file cannot be found. It is packed when it is back.")
+            return False
+        if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
+            self._say("changed", row, "was changed since it was imported: import its folder again, so that "
+                      "grid and cues fit what is heard.")  # fmt: skip
+            return False
+        return True
+
+    def _look_at(self, rows: Iterable[sqlite3.Row]) -> None:
+        """What a DJ would want to know of before the gig."""
+        for row in rows:
+            if row["bpm"] is None:
+                self._say("grid", row, "has no grid")
+            elif (row["doubt"] or 0.0) >= DOUBTFUL:
+                self._say("grid", row, "has a grid in doubt")
+            if "in" not in (row["cue_roles"] or "").split(","):
+                self._say("in point", row, "has no in point")
+
+    def _say(self, kind: ProblemKind, row: sqlite3.Row, says: str, player: str = "") -> None:
+        self._problems.append(Problem(kind, row["id"], row["title"], says, player))
+
+    def _player(
+        self, player: Player, at: int, pairs: Sequence[tuple[sqlite3.Row, Track]],
+        contents: Mapping[int, Sequence[int]],
+    ) -> PlannedPlayer:  # fmt: skip
+        entries: dict[int, TrackEntry] = {}
+        for row, track in pairs:
+            file = self._file(player, row)
+            if file is not None:
+                fitted = fit(player.profile, track.cues, track.grid, row["key"] or "", track.duration_s)
+                for loss in fitted.losses:
+                    self._say("loss", row, loss, player.profile.name)
+                entries[row["id"]] = self._entry(player.profile, row, track, fitted, file)
+        packed = _packed(self._connection, self._stick.id, player.profile.name)
+        lists = tuple(self._lists(player.profile, at, contents, entries))
+        entry = PlayerEntry(
+            profile=player.profile.name,
+            settings=self._settings(player),
+            tracks=list(entries.values()),
+            lists=list(lists),
+        )
+        tracks = {gid: told for (kind, gid), told in packed.items() if kind == "track"}
+        changes = {
+            each.id: parts for each in entry.tracks if (parts := _changed_parts(tracks.get(each.id), each))
+        }
+        before = sorted(told for (kind, _), told in packed.items() if kind != "track")
+        after = sorted([*(each.model_dump_json() for each in lists), json.dumps(entry.settings)])
+        changed = before != after or set(tracks) != {each.id for each in entry.tracks}
+        return PlannedPlayer(player, entry, changes, changed)
+
+    def _settings(self, player: Player) -> dict[str, str]:
+        usual = usual_settings(player.profile.settings)
+        return {name: (player.settings or {}).get(name, answer) for name, answer in usual.items()}
+
+    def _file(self, player: Player, row: sqlite3.Row) -> PlannedFile | None:
+        """The file that a player gets of a track, shared by all that can play it."""
+        profile = player.profile
+        fits = profile.largest_bytes is None or row["size_bytes"] <= profile.largest_bytes
+        form = AS_IT_IS if profile.can_play(row["codec"], row["rate_hz"]) and fits else player.form
+        if self._stick.smaller and row["codec"] in LOSSLESS and profile.can_play("mp3", SMALLER_RATE_HZ):
+            form = SMALLER
+        if (row["id"], form) not in self._files:
+            planned = self._planned(row, form)
+            if profile.largest_bytes is not None and planned.size_bytes > profile.largest_bytes:
+                self._say("too large", row, "is longer than this player’s files may be", profile.name)
+                return None
+            self._files[row["id"], form] = planned
+        return self._files[row["id"], form]
+
+    def _planned(self, row: sqlite3.Row, form: str) -> PlannedFile:
+        source = f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']} {form}".strip()
+        path, state = Path(row["path"]), (row["size_bytes"], row["modified_ns"])
+        there = self._by_source.get(source)
+        if there is not None:
+            return PlannedFile(row["id"], path, state, form, "keep", there.bytes, row["duration_s"], there)
+        suffix = ENCODINGS[form].suffix if form else path.suffix.lower()
+        place = self._layout.place(row["artist"] or "Unknown artist", row["title"], suffix)
+        entry = FileEntry(
+            file=place, bytes=0, sha256="", source=source,
+            padding_samples=row["trimmed_samples"], rate_hz=row["rate_hz"],
+        )  # fmt: skip
+        size = _converted_bytes(form, row["duration_s"]) if form else row["size_bytes"]
+        action: Action = "convert" if form else "copy"
+        return PlannedFile(row["id"], path, state, form, action, size, row["duration_s"], entry)
+
+    def _entry(
+        self, profile: Profile, row: sqlite3.Row, track: Track, fitted: Fitted, file: PlannedFile
+    ) -> TrackEntry:
+        grid = fitted.grid
+        routes = track.routes if profile.routes and self._stick.routes else ()
+        return TrackEntry(
+            id=row["audio_hash"],
+            file=file.entry.file,
+            title=row["title"],
+            artist=row["artist"],
+            album=row["album"],
+            duration_s=row["duration_s"],
+            bpm=grid.bpm if grid and profile.grids == "steady" else row["bpm"],
+            key=fitted.key or None,
+            lufs=row["lufs"],
+            stars=row["rating"],
+            plays=row["plays"],
+            beats_per_bar=grid.beats_per_bar if grid else None,
+            anchors=[AnchorEntry(**anchor) for anchor in anchors_to(grid)] if grid else [],
+            cues=[
+                _cue_entry(cue, self._cue_gids[row["id"]][at])
+                for at, cue in zip(fitted.places, fitted.cues, strict=True)
+            ],
+            routes=[RouteEntry(name=route.name, jumps=list(route.jumps)) for route in routes],
+            picture=f"{PICTURES}/{row['audio_hash']}.jpg"
+            if row["has_picture"] and profile.picture_pixels
+            else None,
+        )
+
+    def _lists(
+        self,
+        profile: Profile,
+        at: int,
+        contents: Mapping[int, Sequence[int]],
+        entries: Mapping[int, TrackEntry],
+    ) -> Iterator[ListEntry]:
+        """Lists in their folders; those of a second player stand in a folder of its own."""
+        crates = {crate.id: crate for crate in list_crates(self._connection)}
+        gids = dict(self._connection.execute("SELECT id, gid FROM crate").fetchall())
+        taken = set[str]()
+        own = [safe_name(f"for {profile.name}", 40, "Player")] if at else []
+        for crate_id, track_ids in contents.items():
+            crate = crates[crate_id]
+            within = _folders(crate, crates)
+            parts = [safe_name(name, profile.longest_name, "Crate") for name in (*within, crate.name)]
+            playlist = distinct(f"{'/'.join([CRATES, *own, *parts])}.m3u8", taken)
+            places = [(number, i) for number, i in enumerate(track_ids) if i in entries]
+            # What is left out does not count where a divider stands.
+            moved = {number: place for place, (number, _) in enumerate(places)}
+            yield ListEntry(
+                id=gids[crate_id],
+                name=crate.name,
+                within=within,
+                playlist=playlist,
+                tracks=[entries[i].id for _, i in places],
+                divided=[
+                    (min((moved[n] for n in moved if n >= each.at), default=len(places)), each.name)
+                    for each in list_sections(self._connection, crate_id)
+                    if each.name
+                ],
+            )
+
+
+_ROWS = """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs, s.rating, s.plays, s.doubt,
+    s.cue_roles
+  FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id"""
+
+
+def _folders(crate: Crate, crates: Mapping[int, Crate]) -> list[str]:
+    found: list[str] = []
+    while crate.folder_id is not None:
+        crate = crates[crate.folder_id]
+        found.insert(0, crate.name)
+    return found
+
+
+def _converted_bytes(form: str, duration_s: float) -> int:
+    encoding = ENCODINGS[form]
+    if encoding.bit_rate:
+        return round(duration_s * encoding.bit_rate / 8)
+    return round(duration_s * PCM_BYTES_PER_S * (LOSSLESS_SHARE if form == "flac" else 1.0))
+
+
+def _packed(connection: sqlite3.Connection, stick_id: int, profile: str) -> dict[tuple[str, str], str]:
+    """What was packed last for a player."""
+    rows = connection.execute(
+        "SELECT kind, gid, told FROM stick_packed WHERE stick_id = ? AND profile = ?", (stick_id, profile)
+    )
+    return {(row["kind"], row["gid"]): row["told"] for row in rows}
+
+
+PARTS: Mapping[str, tuple[str, ...]] = {
+    "file": ("file",),
+    "texts": ("title", "artist", "album", "key", "lufs", "duration_s"),
+    "grid": ("bpm", "beats_per_bar", "anchors"),
+    "cues": ("cues",),
+    "routes": ("routes",),
+    "stars": ("stars",),
+    "plays": ("plays",),
+    "picture": ("picture",),
+}
+
+
+def _changed_parts(before: str | None, after: TrackEntry) -> tuple[str, ...]:
+    """What of a track is another than it was packed."""
+    if before is None:
+        return ("new",)
+    if before == after.model_dump_json():
+        return ()
+    try:
+        old = TrackEntry.model_validate_json(before)
+    except ValidationError:
+        return ("new",)
+    return tuple(
+        part
+        for part, names in PARTS.items()
+        if any(getattr(old, name) != getattr(after, name) for name in names)
     )
 
 
-def _entries_on_stick(folder: Path) -> dict[str, TrackEntry]:
-    """What is whole on the stick by file: the index, and what an interrupted packing had finished."""
-    index = read_index(folder)
-    entries = {entry.file: entry for entry in (index.tracks if index else [])}
-    entries.update({entry.file: entry for entry in read_journal(folder)})
-    return {
-        file: e
-        for file, e in entries.items()
-        if is_on_stick(folder, file) and _size(folder / file) == e.bytes
-    }
+def _cue_entry(cue: Cue, gid: str) -> CueEntry:
+    return CueEntry(
+        position_s=cue.position_s, length_s=cue.length_s, label=cue.label, role=cue.role, colour=cue.colour,
+        pad=cue.pad, engages=cue.engages, id=gid,
+    )  # fmt: skip
 
 
-def _foreign_files(folder: Path, on_stick: dict[str, TrackEntry]) -> set[str]:
-    """Names that are taken by files which no index of ours knows, folded as file systems on
-    sticks fold them."""
-    found = (path for path in (folder / MUSIC).rglob("*") if path.is_file() and not path.name.startswith("."))
-    names = {path.relative_to(folder).as_posix() for path in found}
-    return {name.casefold() for name in names - set(on_stick)}
-
-
-def _row(connection: sqlite3.Connection, track_id: int) -> sqlite3.Row:
-    row: sqlite3.Row = connection.execute(
-        """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key,
-          s.lufs FROM track t JOIN shelf s ON s.id = t.id
-           WHERE t.id = ?""",
-        (track_id,),
-    ).fetchone()
-    return row
-
-
-def _hindrance(row: sqlite3.Row) -> str:
-    """Why a track cannot go, or nothing."""
-    try:
-        stat = Path(row["path"]).stat()
-    except OSError:
-        return f"is away: its file {row['path']} cannot be found."
-    if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
-        return (
-            "was changed since it was imported: import its folder "
-            "again, so that grid and cues fit what is heard."
-        )
-    return ""
-
-
-def _size(path: Path) -> int:
-    try:
-        return path.stat().st_size
-    except OSError:
-        return -1
-
-
-def _plan_track(
-    connection: sqlite3.Connection,
-    row: sqlite3.Row,
-    profile: Profile,
-    on_stick: dict[str, TrackEntry],
-    taken: set[str],
-) -> PlannedTrack:
-    converts = row["codec"] not in profile.plays
-    suffix = ENCODINGS[profile.converts_to].suffix if converts else Path(row["path"]).suffix.lower()
-    artist = safe_name(row["artist"], profile.longest_name, "Unknown artist")
-    title = safe_name(row["title"], profile.longest_name, f"Track {row['id']}")
-    entry = _entry(connection, row, distinct(f"{MUSIC}/{artist}/{title}{suffix}", taken), profile, converts)
-    size = round(row["duration_s"] * CONVERTED_BYTES_PER_S) if converts else row["size_bytes"]
-    source, state = Path(row["path"]), (row["size_bytes"], row["modified_ns"])
-    old = on_stick.get(entry.file)
-    if old is None or old.source != entry.source:
-        return PlannedTrack(source, state, "convert" if converts else "copy", size, entry)
-    entry.bytes, entry.sha256 = old.bytes, old.sha256
-    return PlannedTrack(source, state, "keep" if old == entry else "update", entry.bytes, entry)
-
-
-def _entry(
-    connection: sqlite3.Connection, row: sqlite3.Row, file: str, profile: Profile, converts: bool
-) -> TrackEntry:
-    grid = get_grid(connection, row["id"])
-    return TrackEntry(
-        id=row["audio_hash"],
-        file=file,
-        bytes=0,
-        sha256="",
-        source=f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']}",
-        title=row["title"],
-        artist=row["artist"],
-        album=row["album"],
-        duration_s=row["duration_s"],
-        padding_samples=0 if converts else row["trimmed_samples"],
-        rate_hz=ENCODINGS[profile.converts_to].rate_hz if converts else row["rate_hz"],
-        bpm=row["bpm"],
-        key=row["key"],
-        lufs=row["lufs"],
-        beats_per_bar=grid.tempo_map.beats_per_bar if grid else None,
-        anchors=[AnchorEntry(**anchor) for anchor in anchors_to(grid.tempo_map)] if grid else [],
-        cues=_cue_entries(connection, row["id"], profile),
-        picture=f"{PICTURES}/{row['audio_hash']}.jpg" if row["has_picture"] else None,
+def _cue_gids(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, list[str]]:
+    """Global ids of tracks' cues, in order of time as ``read_tracks`` has them."""
+    rows = connection.execute(
+        "SELECT track_id, gid FROM cue WHERE track_id IN (SELECT value FROM json_each(?)) "
+        "ORDER BY position_s, id",
+        (json.dumps(list(track_ids)),),
     )
-
-
-def _cue_entries(connection: sqlite3.Connection, track_id: int, profile: Profile) -> list[CueEntry]:
-    return [
-        CueEntry(
-            position_s=cue.position_s,
-            length_s=cue.length_s,
-            label=cue.label,
-            role=cue.role,
-            colour=cue.colour,
-            pad=cue.pad if cue.pad and cue.pad <= profile.pads else None,
-            engages=cue.engages,
-        )
-        for cue in list_cues(connection, track_id)
-    ]
-
-
-def _plan_crates(
-    connection: sqlite3.Connection,
-    contents: dict[int, list[int]],
-    planned: dict[int, PlannedTrack],
-    profile: Profile,
-) -> tuple[CrateEntry, ...]:
-    entries, taken = [], set[str]()
-    for crate_id, track_ids in contents.items():
-        name = get_crate(connection, crate_id).name
-        playlist = distinct(f"{CRATES}/{safe_name(name, profile.longest_name, 'Crate')}.m3u8", taken)
-        ids = [planned[i].entry.id for i in track_ids if i in planned]
-        entries.append(CrateEntry(name=name, playlist=playlist, tracks=ids))
-    return tuple(entries)
+    found: dict[int, list[str]] = {}
+    for row in rows:
+        found.setdefault(row["track_id"], []).append(row["gid"])
+    return found

@@ -1,34 +1,72 @@
-"""What a player can read."""
+"""What players can read: one document each in ``players/``, described in docs/formats/players.md."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import tomllib
+from collections.abc import Mapping
+from importlib.resources import files
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
 
 from vinyl.sticks.errors import StickError
+from vinyl.sticks.settings import SettingName
+
+Grids = Literal["steady", "stepped", "elastic"]
 
 
-@dataclass(frozen=True, slots=True)
-class Profile:
-    """A player's limits. ``plays`` maps codecs to why they are fine; others are converted to
-    ``converts_to``."""
+class Limits(BaseModel):
+    """What of a codec a player takes; no rates means all."""
 
-    name: str
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    rates_hz: tuple[int, ...] = ()
+
+
+class Profile(BaseModel):
+    """A player's limits. ``plays`` has the codecs that it plays; other files are converted to the first of
+    ``converts_to``, or to another that was chosen.
+
+    ``places`` is how many cues and loops it holds, ``grids`` the most that its grids can say, ``keys`` the
+    notation it shows, ``plain_names`` whether names are of plain letters only, ``folder_files`` how many
+    entries a folder may have.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    name: Annotated[str, Field(min_length=1, max_length=40)]
     description: str
-    plays: frozenset[str]
-    converts_to: str
-    longest_name: int
-    pads: int
+    plays: Mapping[str, Limits]
+    converts_to: Annotated[tuple[str, ...], Field(min_length=1)]
+    places: Annotated[int, Field(ge=0, le=64)]
+    grids: Grids
+    keys: Literal["name", "short", "wheel"]
+    engages: bool
+    longest_name: Annotated[int, Field(ge=12, le=200)]
+    picture_pixels: Annotated[int, Field(ge=0, le=2000)]
+    settings: tuple[SettingName, ...] = ()
+    routes: bool = False
+    writes_back: bool = False
+    plain_names: bool = False
+    folder_files: int | None = None
+    largest_bytes: int | None = None
+
+    def can_play(self, codec: str, rate_hz: int) -> bool:
+        """Whether it plays a file of such sound as it is."""
+        limits = self.plays.get(codec)
+        return limits is not None and (not limits.rates_hz or rate_hz in limits.rates_hz)
 
 
-QUAY_ONE = Profile(
-    name="Quay One",
-    description="Vinyl's stand-in for a standalone player. Plays MP3, AAC, FLAC and WAV; 8 pads.",
-    plays=frozenset({"mp3", "aac", "flac", "pcm_s16le", "pcm_s24le"}),
-    converts_to="flac",
-    longest_name=80,
-    pads=8,
-)
-PROFILES = {profile.name: profile for profile in (QUAY_ONE,)}
+def _profiles() -> Mapping[str, Profile]:
+    documents = sorted(
+        (each for each in (files("vinyl.sticks") / "players").iterdir() if each.name.endswith(".toml")),
+        key=lambda each: each.name,
+    )
+    found = [Profile.model_validate(tomllib.loads(each.read_text("utf-8"))) for each in documents]
+    return {profile.name: profile for profile in found}
+
+
+PROFILES = _profiles()
 
 
 def get_profile(name: str) -> Profile:

@@ -1,10 +1,13 @@
-"""Packing a stick after a plan: each file is copied or converted, verified, and only then in its place."""
+"""Packing a stick after a plan: each file is copied, verified, and only then in its place."""
 
 from __future__ import annotations
 
+import errno
 import hashlib
+import json
 import os
-from collections.abc import Callable, Sequence
+import time
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
@@ -12,28 +15,38 @@ from typing import BinaryIO
 from vinyl.core.errors import VinylError
 from vinyl.library.clock import now
 from vinyl.media.files import part_of, replacing
-from vinyl.sticks.errors import PackCancelledError, StickError, StickFullError, StickGoneError
+from vinyl.sticks.errors import (
+    PackCancelledError,
+    StickError,
+    StickFullError,
+    StickGoneError,
+    StickReadOnlyError,
+)
 from vinyl.sticks.index import (
+    CRATES,
     FORMAT,
+    INDEX_FILE,
     MUSIC,
+    PICTURES,
     TIME_BASE,
     VERSION,
+    FileEntry,
+    ListEntry,
+    PlayerEntry,
     StickIndex,
     TrackEntry,
+    index_bytes,
     is_on_stick,
     playlist_text,
-    read_index,
-    write_index,
 )
-from vinyl.sticks.journal import clear_journal, note_finished
-from vinyl.sticks.medium import Medium
+from vinyl.sticks.medium import check_in, claim, put
 from vinyl.sticks.own_files import OwnFiles
-from vinyl.sticks.plan import Plan, PlannedTrack
+from vinyl.sticks.plan import Plan, PlannedFile
 from vinyl.sticks.store import Stick
 
 CHUNK = 1 << 20
 # What ends packing as a whole; anything else that a file does is that file's.
-OF_THE_STICK = (PackCancelledError, StickFullError, StickGoneError)
+OF_THE_STICK = (PackCancelledError, StickFullError, StickGoneError, StickReadOnlyError)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,22 +61,32 @@ class PackProgress:
 
 
 @dataclass(frozen=True, slots=True)
+class Converted:
+    """A file that was made for players, and what is to be known of its sound."""
+
+    path: Path
+    padding_samples: int
+    rate_hz: int
+
+
+@dataclass(frozen=True, slots=True)
 class Tools:
-    """What packing has others do: converting a file, making its sleeve small, and hearing of what failed
-    (item, reason).
+    """What packing has others do: converting a file (its path, what it is made from and how, the form),
+    making its sleeve small (so many pixels), and hearing of what failed (item, reason).
     """
 
-    convert: Callable[[Path, Path], None]
-    sleeve: Callable[[Path], bytes | None]
+    convert: Callable[[Path, str, str], Converted]
+    sleeve: Callable[[Path, int], bytes | None]
     failed: Callable[[str, str], None]
 
 
 @dataclass(frozen=True, slots=True)
 class Packed:
-    """What stands on the stick now, and how many files were written for it."""
+    """What stands on the stick now, how many files were written for it, and how fast it took them."""
 
     index: StickIndex
     written: int
+    rate: float | None
 
 
 Report = Callable[[PackProgress], None]
@@ -75,7 +98,7 @@ class _SourceError(VinylError):
 
 
 def pack(
-    stick: Stick, own: OwnFiles, plan: Plan, tools: Tools, report: Report, cancelled: Cancelled
+    stick: Stick, library: str, own: OwnFiles, plan: Plan, tools: Tools, report: Report, cancelled: Cancelled
 ) -> Packed:
     """Carry out a plan. The index never names a file that is not whole; a file that fails is left out and
     told.
@@ -85,104 +108,242 @@ def pack(
             plan.
         StickError: if the stick cannot be written at all.
     """
-    medium = stick.medium
-    own.add([*(track.entry.file for track in plan.tracks), *(crate.playlist for crate in plan.crates)])
-    _clear_parts(medium.folder, own.all())
-    if plan.missing_bytes:
-        medium.claim(plan.write_bytes)
-    whole = [track.entry for track in plan.tracks if track.action in ("keep", "update")]
-    if plan.removed:
-        _write_lists(stick, own, plan, whole)
-        _remove_old(medium, own, plan)
-    written = _write_tracks(medium, plan, tools, report, cancelled)
-    order = {track.entry.file: place for place, track in enumerate(plan.tracks)}
-    entries = sorted([*whole, *written], key=lambda entry: order[entry.file])
-    _write_pictures(medium, own, plan, tools, entries)
-    index = _write_lists(stick, own, plan, entries)
-    clear_journal(medium.folder)
-    return Packed(index, len(written))
+    return _Packing(stick, library, own, plan, tools, report, cancelled).run()
 
 
-def _clear_parts(folder: Path, own: set[str]) -> None:
-    """Remove what an interrupted packing left unfinished."""
-    for path in own:
-        if is_on_stick(folder, path):
-            part_of(folder / path).unlink(missing_ok=True)
+class _Packing:
+    def __init__(
+        self, stick: Stick, library: str, own: OwnFiles, plan: Plan, tools: Tools, report: Report,
+        cancelled: Cancelled,
+    ) -> None:  # fmt: skip
+        self._stick, self._library, self._own, self._plan = stick, library, own, plan
+        self._tools, self._report, self._cancelled = tools, report, cancelled
+        self._medium = stick.medium
+        self._folder = stick.medium.folder
+        self._worked_s = 0.0
+        self._written_bytes = 0
 
+    def run(self) -> Packed:
+        self._own.add([*(file.entry.file for file in self._plan.files), *self._playlists(), INDEX_FILE])
+        self._clear_parts()
+        if self._plan.missing_bytes:
+            claim(self._medium, self._plan.write_bytes)
+        whole = {file.entry.file: file.entry for file in self._plan.files if file.action == "keep"}
+        if self._plan.removed:
+            self._write_lists(whole)
+            self._remove(own.path for own in self._plan.removed)
+        written = self._write_files()
+        self._write_pictures({**whole, **written})
+        index = self._write_lists({**whole, **written})
+        self._remove_old(index)
+        rate = self._written_bytes / self._worked_s if self._written_bytes and self._worked_s else None
+        return Packed(index, len(written), rate)
 
-def _write_tracks(
-    medium: Medium, plan: Plan, tools: Tools, report: Report, cancelled: Cancelled
-) -> list[TrackEntry]:
-    """Write what is new or changed; returns the entries of the files that are whole now."""
-    writing = [track for track in plan.tracks if track.action in ("copy", "convert")]
-    total, done, entries = plan.write_bytes, 0, []
-    for number, track in enumerate(writing):
-        report(PackProgress(done, total, number, len(writing), track.entry.file))
-        _check(medium, cancelled)
+    def _playlists(self) -> list[str]:
+        return [each.playlist for player in self._plan.players for each in player.entry.lists]
+
+    def _clear_parts(self) -> None:
+        """Remove what an interrupted packing left unfinished."""
+        for path in self._own.all():
+            if is_on_stick(self._folder, path):
+                part_of(self._folder / path).unlink(missing_ok=True)
+
+    def _write_files(self) -> dict[str, FileEntry]:
+        """Write what is new or changed; returns the files that are whole now."""
+        writing = [file for file in self._plan.files if file.action != "keep"]
+        total, done, entries = self._plan.write_bytes, 0, {}
+        for number, file in enumerate(writing):
+            self._report(PackProgress(done, total, number, len(writing), file.entry.file))
+            self._check()
+            try:
+                entry = self._write_file(file)
+                self._own.prove(entry)
+                entries[entry.file] = entry
+            except OF_THE_STICK:
+                raise
+            except VinylError as error:
+                check_in(self._medium)
+                self._tools.failed(Path(file.entry.file).name, str(error))
+            done += file.size_bytes
+        self._report(PackProgress(total, total, len(writing), len(writing), ""))
+        return entries
+
+    def _check(self) -> None:
+        if self._cancelled():
+            raise PackCancelledError(
+                "Packing was cancelled. What is finished stays on the stick; pack again to go on."
+            )
+        check_in(self._medium)
+
+    def _write_file(self, file: PlannedFile) -> FileEntry:
+        target = self._folder / file.entry.file
+        if not is_on_stick(self._folder, file.entry.file):
+            raise StickError(f"{target.name} would be written beside the stick: a folder on it is a link.")
+        _check_source(file)
+        source, entry = file.source, file.entry
+        if file.form:
+            made = self._tools.convert(file.source, file.entry.source, file.form)
+            source = made.path
+            entry = entry.model_copy(
+                update={"padding_samples": made.padding_samples, "rate_hz": made.rate_hz}
+            )
+        size = _size(source)
+        claim(self._medium, size)
+        began = time.monotonic()
         try:
-            _write_track(medium, track, tools, cancelled)
-            note_finished(medium.folder, track.entry)
-            entries.append(track.entry)
+            with replacing(target) as part:
+                digest = self._copy(source, part)
+                _verify(part, digest)
+        except OSError as error:
+            raise self._refused(target.name, error) from error
+        self._worked_s += time.monotonic() - began
+        self._written_bytes += size
+        return entry.model_copy(update={"bytes": size, "sha256": digest})
+
+    def _refused(self, name: str, error: OSError) -> StickError:
+        """What it means that the stick did not take a file."""
+        check_in(self._medium)
+        if error.errno == errno.ENOSPC:
+            return StickFullError(
+                f"The stick is full: {name} found no room. Take crates off it, or use a larger one."
+            )
+        if error.errno == errno.EROFS:
+            return StickReadOnlyError(
+                "The stick lets nothing be written: look for a lock on it, or use another."
+            )
+        return StickError(
+            f"{name} could not be written ({error.strerror}). Nothing on the stick is damaged; pack again."
+        )
+
+    def _copy(self, source: Path, part: Path) -> str:
+        digest = hashlib.sha256()
+        with _opened(source) as reader, part.open("wb", buffering=0) as writer:
+            while chunk := _read(reader.read, source):
+                self._check()
+                self._medium.write(writer, chunk)
+                digest.update(chunk)
+        return digest.hexdigest()
+
+    def _remove(self, going: Iterable[str]) -> None:
+        """Remove files: only such as Vinyl has written, and only on the stick."""
+        mine = self._own.all()
+        gone = [path for path in going if path in mine and is_on_stick(self._folder, path)]
+        for path in gone:
+            (self._folder / path).unlink(missing_ok=True)
+        self._own.drop(gone)
+        kept = {self._folder / name for name in (MUSIC, CRATES, PICTURES)} | {self._folder}
+        for folder in {(self._folder / path).parent for path in gone}:
+            while folder not in kept and folder.is_dir() and not any(folder.iterdir()):
+                folder.rmdir()
+                folder = folder.parent
+
+    def _remove_old(self, index: StickIndex) -> None:
+        """Remove lists and pictures that the index does not name any more."""
+        wanted = {INDEX_FILE, *(file.file for file in index.files)}
+        for player in index.players:
+            wanted |= {each.playlist for each in player.lists}
+            wanted |= {each.picture for each in player.tracks if each.picture}
+        # Files of sound that failed are in the plan, and may be tried again under their names.
+        wanted |= {file.entry.file for file in self._plan.files}
+        self._remove(path for path in self._own.all() if path not in wanted)
+
+    def _write_pictures(self, files: Mapping[str, FileEntry]) -> None:
+        """A sleeve for each track that has one; a damaged one is told, and its track goes without."""
+        sources = {file.entry.file: file.source for file in self._plan.files}
+        pixels = [player.player.profile.picture_pixels for player in self._plan.players]
+        least = min((each for each in pixels if each), default=0)
+        proved = {path for path, each in self._own.all().items() if each.sha256 and not each.damage}
+        failed = set[str]()
+        for track in (track for player in self._plan.players for track in player.entry.tracks):
+            path = track.picture
+            if path is None or track.file not in files:
+                continue
+            if path in failed or not (path in proved and (self._folder / path).is_file()):
+                made = path not in failed and self._write_picture(track, path, sources[track.file], least)
+                if not made:
+                    failed.add(path)
+                    track.picture = None
+                else:
+                    proved.add(path)
+
+    def _write_picture(self, track: TrackEntry, path: str, source: Path, pixels: int) -> bool:
+        check_in(self._medium)
+        try:
+            small = self._tools.sleeve(source, pixels)
         except OF_THE_STICK:
             raise
         except VinylError as error:
-            medium.check_in()
-            tools.failed(Path(track.entry.file).name, str(error))
-        done += track.size_bytes
-    report(PackProgress(total, total, len(writing), len(writing), ""))
-    return entries
+            self._tools.failed(f"The sleeve of {track.title}", str(error))
+            small = None
+        if small is None or not is_on_stick(self._folder, path):
+            return False
+        claim(self._medium, len(small))
+        self._own.add([path])
+        self._put(path, small)
+        return True
 
+    def _put(self, path: str, data: bytes) -> None:
+        try:
+            put(self._medium, path, data)
+        except OSError as error:
+            raise self._refused(Path(path).name, error) from error
+        self._own.prove_all({path: {"bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()}})
 
-def _check(medium: Medium, cancelled: Cancelled) -> None:
-    if cancelled():
-        raise PackCancelledError(
-            "Packing was cancelled. What is finished stays on the stick; pack again to go on."
+    def _write_lists(self, files: Mapping[str, FileEntry]) -> StickIndex:
+        """Playlists, then the index, with what is whole."""
+        check_in(self._medium)
+        players = [_with_files(player.entry, files) for player in self._plan.players]
+        for player in players:
+            by_id = {track.id: track for track in player.tracks}
+            for each in player.lists:
+                up = each.playlist.count("/")
+                self._put(each.playlist, playlist_text([by_id[i] for i in each.tracks], up).encode())
+        index = StickIndex(
+            format=FORMAT,
+            version=VERSION,
+            id=self._stick.gid,
+            library=self._library,
+            name=self._stick.name,
+            written_at=now(),
+            time_base=TIME_BASE,
+            files=list(files.values()),
+            players=players,
         )
-    medium.check_in()
+        self._put(INDEX_FILE, index_bytes(index))
+        return index
 
 
-def _write_track(medium: Medium, track: PlannedTrack, tools: Tools, cancelled: Cancelled) -> None:
-    target = medium.folder / track.entry.file
-    if not is_on_stick(medium.folder, track.entry.file):
-        raise StickError(f"{target.name} would be written beside the stick: a folder on it is a link.")
-    medium.claim(track.size_bytes)
-    _check_source(track)
-    try:
-        with replacing(target) as part:
-            if track.action == "convert":
-                tools.convert(track.source, part)
-                medium.claim(0)
-                digest = _sha256(part)
-            else:
-                digest = _copy(medium, track.source, part, cancelled)
-            _verify(part, digest)
-            track.entry.bytes, track.entry.sha256 = part.stat().st_size, digest
-    except OSError as error:
-        medium.check_in()
-        raise StickError(
-            f"{target.name} could not be written ({error.strerror}). "
-            "Nothing on the stick is damaged; pack again."
-        ) from error
+def _with_files(player: PlayerEntry, files: Mapping[str, FileEntry]) -> PlayerEntry:
+    """What a player finds while only some files are whole."""
+    tracks = [track for track in player.tracks if track.file in files]
+    ids = {track.id for track in tracks}
+    return player.model_copy(
+        update={"tracks": tracks, "lists": [_of_those(each, ids) for each in player.lists]}
+    )
 
 
-def _check_source(track: PlannedTrack) -> None:
+def _of_those(each: ListEntry, ids: set[str]) -> ListEntry:
+    kept = [track for track in each.tracks if track in ids]
+    moved = [sum(track in ids for track in each.tracks[:at]) for at, _ in each.divided]
+    divided = [(at, name) for at, (_, name) in zip(moved, each.divided, strict=True)]
+    return each.model_copy(update={"tracks": kept, "divided": divided})
+
+
+def _check_source(file: PlannedFile) -> None:
     """The file must still be the one that the plan was made for."""
     try:
-        stat = track.source.stat()
+        stat = file.source.stat()
     except OSError as error:
-        raise _SourceError(f"{track.source} cannot be read ({error.strerror}).") from error
-    if (stat.st_size, stat.st_mtime_ns) != track.source_state:
-        raise _SourceError(f"{track.source} was changed since it was imported: import its folder again.")
+        raise _SourceError(f"{file.source} cannot be read ({error.strerror}).") from error
+    if (stat.st_size, stat.st_mtime_ns) != file.source_state:
+        raise _SourceError(f"{file.source} was changed since it was imported: import its folder again.")
 
 
-def _copy(medium: Medium, source: Path, part: Path, cancelled: Cancelled) -> str:
-    digest = hashlib.sha256()
-    with _opened(source) as reader, part.open("wb") as writer:
-        while chunk := _read(reader.read, source):
-            _check(medium, cancelled)
-            writer.write(chunk)
-            digest.update(chunk)
-    return digest.hexdigest()
+def _size(source: Path) -> int:
+    try:
+        return source.stat().st_size
+    except OSError as error:
+        raise _SourceError(f"{source} cannot be read ({error.strerror}).") from error
 
 
 def _opened(source: Path) -> BinaryIO:
@@ -205,85 +366,24 @@ def _verify(part: Path, digest: str) -> None:
         os.fsync(file.fileno())
         if hasattr(os, "posix_fadvise"):
             os.posix_fadvise(file.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
-    if _sha256(part) != digest:
+    if sha256_of(part) != digest:
         raise StickError(
             f"{part.name.strip('.').removesuffix('.part')} reads back differently from what was written. "
             "The stick may be worn out: use another."
         )
 
 
-def _sha256(path: Path) -> str:
+def sha256_of(path: Path) -> str:
+    """The SHA-256 of a file."""
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def _remove_old(medium: Medium, own: OwnFiles, plan: Plan) -> None:
-    """Remove the files that are to go: only such as Vinyl has written, and only on the stick."""
-    mine = own.all()
-    kept = {track.entry.picture for track in plan.tracks}
-    going = [entry.file for entry in plan.removed]
-    going += [entry.picture for entry in plan.removed if entry.picture and entry.picture not in kept]
-    gone = [path for path in going if path in mine and is_on_stick(medium.folder, path)]
-    for path in gone:
-        (medium.folder / path).unlink(missing_ok=True)
-    own.drop(gone)
-    for folder in {(medium.folder / path).parent for path in gone}:
-        if folder != medium.folder / MUSIC and folder.is_dir() and not any(folder.iterdir()):
-            folder.rmdir()
-
-
-def _write_pictures(
-    medium: Medium, own: OwnFiles, plan: Plan, tools: Tools, entries: Sequence[TrackEntry]
-) -> None:
-    """A sleeve for each track that has one; a damaged one is told, and its track goes without."""
-    sources = {track.entry.file: track.source for track in plan.tracks}
-    for entry in entries:
-        if entry.picture is None or (medium.folder / entry.picture).exists():
-            continue
-        medium.check_in()
-        try:
-            small = tools.sleeve(sources[entry.file])
-        except OF_THE_STICK:
-            raise
-        except VinylError as error:
-            tools.failed(f"The sleeve of {entry.title}", str(error))
-            small = None
-        if small is None or not is_on_stick(medium.folder, entry.picture):
-            entry.picture = None
-            continue
-        medium.claim(len(small))
-        own.add([entry.picture])
-        with replacing(medium.folder / entry.picture) as part:
-            part.write_bytes(small)
-
-
-def _write_lists(stick: Stick, own: OwnFiles, plan: Plan, entries: Sequence[TrackEntry]) -> StickIndex:
-    """Playlists, then the index, then old playlists of our own away."""
-    folder = stick.medium.folder
-    stick.medium.check_in()
-    before = read_index(folder)
-    by_id = {entry.id: entry for entry in entries}
-    crates = [
-        crate.model_copy(update={"tracks": [i for i in crate.tracks if i in by_id]}) for crate in plan.crates
-    ]
-    for crate in crates:
-        with replacing(folder / crate.playlist) as part:
-            part.write_text(playlist_text([by_id[i] for i in crate.tracks]), encoding="utf-8")
-    index = StickIndex(
-        format=FORMAT,
-        version=VERSION,
-        name=stick.name,
-        profile=stick.profile.name,
-        written_at=now(),
-        time_base=TIME_BASE,
-        tracks=list(entries),
-        crates=crates,
-    )
-    write_index(folder, index)
-    wanted = {crate.playlist for crate in crates}
-    old = {crate.playlist for crate in (before.crates if before else [])} - wanted
-    gone = [path for path in old if path in own.all() and is_on_stick(folder, path)]
-    for path in gone:
-        (folder / path).unlink(missing_ok=True)
-    own.drop(gone)
-    return index
+def packed_rows(index: StickIndex) -> Iterator[tuple[str, str, str, str]]:
+    """What is to be kept of a packing, to tell changes from: profile, kind, global id, JSON."""
+    for player in index.players:
+        yield player.profile, "settings", "", json.dumps(player.settings)
+        for track in player.tracks:
+            yield player.profile, "track", track.id, track.model_dump_json()
+        for each in player.lists:
+            yield player.profile, "list", each.id, each.model_dump_json()

@@ -432,7 +432,7 @@ export const sticksQuery = queryOptions({
 
 export const planQuery = (stick: Stick) =>
   queryOptions({
-    queryKey: ["plan", stick.id, stick.crate_ids, stick.used_bytes, stick.last_run?.finished_at],
+    queryKey: ["plan", stick.id, stick],
     queryFn: () =>
       unwrap(client.POST("/api/sticks/{stick_id}/plan", { params: { path: { stick_id: stick.id } } })),
     placeholderData: keepPreviousData,

@@ -15,6 +15,7 @@ const VERBS: Record<Job["kind"], string> = {
   import: "Import",
   analysis: "Analysis",
   pack: "Packing",
+  check: "Checking",
   rescan: "Rescan",
   route: "Hearing a route",
   "route export": "Writing a route",

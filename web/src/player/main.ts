@@ -1,107 +1,110 @@
-/** The stand-in player: reads a stick and plays it. */
+/** The stand-in players: one page that reads a stick as the chosen one of them does, and plays it. */
 import "../fonts";
 import "./player.css";
+import { Browser } from "./browser";
+import { change, nudged, withChanges, withCue } from "./changes";
 import { Deck } from "./deck";
+import { button, clock, element } from "./dom";
+import { PLAYERS, seenBy, type Limits } from "./limits";
+import { brightnessOf, loopBeats, rangeOf, startOf, type Settings } from "./settings";
 import {
-  beatsOf,
   fileUrl,
+  readChanges,
   readIndex,
   readSlots,
+  writeLine,
   type StickCue,
   type StickIndex,
+  type StickList,
+  type StickPlayer,
   type StickTrack,
 } from "./stick";
+import { drawStrip } from "./strip";
+import { say } from "./words";
+
+/** After so many seconds a track counts as played: that is written down on the stick. */
+const PLAYED_S = 10;
+const NUDGE_S = 0.001;
 
 const deck = new Deck();
 const root = document.getElementById("player") ?? document.body;
+const asked = new URLSearchParams(location.search).get("as");
+let limits: Limits = PLAYERS.find(({ name }) => name === asked) ?? (PLAYERS[1] as Limits);
 let stick = "";
 let index: StickIndex | null = null;
-let crate = 0;
+let player: StickPlayer | null = null;
+let written: StickTrack | null = null;
+let play: { play: string; track: string; began_at: string } | null = null;
+let last_s = 0;
 
-function element<K extends keyof HTMLElementTagNameMap>(
-  tag: K,
-  props: Partial<HTMLElementTagNameMap[K]> & { data?: Record<string, string> } = {},
-  ...children: (Node | string)[]
-): HTMLElementTagNameMap[K] {
-  const { data, ...rest } = props;
-  const made = Object.assign(document.createElement(tag), rest);
-  Object.assign(made.dataset, data);
-  made.append(...children);
-  return made;
-}
-
-const clock = (s: number): string => `${Math.floor(s / 60)}:${(s % 60).toFixed(1).padStart(4, "0")}`;
-
-const slots = element("ul", { className: "slots" });
-const crates = element("div", { className: "crates" });
-const tracks = element("ol", { className: "tracks" });
+const settings = (): Settings => player?.settings ?? {};
+const word = (text: Parameters<typeof say>[0]) => say(text, settings()["language"]);
+const browser = new Browser({
+  onStick: (name) => void insert(name).catch(tell),
+  onTrack: (track) => void load(track).catch(tell),
+  onRaise: (list, id) => void raise(list, id).catch(tell),
+});
+const kinds = element("div", { className: "crates kinds" });
 const name = element("h1", { textContent: "Nothing loaded" });
 const facts = element("p", { className: "facts" });
 const picture = element("img", { alt: "", hidden: true });
 const strip = element("canvas", { className: "strip" });
 const time = element("output", { className: "time", textContent: "0:00.0" });
-const playButton = element("button", {
-  type: "button",
-  textContent: "Play",
-  disabled: true,
-  onclick: () => {
-    if (!deck.playing) return deck.play();
-    deck.stop();
-    writeLine();
-  },
-});
+const playButton = button("Play", "Play or stop (Space)", toggle);
+const cueButtonHere = button("Cue here", "Set a cue here (C)", () => void setCue(null).catch(tell));
+const loopButton = button("Loop", "A loop from here, or leave the loop (L)", toggleLoop);
+const slide = element("input", { type: "range", step: "0.0005", value: "1", ariaLabel: "Tempo" });
+const slideSays = element("output", { className: "time small" });
+const gridEarlier = button(
+  "◂ grid",
+  "The grid a millisecond earlier ([)",
+  () => void nudge(-NUDGE_S).catch(tell),
+);
+const gridLater = button("grid ▸", "The grid a millisecond later (])", () => void nudge(NUDGE_S).catch(tell));
+const stars = element("div", { className: "stars" });
+const routes = element("select", { ariaLabel: "Route" });
 const cues = element("div", { className: "cues" });
 const message = element("p", { className: "message", role: "status" });
 
 root.append(
-  element(
-    "aside",
-    {},
-    element("h2", { textContent: "Quay One" }),
-    element("p", {
-      className: "small",
-      textContent: "A stand-in for a standalone player. It reads the stick, and nothing else.",
-    }),
-    slots,
-    crates,
-    tracks,
-  ),
+  element("aside", {}, kinds, browser.slots, browser.lists, browser.find, browser.sorts, browser.tracks),
   element(
     "main",
     {},
-    element("header", {}, picture, element("div", {}, name, facts)),
+    element("header", {}, picture, element("div", {}, name, facts), stars),
     strip,
-    element("div", { className: "row" }, playButton, time),
+    element("div", { className: "row" }, playButton, time, cueButtonHere, loopButton, gridEarlier, gridLater),
+    element("div", { className: "row slide" }, slide, slideSays, routes),
     cues,
     message,
   ),
 );
 
+function tell(error: unknown): void {
+  message.textContent = error instanceof Error ? error.message : String(error);
+}
+
+function showKinds(): void {
+  kinds.replaceChildren(
+    ...PLAYERS.map((each) => {
+      const made = button(each.name, `Stand at ${each.name}`, () => {
+        limits = each;
+        if (stick) void insert(stick).catch(tell);
+        showKinds();
+      });
+      made.ariaPressed = String(each === limits);
+      return made;
+    }),
+    element("p", {
+      className: "small",
+      textContent: "Stand-ins for standalone players. They read the stick, and nothing else.",
+    }),
+  );
+}
+
 async function showSlots(): Promise<void> {
   const found = await readSlots();
-  slots.replaceChildren(
-    ...found.map((slot) =>
-      element(
-        "li",
-        {},
-        element("button", {
-          type: "button",
-          textContent: slot.name,
-          disabled: slot.problem !== null,
-          data: { stick: slot.name },
-          onclick: () => void insert(slot.name).catch(say),
-        }),
-        element("span", { className: "small", textContent: slot.problem ?? "" }),
-      ),
-    ),
-  );
-  if (!found.length)
-    slots.replaceChildren(
-      element("li", {
-        className: "small",
-        textContent: "No stick is in the player. Pack one in Vinyl and eject it.",
-      }),
-    );
+  browser.showSlots(found);
   const readable = found.filter((slot) => !slot.problem);
   if (readable.length === 1 && readable[0] && !index) await insert(readable[0].name);
 }
@@ -109,169 +112,255 @@ async function showSlots(): Promise<void> {
 async function insert(wanted: string): Promise<void> {
   stick = wanted;
   index = await readIndex(wanted);
-  crate = 0;
-  showCrates();
+  player = withChanges(index, limits.name, await readChanges(wanted));
+  message.textContent = player
+    ? ""
+    : `This stick was packed for ${index.players.map(({ profile }) => profile).join(" and ")}, not for ${limits.name}.`;
+  document.body.style.filter = `brightness(${brightnessOf(settings())})`;
+  const range = rangeOf(settings());
+  Object.assign(slide, { min: String(1 - range), max: String(1 + range), value: "1" });
+  deck.setRate(1);
+  browser.show(player, limits);
+  showWords();
 }
 
-function showCrates(): void {
-  if (!index) return;
-  crates.replaceChildren(
-    ...index.crates.map((each, i) =>
-      element("button", {
-        type: "button",
-        textContent: each.name,
-        ariaPressed: String(i === crate),
-        data: { crate: each.name },
-        onclick: () => {
-          crate = i;
-          showCrates();
-        },
-      }),
-    ),
-  );
-  const byId = new Map(index.tracks.map((track) => [track.id, track]));
-  const wanted = (index.crates[crate]?.tracks ?? []).flatMap((id) => byId.get(id) ?? []);
-  tracks.replaceChildren(
-    ...wanted.map((track) =>
-      element(
-        "li",
-        {},
-        element(
-          "button",
-          { type: "button", data: { track: track.title }, onclick: () => void load(track).catch(say) },
-          element("b", { textContent: track.title }),
-          element("span", { textContent: track.artist }),
-          element("i", { textContent: track.bpm?.toFixed(1) ?? "" }),
-        ),
-      ),
-    ),
-  );
+function showWords(): void {
+  cueButtonHere.textContent = word("Cue here");
+  loopButton.textContent = word(deck.loop ? "Leave the loop" : "Loop");
+  slideSays.textContent = deck.track?.bpm
+    ? `${(deck.track.bpm * deck.rate).toFixed(2)} bpm, ${((deck.rate - 1) * 100).toFixed(2)} %`
+    : "";
 }
 
-async function load(track: StickTrack): Promise<void> {
-  message.textContent = `Loading ${track.title}…`;
-  playButton.disabled = true;
-  writeLine();
+async function load(found: StickTrack): Promise<void> {
+  message.textContent = `Loading ${found.title}…`;
+  endPlay();
   [written, play] = [null, null];
-  await deck.load(stick, track);
+  const track = seenBy(limits, found);
+  const file = index?.files.find((each) => each.file === track.file);
+  if (!file) throw new Error(`${track.title} is not on the stick.`);
+  await deck.load(stick, track, file);
+  deck.seek(startOf(settings(), track));
+  last_s = deck.position();
   name.textContent = track.title;
-  facts.textContent = [
-    track.artist,
-    track.bpm && `${track.bpm.toFixed(2)} bpm`,
-    track.key,
-    clock(track.duration_s),
-  ]
-    .filter(Boolean)
-    .join("  ·  ");
+  const says = [track.artist, track.bpm && `${track.bpm.toFixed(2)} bpm`, track.key, clock(track.duration_s)];
+  facts.textContent = says.filter(Boolean).join("  ·  ");
   picture.hidden = track.picture === null;
   if (track.picture) picture.src = fileUrl(stick, track.picture);
-  playButton.disabled = false;
   message.textContent = "";
+  routes.hidden = !track.routes.length;
+  routes.replaceChildren(
+    element("option", { textContent: "the whole track", value: "" }),
+    ...track.routes.map((route) => element("option", { textContent: route.name, value: route.name })),
+  );
+  showTrack();
+}
+
+/** What of the loaded track can be changed. */
+function showTrack(): void {
+  const track = deck.track;
+  if (!track) return;
+  for (const each of [cueButtonHere, gridEarlier, gridLater]) each.disabled = !limits.writesBack;
   cues.replaceChildren(...track.cues.map(cueButton));
   if (!track.cues.length)
     cues.replaceChildren(element("p", { className: "small", textContent: "No cues are set on this track." }));
+  stars.replaceChildren(
+    ...[1, 2, 3, 4, 5].map((count) => {
+      const made = button(
+        count <= track.stars ? "★" : "☆",
+        `${count} stars`,
+        () => void rate(count).catch(tell),
+      );
+      made.disabled = !limits.writesBack;
+      return made;
+    }),
+  );
+  showWords();
 }
 
-function cueButton(cue: StickCue): HTMLElement {
+function cueButton(cue: StickCue, place: number): HTMLElement {
   const label = cue.label || (cue.length_s ? "Loop" : "Cue");
   const sign = cue.pad ? String(cue.pad) : (cue.role?.slice(0, 1).toUpperCase() ?? "•");
-  return element(
+  const go = element(
     "button",
     {
       type: "button",
       className: `cue ${cue.colour}`,
       data: { cue: label, position: String(cue.position_s) },
-      onclick: () => deck.play(cue.position_s),
+      title: place < 9 ? `Play from here (${place + 1})` : "Play from here",
+      onclick: () => goTo(cue),
     },
     element("b", { textContent: sign }),
     element("span", { textContent: label }),
     element("i", { textContent: clock(cue.position_s) }),
   );
+  if (!limits.writesBack) return go;
+  const move = button("here", `Move “${label}” to here`, () => void moveCue(cue).catch(tell), {
+    move: label,
+  });
+  const drop = button("×", `Take “${label}” away`, () => void dropCue(cue).catch(tell), { drop: label });
+  return element("div", { className: "with-tools" }, go, move, drop);
 }
 
-function say(error: unknown): void {
-  message.textContent = error instanceof Error ? error.message : String(error);
+function goTo(cue: StickCue): void {
+  deck.setLoop(cue.length_s ? { start_s: cue.position_s, end_s: cue.position_s + cue.length_s } : null);
+  last_s = cue.position_s;
+  deck.play(cue.position_s);
+  showWords();
 }
 
-/** After so many seconds a track counts as played: that is written down on the stick. */
-const PLAYED_S = 10;
-let written: StickTrack | null = null;
-let play: { play: string; track: string; began_at: string } | null = null;
+function toggle(): void {
+  if (!deck.playing) return deck.play();
+  deck.stop();
+  endPlay();
+}
+
+/** The beat next to a time, on the grid that the player sees. */
+function onBeat(at_s: number): number {
+  const [anchor] = deck.track?.anchors ?? [];
+  if (!anchor) return at_s;
+  const beat_s = 60 / (deck.track?.bpm ?? anchor.bpm);
+  return Math.max(0, anchor.time + Math.round((at_s - anchor.time) / beat_s) * beat_s);
+}
+
+function toggleLoop(): void {
+  const bpm = deck.track?.bpm;
+  if (deck.loop || !bpm) deck.setLoop(null);
+  else {
+    const start_s = onBeat(deck.position());
+    deck.setLoop({ start_s, end_s: start_s + (loopBeats(settings()) * 60) / bpm });
+  }
+  showWords();
+}
+
+async function changeCues(after: (cues: StickCue[]) => StickCue[]): Promise<void> {
+  const track = deck.track;
+  if (!track || !index || !player || !limits.writesBack) return;
+  const before = track.cues;
+  const now = after(structuredClone(before)).slice(0, limits.places);
+  await change(stick, index, player, { what: "cues", track: track.id, cues: now, before });
+  track.cues = now;
+  showTrack();
+}
+
+async function setCue(length_s: number | null): Promise<void> {
+  if ((deck.track?.cues.length ?? 0) >= limits.places)
+    throw new Error(`All ${limits.places} places are taken: take a cue away first.`);
+  await changeCues((all) => withCue(all, deck.playing ? onBeat(deck.position()) : deck.position(), length_s));
+}
+const moveCue = (cue: StickCue) =>
+  changeCues((all) =>
+    all
+      .map((each) => (each.position_s === cue.position_s ? { ...each, position_s: deck.position() } : each))
+      .sort((a, b) => a.position_s - b.position_s),
+  );
+const dropCue = (cue: StickCue) =>
+  changeCues((all) => all.filter((each) => each.position_s !== cue.position_s));
+
+/** Puts a track of a list a place higher. */
+async function raise(list: StickList, id: string): Promise<void> {
+  const at = list.tracks.indexOf(id);
+  if (at < 1 || !index || !player) return;
+  const tracks = list.tracks.filter((each) => each !== id);
+  tracks.splice(at - 1, 0, id);
+  await change(stick, index, player, { what: "list", list: list.id, tracks });
+  browser.draw();
+}
+
+async function nudge(by_s: number): Promise<void> {
+  const track = deck.track;
+  if (!track?.anchors.length || !index || !player || !limits.writesBack) return;
+  const anchors = nudged(track.anchors, by_s);
+  const beats_per_bar = track.beats_per_bar ?? 4;
+  await change(stick, index, player, { what: "grid", track: track.id, anchors, beats_per_bar });
+  track.anchors = anchors;
+}
+
+async function rate(count: number): Promise<void> {
+  const track = deck.track;
+  if (!track || !index || !player) return;
+  const wanted = track.stars === count ? count - 1 : count;
+  await change(stick, index, player, { what: "stars", track: track.id, stars: wanted });
+  track.stars = wanted;
+  showTrack();
+}
 
 function writeDown(): void {
   const { track, begunAt } = deck;
   if (!track || !begunAt || track === written || deck.heard_s() < PLAYED_S) return;
   written = track;
   play = { play: crypto.randomUUID(), track: track.id, began_at: begunAt.toISOString() };
-  writeLine();
+  endPlay();
 }
 
 /** A line on the stick. When the play ends it is written anew, for now it is known how long it was heard. */
-function writeLine(): void {
-  if (!play) return;
-  void fetch(`/player/sticks/${encodeURIComponent(stick)}/plays`, {
-    method: "POST",
-    keepalive: true,
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ ...play, heard_s: deck.heard_s() }),
-  }).catch(say);
+function endPlay(): void {
+  if (play) void writeLine(stick, "plays", { ...play, heard_s: deck.heard_s() }).catch(tell);
 }
 
-window.addEventListener("pagehide", writeLine);
+/** Loops that engage do so when they are reached. */
+function engage(): void {
+  const now = deck.position();
+  const reached = deck.track?.cues.find(
+    (cue) => cue.engages && cue.length_s !== null && last_s < cue.position_s && now >= cue.position_s,
+  );
+  if (deck.playing && reached?.length_s && !deck.loop && now - last_s < 1) {
+    deck.setLoop({ start_s: reached.position_s, end_s: reached.position_s + reached.length_s });
+    showWords();
+  }
+  last_s = now;
+}
+
+const KEYS: Record<string, () => void> = {
+  " ": toggle,
+  c: () => cueButtonHere.click(),
+  l: toggleLoop,
+  "[": () => gridEarlier.click(),
+  "]": () => gridLater.click(),
+  "/": () => browser.find.focus(),
+};
+
+window.addEventListener("keydown", (event) => {
+  const typing = event.target instanceof HTMLInputElement && event.target.type === "search";
+  if (typing && event.key === "Escape") browser.find.blur();
+  if (typing || event.ctrlKey || event.altKey || event.metaKey) return;
+  const cue = deck.track?.cues[Number(event.key) - 1];
+  const act = KEYS[event.key] ?? (cue && (() => goTo(cue)));
+  if (!act) return;
+  event.preventDefault();
+  act();
+});
+slide.oninput = () => {
+  deck.setRate(Number(slide.value));
+  showWords();
+};
+routes.onchange = () => {
+  deck.jumps = deck.track?.routes.find((route) => route.name === routes.value)?.jumps ?? [];
+  if (deck.playing) deck.play();
+};
+window.addEventListener("pagehide", endPlay);
+window.addEventListener("focus", () => void showSlots().catch(tell));
 
 function draw(): void {
   requestAnimationFrame(draw);
   writeDown();
-  playButton.textContent = deck.playing ? "Stop" : "Play";
+  engage();
+  playButton.disabled = !deck.track;
+  loopButton.disabled = !deck.track;
+  playButton.textContent = word(deck.playing ? "Stop" : "Play");
   time.textContent = clock(Math.max(0, deck.position()));
   time.dataset["seconds"] = deck.position().toFixed(4);
-  const context = strip.getContext("2d");
-  if (!context || !deck.track || !deck.buffer) return;
-  const { clientWidth: width, clientHeight: height } = strip;
-  if (strip.width !== width || strip.height !== height) [strip.width, strip.height] = [width, height];
-  drawStrip(
-    context,
-    width,
-    height,
-    deck.track,
-    deck.buffer.getChannelData(0),
-    deck.buffer.sampleRate,
-    deck.position(),
-  );
+  if (deck.track && deck.buffer)
+    drawStrip(
+      strip,
+      deck.track,
+      deck.buffer.getChannelData(0),
+      deck.buffer.sampleRate,
+      deck.position(),
+      settings()["direction"] === "to the right",
+    );
 }
 
-function drawStrip(
-  context: CanvasRenderingContext2D,
-  width: number,
-  height: number,
-  track: StickTrack,
-  samples: Float32Array,
-  rate: number,
-  now: number,
-): void {
-  const span = 6;
-  const start = now - span / 3;
-  context.fillStyle = "#0e1719";
-  context.fillRect(0, 0, width, height);
-  context.fillStyle = "#8fc3a8";
-  for (let x = 0; x < width; x++) {
-    const first = Math.round((start + (x / width) * span) * rate);
-    let most = 0;
-    for (let i = Math.max(0, first); i < first + (span / width) * rate; i += 4)
-      most = Math.max(most, Math.abs(samples[i] ?? 0));
-    context.fillRect(x, height / 2 - (most * height) / 2.3, 1, (most * height) / 1.15);
-  }
-  const perBar = track.beats_per_bar ?? 4;
-  for (const { time: at, beat } of beatsOf(track)) {
-    if (at < start || at > start + span) continue;
-    const bar = beat % perBar === 0;
-    context.fillStyle = bar ? "#ff7a59" : "#5c7a70";
-    context.fillRect(((at - start) / span) * width - 1, 0, bar ? 2 : 1, height);
-  }
-  context.fillStyle = "#fff6d6";
-  context.fillRect(width / 3 - 1, 0, 3, height);
-}
-
-showSlots().catch(say);
-window.addEventListener("focus", () => void showSlots().catch(say));
+showKinds();
+showSlots().catch(tell);
 draw();

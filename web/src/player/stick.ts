@@ -7,6 +7,13 @@ export interface StickCue {
   colour: string;
   pad: number | null;
   engages: boolean;
+  id: string;
+}
+
+export interface Anchor {
+  time: number;
+  beat: number;
+  bpm: number;
 }
 
 export interface StickTrack {
@@ -17,18 +24,40 @@ export interface StickTrack {
   duration_s: number;
   bpm: number | null;
   key: string | null;
+  stars: number;
+  beats_per_bar: number | null;
+  anchors: Anchor[];
+  cues: StickCue[];
+  routes: { name: string; jumps: [number, number][] }[];
+  picture: string | null;
+}
+
+export interface StickFile {
+  file: string;
   padding_samples: number;
   rate_hz: number;
-  beats_per_bar: number | null;
-  anchors: { time: number; beat: number; bpm: number }[];
-  cues: StickCue[];
-  picture: string | null;
+}
+
+export interface StickList {
+  id: string;
+  name: string;
+  within: string[];
+  tracks: string[];
+  divided: [number, string][];
+}
+
+export interface StickPlayer {
+  profile: string;
+  settings: Record<string, string>;
+  tracks: StickTrack[];
+  lists: StickList[];
 }
 
 export interface StickIndex {
   name: string;
-  tracks: StickTrack[];
-  crates: { name: string; tracks: string[] }[];
+  written_at: string;
+  files: StickFile[];
+  players: StickPlayer[];
 }
 
 export interface Slot {
@@ -36,23 +65,55 @@ export interface Slot {
   problem: string | null;
 }
 
-async function get(path: string): Promise<Response> {
-  const response = await fetch(`/player/sticks${path}`);
-  if (response.ok) return response;
+/** A change as it stands on the stick; what it holds depends on what it is of. */
+export interface Change {
+  change: string;
+  at: string;
+  on: string;
+  player: string;
+  what: "cues" | "grid" | "stars" | "list";
+  track?: string;
+  list?: string;
+  cues?: StickCue[];
+  before?: StickCue[];
+  anchors?: Anchor[];
+  beats_per_bar?: number;
+  stars?: number;
+  tracks?: string[];
+}
+
+const at = (stick: string, path: string) => `/player/sticks/${encodeURIComponent(stick)}/${path}`;
+
+async function get(path: string): Promise<unknown> {
+  const response = await fetch(path);
+  if (response.ok) return response.json();
   const body = (await response.json().catch(() => null)) as { detail?: string } | null;
   throw new Error(body?.detail ?? `The stick cannot be read (${response.status}).`);
 }
 
-export const readSlots = async (): Promise<Slot[]> => (await (await get("")).json()) as Slot[];
+export const readSlots = async (): Promise<Slot[]> => (await get("/player/sticks")) as Slot[];
 export const readIndex = async (stick: string): Promise<StickIndex> =>
-  (await (await get(`/${encodeURIComponent(stick)}/index`)).json()) as StickIndex;
+  (await get(at(stick, "index"))) as StickIndex;
+export const readChanges = async (stick: string): Promise<Change[]> =>
+  (await get(at(stick, "changes"))) as Change[];
 export const fileUrl = (stick: string, file: string): string =>
-  `/player/sticks/${encodeURIComponent(stick)}/files/${file.split("/").map(encodeURIComponent).join("/")}`;
+  at(stick, `files/${file.split("/").map(encodeURIComponent).join("/")}`);
 export const readFile = async (stick: string, file: string): Promise<ArrayBuffer> => {
   const response = await fetch(fileUrl(stick, file));
   if (!response.ok) throw new Error(`${file} is not on the stick.`);
   return response.arrayBuffer();
 };
+
+/** A line more in one of the stick's own papers. */
+export async function writeLine(stick: string, paper: "plays" | "changes", line: object): Promise<void> {
+  const response = await fetch(at(stick, paper), {
+    method: "POST",
+    keepalive: true,
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify(line),
+  });
+  if (!response.ok) throw new Error("The stick did not take it: is it still in the player?");
+}
 
 /** Beat times in seconds between 0 and the track's end, with the number of each beat. */
 export function beatsOf(track: StickTrack): { time: number; beat: number }[] {

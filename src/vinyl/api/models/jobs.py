@@ -8,7 +8,7 @@ from vinyl.api.models.shared import Model
 
 JobKind = Literal[
     "import", "analysis", "pack", "rescan", "route", "route export", "template", "tags", "write",
-    "put back", "compare", "find again", "ledger", "carry", "look", "take", "document", "restore",
+    "put back", "compare", "find again", "ledger", "carry", "look", "take", "document", "restore", "check",
 ]  # fmt: skip
 
 

@@ -3,7 +3,7 @@ import { Box, ButtonBase } from "@mui/material";
 import { useState } from "react";
 import { FIGURES } from "../../theme";
 import { LedgerRows } from "./ledger-rows";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import { FATES, type Choice, type Fate, type Ledger, type Order, type Target } from "./use-exchange";
 import { linesOf, saidOf, type Line } from "./words";
 

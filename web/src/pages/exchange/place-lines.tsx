@@ -6,7 +6,7 @@ import { plural } from "../../components/format";
 import { client, unwrap, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
 import { FolderChooser } from "../arrivals/folder-chooser";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import type { Ledger, Order, Target } from "./use-exchange";
 
 interface Props {

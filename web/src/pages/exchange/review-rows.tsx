@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
 import { useRested } from "../../components/use-rested";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import { WAYS, type ReviewOf, type Way } from "./review";
 import { KINDS } from "./words";
 

@@ -6,7 +6,7 @@ import { plural } from "../../components/format";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { FIGURES } from "../../theme";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import type { Taken } from "./here-view";
 import { ReviewRows } from "./review-rows";
 import { StateLines } from "./review-states";

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { plural } from "../../components/format";
 import { FormDialog } from "../../components/form-dialog";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import { LedgerTable } from "./ledger-table";
 import type { ReviewOf } from "./review";
 import { Problems } from "./theirs";

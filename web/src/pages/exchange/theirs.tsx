@@ -2,7 +2,7 @@
 import { Box, FormControlLabel, Switch } from "@mui/material";
 import { useState } from "react";
 import { plural } from "../../components/format";
-import { Answers } from "./answers";
+import { Answers } from "../../components/answers";
 import type { Ledger, Order } from "./use-exchange";
 
 interface Props {

@@ -1,15 +1,14 @@
 /** Sticks: packing for standalone players. */
-import { Box, Button, TextField } from "@mui/material";
+import { Box, Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, unwrap, type Stick } from "../../api/client";
-import { useChange } from "../../api/changes";
+import type { Stick } from "../../api/client";
 import { sticksQuery } from "../../api/queries";
+import { CardColumn, ColumnCard } from "../../components/card-column";
 import { Empty } from "../../components/empty";
-import { FormDialog } from "../../components/form-dialog";
-import { size } from "../../components/format";
-import { ColumnCard, CardColumn } from "../../components/card-column";
+import { ago, plural, size } from "../../components/format";
 import { Capacity } from "./capacity";
+import { MakeStick } from "./make-stick";
 import { StickView } from "./stick-view";
 
 /** Packing for standalone players. */
@@ -23,7 +22,7 @@ export function SticksPage() {
       <CardColumn
         label="Sticks"
         heading="Sticks"
-        action={<Button onClick={() => setMaking(true)}>Make a stand-in stick</Button>}
+        action={<Button onClick={() => setMaking(true)}>A stick…</Button>}
       >
         {sticks?.map((each) => (
           <StickCard
@@ -36,9 +35,9 @@ export function SticksPage() {
         <Box sx={{ mt: 3, fontSize: "0.8rem", color: "text.secondary" }}>
           A stand-in stick is a folder that behaves like a stick of a given size.{" "}
           <Box component="a" href="/player/" target="_blank" rel="noreferrer" sx={{ color: "info.main" }}>
-            Open the stand-in player
+            Open a stand-in player
           </Box>{" "}
-          to hear what is on it.
+          to rehearse with it.
         </Box>
       </CardColumn>
       {stick ? (
@@ -46,87 +45,48 @@ export function SticksPage() {
       ) : (
         sticks && (
           <Empty title="No stick is here">
-            <p>Make a stand-in stick to pack crates for the gig and try them in the stand-in player.</p>
+            <p>
+              Put in a stick, or make a stand-in, to pack crates for the gig and rehearse them in a stand-in
+              player.
+            </p>
             <Button variant="contained" color="error" onClick={() => setMaking(true)}>
-              Make a stand-in stick
+              A stick…
             </Button>
           </Empty>
         )
       )}
-      {making && <MakeStick onClose={() => setMaking(false)} onMade={(made) => setChosen(made.id)} />}
+      {making && (
+        <MakeStick
+          sticks={sticks ?? []}
+          onClose={() => setMaking(false)}
+          onMade={(made) => setChosen(made.id)}
+        />
+      )}
     </Box>
   );
 }
 
 function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onShow: () => void }) {
-  const text = stick.is_in
-    ? `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`
-    : "not in the computer";
+  const players = `for ${stick.players.map(({ profile }) => profile).join(" and ")}`;
+  const packed = stick.packed_at ? `packed ${ago(stick.packed_at)}` : "never packed";
+  const free = `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`;
   return (
-    <ColumnCard name={stick.name} says={text} open={open} corners="2px 7px 7px 2px" onShow={onShow}>
-      {stick.is_in && <Capacity used={stick.used_bytes} added={0} capacity={stick.capacity_bytes} />}
-    </ColumnCard>
-  );
-}
-
-const SIZES_MB = [
-  { mb: 60, name: "60 MB (soon full)" },
-  { mb: 1000, name: "1 GB" },
-  { mb: 8000, name: "8 GB" },
-  { mb: 64000, name: "64 GB" },
-];
-
-function MakeStick({ onClose, onMade }: { onClose: () => void; onMade: (stick: Stick) => void }) {
-  const [name, setName] = useState("Slipway Friday");
-  const [mb, setMb] = useState(8000);
-  const make = useChange(() =>
-    unwrap(client.POST("/api/sticks", { body: { name, capacity_mb: mb, profile: "Quay One" } })),
-  );
-  const submit = () => {
-    make.mutate(undefined, {
-      onSuccess: (stick) => {
-        onMade(stick);
-        onClose();
-      },
-    });
-  };
-  return (
-    <FormDialog
-      title="Make a stand-in stick"
-      action="Make"
-      disabled={!name.trim() || make.isPending}
-      content={{ display: "flex", flexDirection: "column", gap: 2 }}
-      onSubmit={submit}
-      onClose={onClose}
+    <ColumnCard
+      name={stick.name}
+      says={stick.is_in ? free : "not in the computer"}
+      open={open}
+      corners="2px 7px 7px 2px"
+      onShow={onShow}
     >
-      <TextField
-        autoFocus
-        size="small"
-        margin="dense"
-        label="Name"
-        value={name}
-        onChange={(e) => setName(e.target.value)}
-        onFocus={(e) => e.target.select()}
-        slotProps={{ htmlInput: { maxLength: 40 } }}
-      />
-      <TextField
-        select
-        size="small"
-        label="Capacity"
-        value={mb}
-        onChange={(e) => setMb(Number(e.target.value))}
-        slotProps={{ select: { native: true } }}
-      >
-        {SIZES_MB.map((each) => (
-          <option key={each.mb} value={each.mb}>
-            {each.name}
-          </option>
-        ))}
-      </TextField>
-      <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
-        For the player Quay One, which is Vinyl’s own stand-in: it plays MP3, AAC, FLAC and WAV; the rest is
-        converted to FLAC.
+      {stick.is_in && <Capacity used={stick.used_bytes} added={0} capacity={stick.capacity_bytes} />}
+      <Box sx={{ fontSize: "0.78rem", color: "text.secondary", mt: 0.4 }}>
+        {players} · {packed}
       </Box>
-    </FormDialog>
+      {stick.came_home > 0 && (
+        <Box sx={{ fontSize: "0.78rem", color: "secondary.main", fontWeight: 600 }}>
+          came home with {plural(stick.came_home, "change")}
+        </Box>
+      )}
+    </ColumnCard>
   );
 }

@@ -1,0 +1,171 @@
+"""``./vinyl stick``: plan, pack, check and bring home, by the server that runs or without one."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any, Literal
+
+from vinyl.api import sticks
+from vinyl.api.models.sticks import CheckIn, ChoicesIn
+from vinyl.api.services import Services, Settings
+from vinyl.bringing import ENDED, LOOK_S, ask_server
+from vinyl.core.errors import VinylError
+from vinyl.library.lock import HomeInUseError, address_of, lock_home
+from vinyl.sticks.medium import megabytes
+
+Verb = Literal["list", "plan", "pack", "check", "pull-changes"]
+OTHERWISE: Mapping[str, Literal["theirs", "ours"]] = {"player": "theirs", "here": "ours"}
+
+Told = Mapping[str, Any]
+
+
+class _Way:
+    """How what is asked is done: by the server that has the home open, or here."""
+
+    def __init__(self, services: Services | None, address: str = "") -> None:
+        self._services, self._address = services, address
+
+    def __call__(self, path: str, here: Callable[[Services], Any], body: object = None) -> Any:
+        if self._services is None:
+            return ask_server(self._address, f"/api/sticks{path}", body)
+        found = here(self._services)
+        return [each.model_dump() for each in found] if isinstance(found, list) else found.model_dump()
+
+
+@contextmanager
+def _way(home: Path) -> Iterator[_Way]:
+    try:
+        lock = lock_home(home)
+    except HomeInUseError:
+        yield _Way(None, address_of(home))
+        return
+    services = Services(Settings(home, Path()))
+    services.runner.start()
+    try:
+        with lock:
+            yield _Way(services)
+    finally:
+        services.stop()
+
+
+def stick(home: Path, verb: Verb, names: Sequence[str], as_json: bool, mend: bool, both: str) -> int:
+    """Do what is asked with sticks, and say what became of it. The exit code is 0 if all is well, 1 if not.
+
+    Raises:
+        VinylError: if there is no such stick, or it cannot be used.
+    """
+    with _way(home) as way:
+        known = way("", sticks.list_sticks)
+        if verb == "list":
+            return _say(as_json, known, [_line(each) for each in known])
+        chosen = [_named(known, name) for name in names] or [each for each in known if each["is_in"]]
+        if not chosen:
+            raise VinylError("No stick is in the computer.")
+        if verb == "pack":
+            return _pack(way, chosen, as_json)
+        return max([_one(way, each, verb, as_json, mend, both) for each in chosen])
+
+
+def _one(way: _Way, chosen: Told, verb: Verb, as_json: bool, mend: bool, both: str) -> int:
+    match verb:
+        case "plan":
+            return _plan(way, chosen, as_json)
+        case "check":
+            return _check(way, chosen, as_json, mend)
+        case _:
+            return _pull_changes(way, chosen, as_json, both)
+
+
+def _named(known: Sequence[Told], name: str) -> Told:
+    found = next((each for each in known if each["name"].casefold() == name.casefold()), None)
+    if found is None:
+        raise VinylError(f"There is no stick called “{name}”. There are: {_names(known)}.")
+    return found
+
+
+def _names(known: Sequence[Told]) -> str:
+    return ", ".join(each["name"] for each in known) or "none"
+
+
+def _line(told: Told) -> str:
+    players = " and ".join(each["profile"] for each in told["players"])
+    where = f"{megabytes(told['capacity_bytes'] - told['used_bytes'])} free" if told["is_in"] else "not here"
+    return f"{told['name']}: for {players}, {where}, packed {told['packed_at'] or 'never'}"
+
+
+def _plan(way: _Way, chosen: Told, as_json: bool) -> int:
+    plan = way(f"/{chosen['id']}/plan", lambda use: sticks.plan_stick(use, chosen["id"]), {})
+    by = {action: sum(file["action"] == action for file in plan["files"]) for action in ("copy", "convert")}
+    lines = [
+        f"{chosen['name']}: {plan['tracks']} tracks, {by['copy']} files to copy, {by['convert']} to convert, "
+        f"{len(plan['removed'])} to remove, {megabytes(plan['write_bytes'])} to write"
+    ]
+    lines += [f"  {each['title']}: {each['player']} {each['says']}".replace(":  ", ": ")
+              for each in plan["problems"]]  # fmt: skip
+    if plan["missing_bytes"]:
+        lines.append(f"  It does not fit: {megabytes(plan['missing_bytes'])} too much.")
+    return _say(as_json, plan, lines, not plan["missing_bytes"])
+
+
+def _pack(way: _Way, chosen: Sequence[Told], as_json: bool) -> int:
+    """Pack sticks side by side."""
+    for each in chosen:
+        way(f"/{each['id']}/pack", lambda use, i=each["id"]: sticks.pack_stick(use, i), {})  # type: ignore[misc]
+    runs = [(each, _ended(way, each, "last_run")) for each in chosen]
+    lines = []
+    for each, run in runs:
+        says = run["error"] or f"{run['tracks']} tracks, {run['written']} written, {run['removed']} removed"
+        failed = f", {run['failures']} files failed" if run["failures"] else ""
+        lines.append(f"{each['name']}: {run['state']}, {says}{failed}")
+    well = all(run["state"] == "done" and not run["failures"] for _, run in runs)
+    return _say(as_json, [run for _, run in runs], lines, well)
+
+
+def _check(way: _Way, chosen: Told, as_json: bool, mend: bool) -> int:
+    asked = CheckIn(mend=mend)
+    way(
+        f"/{chosen['id']}/check",
+        lambda use: sticks.check_stick(use, chosen["id"], asked),
+        asked.model_dump(),
+    )
+    check = _ended(way, chosen, "last_check")
+    says = check["error"] or f"{check['files']} files, {check['damaged']} damaged, {check['mended']} mended"
+    whole = check["state"] == "done" and (not check["damaged"] or mend)
+    return _say(as_json, check, [f"{chosen['name']}: {says}"], whole)
+
+
+def _ended(way: _Way, chosen: Told, which: str) -> Told:
+    """The last run of a stick, once it has ended."""
+    while True:
+        told = next(each for each in way("", sticks.list_sticks) if each["id"] == chosen["id"])
+        if told[which] and told[which]["state"] in ENDED:
+            return dict(told[which])
+        time.sleep(LOOK_S)
+
+
+def _pull_changes(way: _Way, chosen: Told, as_json: bool, both: str) -> int:
+    """Take in what was changed on players; what both sides changed by the answer that was given."""
+    stick_id = chosen["id"]
+    plays = way(f"/{stick_id}/plays", lambda use: sticks.take_plays(use, stick_id), {})["plays_taken"]
+    rows = way(f"/{stick_id}/home", lambda use: sticks.list_came_home(use, stick_id))
+    answers = {
+        row["key"]: answer for row in rows if (answer := row["choice"] or OTHERWISE.get(both)) is not None
+    }
+    asked = ChoicesIn(choices=answers)
+    taken = way(f"/{stick_id}/home", lambda use: sticks.take_home(use, stick_id, asked), asked.model_dump())
+    open_rows = [row for row in rows if row["key"] not in answers]
+    lines = [f"{chosen['name']}: {taken['taken']} values and {plays} plays taken in"]
+    lines += [f"  open, both changed: {row['subject']}, {row['what']}: here {row['here']}, on the player "
+              f"{row['there']}" for row in open_rows]  # fmt: skip
+    lines += [f"  not taken: {each}" for each in taken["failed"]]
+    told = {"taken": taken["taken"], "plays": plays, "open": open_rows, "failed": taken["failed"]}
+    return _say(as_json, told, lines, not open_rows and not taken["failed"])
+
+
+def _say(as_json: bool, told: Any, lines: Sequence[str], well: bool = True) -> int:
+    print(json.dumps(told, ensure_ascii=False) if as_json else "\n".join(lines))
+    return 0 if well else 1

@@ -1,0 +1,109 @@
+"""What was changed on a player, as it has written it down on a stick (docs/formats/stick.md).
+
+It is a stranger's file: each line is checked before it is believed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from pathlib import Path
+from typing import Annotated, Literal
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from vinyl.sticks.index import AnchorEntry, CueEntry
+
+CHANGES_FILE = "changes.jsonl"
+LARGEST_BYTES = 16 * 1024**2
+MOST_CUES, MOST_ANCHORS, MOST_TRACKS = 200, 20_000, 20_000
+
+Name = Annotated[str, Field(min_length=8, max_length=80)]
+
+
+class Change(BaseModel):
+    """A line: the player's name for the change, when it was made, on which index, by which player."""
+
+    model_config = ConfigDict(extra="ignore", frozen=True)
+
+    change: Name
+    at: AwareDatetime
+    on: AwareDatetime
+    player: Annotated[str, Field(max_length=40)]
+
+
+class CuesChange(Change):
+    """All cues and loops of a track, as they are on the player after the change."""
+
+    what: Literal["cues"]
+    track: Annotated[str, Field(max_length=200)]
+    cues: Annotated[tuple[CueEntry, ...], Field(max_length=MOST_CUES)]
+    before: Annotated[tuple[CueEntry, ...], Field(max_length=MOST_CUES)]
+
+
+class GridChange(Change):
+    """The grid of a track."""
+
+    what: Literal["grid"]
+    track: Annotated[str, Field(max_length=200)]
+    beats_per_bar: Annotated[int, Field(ge=1, le=16)]
+    anchors: Annotated[tuple[AnchorEntry, ...], Field(min_length=1, max_length=MOST_ANCHORS)]
+
+
+class StarsChange(Change):
+    """The stars of a track."""
+
+    what: Literal["stars"]
+    track: Annotated[str, Field(max_length=200)]
+    stars: Annotated[int, Field(ge=0, le=5)]
+
+
+class ListChange(Change):
+    """The tracks of a list, in their order."""
+
+    what: Literal["list"]
+    list: Annotated[str, Field(max_length=200)]
+    tracks: Annotated[tuple[str, ...], Field(max_length=MOST_TRACKS)]
+
+
+AnyChange = CuesChange | GridChange | StarsChange | ListChange
+_ANY: TypeAdapter[AnyChange] = TypeAdapter(Annotated[AnyChange, Field(discriminator="what")])
+
+
+def read_changes(folder: Path) -> list[AnyChange]:
+    """The changes on a stick, in order of time. What makes no sense is left."""
+    path = folder / CHANGES_FILE
+    try:
+        if path.is_symlink() or not path.is_file() or path.stat().st_size > LARGEST_BYTES:
+            return []
+        lines = path.read_bytes().splitlines()
+    except OSError:
+        return []
+    return sorted(_read(lines), key=lambda change: change.at)
+
+
+def folded(changes: Iterable[AnyChange]) -> list[tuple[AnyChange, tuple[str, ...]]]:
+    """Of each thing the last change, and the names of all; cues as they were before the first of them."""
+    found: dict[tuple[str, str], list[AnyChange]] = {}
+    for change in changes:
+        found.setdefault((change.what, subject_of(change)), []).append(change)
+    return [(_last(group), tuple(each.change for each in group)) for group in found.values()]
+
+
+def _last(group: Sequence[AnyChange]) -> AnyChange:
+    first, last = group[0], group[-1]
+    if isinstance(first, CuesChange) and isinstance(last, CuesChange):
+        return last.model_copy(update={"before": first.before, "on": first.on})
+    return last
+
+
+def subject_of(change: AnyChange) -> str:
+    """The id of the track or list that was changed."""
+    return change.list if isinstance(change, ListChange) else change.track
+
+
+def _read(lines: list[bytes]) -> Iterator[AnyChange]:
+    for line in lines:
+        try:
+            yield _ANY.validate_json(line)
+        except (ValidationError, RecursionError):
+            continue

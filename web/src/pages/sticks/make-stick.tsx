@@ -1,0 +1,152 @@
+/** Making a stick: a real drive, a folder, or a stand-in; its player, or those of the stick it is a spare of. */
+import { Box, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useChange } from "../../api/changes";
+import { client, unwrap, type Schema, type Stick } from "../../api/client";
+import { FormDialog } from "../../components/form-dialog";
+import { size } from "../../components/format";
+import { profilesQuery } from "./players-line";
+
+const SIZES_MB = [
+  { mb: 60, name: "A stand-in of 60 MB (soon full)" },
+  { mb: 1000, name: "A stand-in of 1 GB" },
+  { mb: 8000, name: "A stand-in of 8 GB" },
+  { mb: 64000, name: "A stand-in of 64 GB" },
+];
+const FOLDER = "folder";
+const NAME = { htmlInput: { maxLength: 40 } };
+
+interface Props {
+  sticks: readonly Stick[];
+  onClose: () => void;
+  onMade: (stick: Stick) => void;
+}
+
+export function MakeStick({ sticks, onClose, onMade }: Props) {
+  const profiles = useQuery(profilesQuery).data ?? [];
+  const [name, setName] = useState("Slipway Friday");
+  const [what, setWhat] = useState("8000");
+  const [folder, setFolder] = useState("");
+  const [profile, setProfile] = useState("Quay One");
+  const place = what === FOLDER ? folder.trim() : Number(what) ? null : what;
+  const spare = Number(profile) || null;
+  const make = useMake({
+    name: name.trim(),
+    capacity_mb: Number(what) || 1000,
+    folder: place,
+    profile: spare ? "Quay One" : profile,
+    spare_of: spare,
+  });
+  const submit = () =>
+    make.mutate(undefined, {
+      onSuccess: (stick) => {
+        onMade(stick);
+        onClose();
+      },
+    });
+  return (
+    <FormDialog
+      title="A stick"
+      action="Make"
+      disabled={!name.trim() || (what === FOLDER && !folder.trim()) || make.isPending}
+      content={{ display: "flex", flexDirection: "column", gap: 2 }}
+      onSubmit={submit}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        size="small"
+        margin="dense"
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        onFocus={(e) => e.target.select()}
+        slotProps={NAME}
+      />
+      <WhatItIs value={what} onPick={setWhat} />
+      {what === FOLDER && (
+        <TextField
+          size="small"
+          label="Which folder"
+          value={folder}
+          onChange={(e) => setFolder(e.target.value)}
+        />
+      )}
+      <ForWhom value={profile} profiles={profiles} sticks={sticks} onPick={setProfile} />
+      <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
+        {spare
+          ? "It carries the same lists for the same players."
+          : profiles.find((each) => each.name === profile)?.description}{" "}
+        {place ? "Vinyl writes only files of its own there, and removes no others." : ""}
+      </Box>
+    </FormDialog>
+  );
+}
+
+const useMake = (body: Schema["StickIn"]) => useChange(() => unwrap(client.POST("/api/sticks", { body })));
+
+interface PickProps {
+  value: string;
+  onPick: (value: string) => void;
+}
+
+function WhatItIs({ value, onPick }: PickProps) {
+  const drives =
+    useQuery({
+      queryKey: ["sticks", "drives"],
+      queryFn: () => unwrap(client.GET("/api/sticks/drives")),
+      refetchInterval: 3000,
+    }).data ?? [];
+  return (
+    <TextField
+      select
+      size="small"
+      label="What it is"
+      value={value}
+      onChange={(e) => onPick(e.target.value)}
+      slotProps={{ select: { native: true } }}
+    >
+      {drives.map((drive) => (
+        <option key={drive.path} value={drive.path}>
+          {`The drive ${drive.name}, ${size(drive.capacity_bytes)}, ${drive.file_system}`}
+        </option>
+      ))}
+      {SIZES_MB.map((each) => (
+        <option key={each.mb} value={each.mb}>
+          {each.name}
+        </option>
+      ))}
+      <option value={FOLDER}>A folder of my own</option>
+    </TextField>
+  );
+}
+
+interface ForWhomProps extends PickProps {
+  profiles: readonly Schema["ProfileOut"][];
+  sticks: readonly Stick[];
+}
+
+function ForWhom({ value, profiles, sticks, onPick }: ForWhomProps) {
+  return (
+    <TextField
+      select
+      size="small"
+      label="For the player"
+      value={value}
+      onChange={(e) => onPick(e.target.value)}
+      slotProps={{ select: { native: true } }}
+    >
+      {profiles.map((each) => (
+        <option key={each.name} value={each.name}>
+          {each.name}
+        </option>
+      ))}
+      {sticks.map((each) => (
+        <option key={each.id} value={String(each.id)}>
+          {`the same as “${each.name}”, as its spare`}
+        </option>
+      ))}
+    </TextField>
+  );
+}
