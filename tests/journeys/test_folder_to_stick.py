@@ -156,11 +156,11 @@ def _restart_and_undo(you: Hands, server: Server) -> None:
 
 def _pack(you: Hands, server: Server) -> Path:
     you.press_button("Sticks")
-    you.press_button("Make a stand-in stick")
+    you.press_button("A stick…")
     you.see("[role=dialog] input")
     you.keys(Keys.ENTER)
     you.press_button("Friday at the Slipway")
-    you.see_text("of them to convert")
+    you.see_text("to convert")
     you.press_button("Pack the stick")
     you.see_text("Packed and verified: 3 tracks on the stick, 3 written")
     you.press_button("Eject")
@@ -170,10 +170,12 @@ def _pack(you: Hands, server: Server) -> Path:
 
 def _check_files(stick: Path, server: Server, track_id: int) -> None:
     index = json.loads((stick / "vinyl-stick.json").read_text())
-    assert [crate["name"] for crate in index["crates"]] == ["Friday at the Slipway"]
-    for entry in index["tracks"]:
+    (player,) = index["players"]
+    assert [each["name"] for each in player["lists"]] == ["Friday at the Slipway"]
+    for entry in index["files"]:
         data = (stick / entry["file"]).read_bytes()
         assert (len(data), hashlib.sha256(data).hexdigest()) == (entry["bytes"], entry["sha256"])
+    for entry in player["tracks"]:
         assert (stick / entry["picture"]).read_bytes()[:2] == b"\xff\xd8"
     playlist = (stick / "Crates" / "Friday at the Slipway.m3u8").read_text().splitlines()
     files = [line for line in playlist if not line.startswith("#")]
@@ -184,10 +186,11 @@ def _check_files(stick: Path, server: Server, track_id: int) -> None:
     ]
     assert all((stick / "Crates" / file).resolve().is_file() for file in files)
     here = server.get(f"/api/tracks/{track_id}")
-    there = next(entry for entry in index["tracks"] if entry["title"] == TITLE)
+    there = next(entry for entry in player["tracks"] if entry["title"] == TITLE)
     assert there["anchors"] == here["grid"]["anchors"]
     assert [cue["position_s"] for cue in there["cues"]] == [cue["position_s"] for cue in here["cues"]]
-    assert there["padding_samples"] == 1105
+    file = next(entry for entry in index["files"] if entry["file"] == there["file"])
+    assert file["padding_samples"] == 1105
     assert not list(stick.rglob("*.part")), "nothing half-written is left"
 
 

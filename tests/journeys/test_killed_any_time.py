@@ -73,7 +73,7 @@ def state(server: Server) -> dict[str, Any]:
         "stick": sorted(path.relative_to(stick).as_posix() for path in files),
         "sums": {
             entry["file"]: hashlib.sha256((stick / entry["file"]).read_bytes()).hexdigest() == entry["sha256"]
-            for entry in index["tracks"]
+            for entry in index["files"]
         },
     }
 

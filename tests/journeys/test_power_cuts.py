@@ -100,10 +100,10 @@ def test_killed_while_packing(server: Server, demo: Path) -> None:
     )
 
     index = json.loads((folder / "vinyl-stick.json").read_text())
-    assert len(index["tracks"]) == len(ids) == len(audio())
-    for entry in index["tracks"]:
+    assert len(index["files"]) == len(ids) == len(audio())
+    for entry in index["files"]:
         assert hashlib.sha256((folder / entry["file"]).read_bytes()).hexdigest() == entry["sha256"]
-    by_file = {folder / entry["file"]: entry["sha256"] for entry in index["tracks"]}
+    by_file = {folder / entry["file"]: entry["sha256"] for entry in index["files"]}
     assert all(by_file[p] == digest for p, digest in written.items()), (
         "what stood on the stick after the kill was whole"
     )

@@ -105,8 +105,8 @@ def test_a_full_stick_and_a_pulled_one(you: Hands, server: Server, demo: Path, t
     crate = server.send("POST", "/api/crates", {"name": "November"})["id"]
     server.send("POST", f"/api/crates/{crate}/tracks", {"ids": server.ids_of_all()})
     you.go("/sticks")
-    you.press_button("Make a stand-in stick")
-    Select(you.see("[role=dialog] select")).select_by_index(0)
+    you.press_button("A stick…")
+    Select(you.see("[role=dialog] select")).select_by_visible_text("A stand-in of 60 MB (soon full)")
     you.press_button("Make")
     you.press_button("November")
     you.see_text("It does not fit:")

@@ -133,7 +133,8 @@ def choose_players(
     rows = [(stick_id, name, at, *told) for at, (name, told) in enumerate(chosen.items())]
     try:
         connection.executemany(
-            "INSERT INTO stick_player (stick_id, profile, position, form, settings_id) VALUES (?, ?, ?, ?, ?)",
+            "INSERT INTO stick_player (stick_id, profile, position, form, settings_id) "
+            "VALUES (?, ?, ?, ?, ?)",
             rows,
         )
     except sqlite3.IntegrityError as error:

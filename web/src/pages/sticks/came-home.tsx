@@ -156,9 +156,8 @@ function Side({ text, when, chosen, disabled, label, onPick }: SideProps) {
       <Button
         fullWidth
         disabled={disabled}
-        aria-label={label}
         aria-pressed={chosen}
-        title={when ? `changed ${ago(when)}` : undefined}
+        title={when ? `${label}, changed ${ago(when)}` : label}
         onClick={onPick}
         sx={{
           ...{ justifyContent: "flex-start", textAlign: "left", fontFamily: FIGURES, fontWeight: 400 },

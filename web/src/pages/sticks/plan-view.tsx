@@ -1,10 +1,12 @@
 /** The plan of a packing: what is written, converted, kept and removed, what to look at first, whether it fits. */
 import { Alert, Box, Button, Typography } from "@mui/material";
+import { useState } from "react";
 import type { Schema, Stick } from "../../api/client";
 import { plural, size } from "../../components/format";
 import { FIGURES } from "../../theme";
 import { NotFitting } from "./not-fitting";
 import { Problems } from "./problems";
+import { TakeOffDialog } from "./take-off-dialog";
 import type { StickActions } from "./use-stick-actions";
 
 export type Plan = Schema["PlanOut"];
@@ -55,7 +57,7 @@ export function PlanView({ plan, stick, act }: Props) {
         </Box>
       </Box>
       <Problems plan={plan} />
-      <Files plan={plan} />
+      <Files plan={plan} stick={stick} />
     </>
   );
 }
@@ -115,7 +117,8 @@ function Sums({ plan }: { plan: Plan }) {
   );
 }
 
-function Files({ plan }: { plan: Plan }) {
+function Files({ plan, stick }: { plan: Plan; stick: Stick }) {
+  const [off, setOff] = useState<File | null>(null);
   const changing = plan.files.filter((file) => actionOf(file) !== "keep");
   const rest = plan.files.filter((file) => actionOf(file) === "keep");
   const shown = [...changing, ...rest].slice(0, MOST_LISTED);
@@ -132,9 +135,14 @@ function Files({ plan }: { plan: Plan }) {
           file={file.file}
           says={saysOf(file)}
           bytes={`${file.action === "convert" ? "~" : ""}${size(file.size_bytes)}`}
+          title={file.title}
+          onOff={() => setOff(file)}
         />
       ))}
       {more > 0 && <Box sx={{ py: 1, color: "text.secondary" }}>and {more.toLocaleString("en")} more</Box>}
+      {off && (
+        <TakeOffDialog stick={stick} trackId={off.track_id} title={off.title} onClose={() => setOff(null)} />
+      )}
     </Box>
   );
 }
@@ -146,13 +154,22 @@ function saysOf(file: File): string {
 
 const SIGNS = { copy: "+ write", convert: "+ convert", keep: "= keep", update: "≈ update" };
 
-function FileRow({ sign, file, says, bytes }: { sign: string; file: string; says: string; bytes: string }) {
+interface RowProps {
+  sign: string;
+  file: string;
+  says: string;
+  bytes: string;
+  title?: string;
+  onOff?: () => void;
+}
+
+function FileRow({ sign, file, says, bytes, title, onOff }: RowProps) {
   return (
     <Box
       role="listitem"
       sx={{
-        ...{ display: "grid", gridTemplateColumns: "90px minmax(0, 1fr) auto 80px", gap: 1.5, py: 0.5 },
-        ...{ borderBottom: 1, borderColor: "divider", fontSize: "0.85rem" },
+        ...{ display: "grid", gridTemplateColumns: "90px minmax(0, 1fr) auto 80px 52px", gap: 1.5, py: 0.3 },
+        ...{ borderBottom: 1, borderColor: "divider", fontSize: "0.85rem", alignItems: "center" },
       }}
     >
       <Box
@@ -166,6 +183,11 @@ function FileRow({ sign, file, says, bytes }: { sign: string; file: string; says
       <Box sx={{ overflowWrap: "anywhere" }}>{file}</Box>
       <Box sx={{ color: "text.secondary" }}>{says}</Box>
       <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem", textAlign: "right" }}>{bytes}</Box>
+      {onOff && (
+        <Button title={`Take ${title} off this stick, or off all`} onClick={onOff}>
+          Off…
+        </Button>
+      )}
     </Box>
   );
 }
