@@ -28,7 +28,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Sticks",
-    text: "Choose crates and read the plan before anything is written. Each file is copied or converted, read back and compared. Whatever interrupts the packing, what is finished stays and the rest goes on. Eject, then open the stand-in player to hear the stick as the gig will.",
+    text: "A stick is packed for one player or several; a sentence says for which, what other files become, and which settings go along. Choose crates and read the plan: what is new, converted, changed or gone, what to look at before the gig, and ways out where it does not fit. Each file is copied, read back and compared; whatever interrupts the packing, what is finished stays and the next one goes on. Check reads everything back, bit for bit. Off… takes a track off a stick and nowhere else. When a stick is put in, its plays go into the Logbook, and what was changed on a player is shown beside what is here: what both sides changed waits for you, locks hold, and all is one step to undo. The stand-in players are for rehearsing it all.",
   },
 ];
 const SIGNS =
