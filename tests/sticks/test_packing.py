@@ -24,6 +24,7 @@ from vinyl.library import crates, cues, flat, grids
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
+from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, convert, encode
 from vinyl.media.errors import BrokenAudioError
 from vinyl.media.pictures import small_jpeg
@@ -99,15 +100,15 @@ class Desk:
         self,
         on_progress: Callable[[PackProgress], None] = lambda p: None,
         cancelled: Callable[[], bool] = lambda: False,
-        convert: Callable[[Path, Path, str], None] = convert,
+        convert: Callable[[Path, Path, str, float], None] = convert,
     ) -> Packed:
         own = OwnFiles(self.database, self.id)
 
-        def made(source: Path, made_from: str, form: str) -> Converted:
+        def made(source: Path, made_from: str, form: str, gain_db: float) -> Converted:
             path = (
                 self.folder / f"made {hashlib.sha256(made_from.encode()).hexdigest()}{ENCODINGS[form].suffix}"
             )
-            convert(source, path, form)
+            convert(source, path, form, gain_db)
             facts = probe(path)
             return Converted(path, facts.trimmed_samples, facts.rate_hz)
 
@@ -322,10 +323,10 @@ def test_a_damaged_index_is_written_anew(desk: Desk) -> None:
 
 
 def test_one_file_that_cannot_be_converted_is_told_and_the_rest_is_packed(desk: Desk) -> None:
-    def fail(source: Path, target: Path, form: str) -> None:
+    def fail(source: Path, target: Path, form: str, gain_db: float) -> None:
         if "song 1" in source.name:
             raise BrokenAudioError("The file is damaged.")
-        convert(source, target, form)
+        convert(source, target, form, gain_db)
 
     packed = desk.pack(convert=fail)
     assert packed.written == 3 and len(desk.check_whole()) == 3
@@ -352,6 +353,30 @@ def picture() -> bytes:
     buffer = io.BytesIO()
     Image.new("RGB", (300, 200), "olive").save(buffer, "PNG")
     return buffer.getvalue()
+
+
+def test_levelled_copies_are_as_loud_as_wished_and_peaks_hold_them_back(desk: Desk) -> None:
+    """One is 4 dB too loud, one has room for 1 dB only, the others are as they should be."""
+    told = {0: (-6.0, -0.2), 1: (-14.0, -2.0), 2: (-10.2, -3.0), 3: (-10.0, 0.0)}
+    with desk.database.write() as connection:
+        for number, (lufs, peak_db) in told.items():
+            connection.execute(
+                "INSERT INTO track_analysis (track_id, version, analysed_at, lufs, true_peak_db) "
+                "VALUES (?, 1, '2026-11-20', ?, ?)",
+                (desk.tracks[number], lufs, peak_db),
+            )
+        flat.settle(connection, desk.tracks)
+        store.choose_options(connection, desk.id, True, False, -10.0)
+    assert [(file.form, file.gain_db) for file in desk.plan().files] == [
+        ("flac", -4.0), ("flac", 1.0), ("", 0.0), ("flac", 0.0),
+    ]  # fmt: skip
+    desk.pack()
+    index = read_index(desk.medium.folder)
+    assert index is not None and desk.plan().is_empty
+    after = np.abs(decode(desk.medium.folder / index.files[0].file).samples).max()
+    before = np.abs(decode(desk.folder / "song 0.mp3").samples).max()
+    assert 20 * np.log10(after / before) == pytest.approx(-4.0, abs=0.1)
+    assert [track.lufs for track in index.players[0].tracks] == [-10.0, -13.0, -10.2, -10.0]
 
 
 def test_what_is_not_vinyls_stays_as_it_was(desk: Desk) -> None:

@@ -63,9 +63,9 @@ def _packed(home: Path, folder: Path, player: str, form: str) -> StickIndex:
         store.choose_players(connection, stick_id, {player: (form, None)})
         store.choose_crates(connection, stick_id, [1])
 
-    def made(source: Path, made_from: str, wanted: str) -> Converted:
+    def made(source: Path, made_from: str, wanted: str, gain_db: float) -> Converted:
         path = folder.parent / f"{source.stem} to {wanted}{ENCODINGS[wanted].suffix}"
-        convert(source, path, wanted)
+        convert(source, path, wanted, gain_db)
         facts = probe(path)
         return Converted(path, facts.trimmed_samples, facts.rate_hz)
 

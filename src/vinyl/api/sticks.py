@@ -171,7 +171,7 @@ def choose_players(use: Use, stick_id: int, wanted: PlayersIn) -> StickOut:
 def choose_options(use: Use, stick_id: int, wanted: OptionsIn) -> StickOut:
     """Set whether routes go along, and whether lossless files become smaller."""
     with use.database.write() as connection:
-        store.choose_options(connection, stick_id, wanted.routes, wanted.smaller)
+        store.choose_options(connection, stick_id, wanted.routes, wanted.smaller, wanted.level_lufs)
     return _changed(use, stick_id)
 
 
@@ -343,6 +343,7 @@ def _stick_out(use: Services, stick: Stick) -> StickOut:
         left_out=sorted(stick.left_out),
         routes=stick.routes,
         smaller=stick.smaller,
+        level_lufs=stick.level_lufs,
         rate=stick.rate,
         packed_at=stick.packed_at,
         checked_at=stick.checked_at,

@@ -23,7 +23,9 @@ class Conversions:
     def __init__(self, folder: Path, workers: Workers) -> None:
         self._folder, self._workers = folder, workers
 
-    def get(self, source: Path, made_from: str, form: str, check: Callable[[], None]) -> Converted:
+    def get(
+        self, source: Path, made_from: str, form: str, gain_db: float, check: Callable[[], None]
+    ) -> Converted:
         """The file that a source is converted to, made if it is not there.
 
         Args:
@@ -41,7 +43,7 @@ class Conversions:
         else:
             self._make_room()
             with replacing(path, ENCODINGS[form].suffix) as part:
-                self._workers.run(convert, source, part, form, timeout_s=LIMIT_S, check=check)
+                self._workers.run(convert, source, part, form, gain_db, timeout_s=LIMIT_S, check=check)
         facts = probe(path)
         return Converted(path, facts.trimmed_samples, facts.rate_hz)
 

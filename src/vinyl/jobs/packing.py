@@ -114,8 +114,8 @@ class Packer:
         }
 
     def _tools(self, task: Task) -> Tools:
-        def converted(source: Path, made_from: str, form: str) -> Converted:
-            return self._conversions.get(source, made_from, form, task.check)
+        def converted(source: Path, made_from: str, form: str, gain_db: float) -> Converted:
+            return self._conversions.get(source, made_from, form, gain_db, task.check)
 
         def sleeve(source: Path, pixels: int) -> bytes | None:
             return self._workers.run(

@@ -13,7 +13,7 @@ from av.audio.frame import AudioFrame
 from av.audio.stream import AudioStream
 from numpy.typing import NDArray
 
-from vinyl.media.decode import stream_frames
+from vinyl.media.decode import decode_blocks, stream_frames
 from vinyl.media.errors import MediaError
 
 FRAME = 32768
@@ -55,13 +55,18 @@ def encode_blocks(blocks: Iterable[NDArray[np.float32]], rate_hz: int, path: Pat
     _encode(frames, path, ENCODINGS[form])
 
 
-def convert(source: Path, path: Path, form: str) -> None:
-    """Decode one file and encode it to another, without holding it in memory.
+def convert(source: Path, path: Path, form: str, gain_db: float = 0.0) -> None:
+    """Decode one file and encode it to another, without holding it in memory, louder or softer if wished.
 
     Raises:
         MediaError: if the source cannot be decoded or the target not be written.
     """
     encoding = ENCODINGS[form]
+    if gain_db:
+        gain = np.float32(10.0 ** (gain_db / 20.0))
+        blocks = (block * gain for block in decode_blocks(source, encoding.rate_hz))
+        encode_blocks(blocks, encoding.rate_hz, path, form)
+        return
     _encode(stream_frames(source, encoding.rate_hz, encoding.sample_format, 2), path, encoding)
 
 

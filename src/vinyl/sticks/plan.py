@@ -45,6 +45,8 @@ PCM_BYTES_PER_S = 176_400
 # How much of uncompressed sound is left, about.
 LOSSLESS_SHARE = 0.7
 AS_IT_IS = ""
+# Levelled copies peak no higher, and smaller differences are not heard.
+PEAK_DB, HEARD_DB = -1.0, 0.5
 # What lossless files become on a stick where they are to be smaller.
 SMALLER, SMALLER_RATE_HZ = "mp3", 44100
 LOSSLESS = frozenset(
@@ -60,13 +62,14 @@ class PlannedFile:
     """A file of sound on the stick. ``entry`` has bytes and sha256 filled in where it is there already.
 
     ``source_state`` is size and time of change of the source as it was imported, ``form`` what it is
-    converted to, or nothing.
+    converted to, or nothing, ``gain_db`` what it is raised by on the way.
     """
 
     track_id: int
     source: Path
     source_state: tuple[int, int]
     form: str
+    gain_db: float
     action: Action
     size_bytes: int
     duration_s: float
@@ -282,6 +285,8 @@ class _Planner:
         form = AS_IT_IS if profile.can_play(row["codec"], row["rate_hz"]) and fits else player.form
         if self._stick.smaller and row["codec"] in LOSSLESS and profile.can_play("mp3", SMALLER_RATE_HZ):
             form = SMALLER
+        if form == AS_IT_IS and self._gain_db(row):
+            form = player.form
         if (row["id"], form) not in self._files:
             planned = self._planned(row, form)
             if profile.largest_bytes is not None and planned.size_bytes > profile.largest_bytes:
@@ -290,12 +295,25 @@ class _Planner:
             self._files[row["id"], form] = planned
         return self._files[row["id"], form]
 
+    def _gain_db(self, row: sqlite3.Row) -> float:
+        """What brings a track to the stick's loudness, as far as its peaks allow it; 0 for too little."""
+        if self._stick.level_lufs is None or row["lufs"] is None:
+            return 0.0
+        wanted = self._stick.level_lufs - row["lufs"]
+        if wanted > 0 and row["true_peak_db"] is not None:
+            wanted = max(0.0, min(wanted, PEAK_DB - row["true_peak_db"]))
+        return round(wanted, 1) if abs(wanted) >= HEARD_DB else 0.0
+
     def _planned(self, row: sqlite3.Row, form: str) -> PlannedFile:
-        source = f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']} {form}".strip()
+        gain_db = self._gain_db(row)
+        how = f"{form} {gain_db:+.1f} dB" if gain_db else form
+        source = f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']} {how}".strip()
         path, state = Path(row["path"]), (row["size_bytes"], row["modified_ns"])
         there = self._by_source.get(source)
         if there is not None:
-            return PlannedFile(row["id"], path, state, form, "keep", there.bytes, row["duration_s"], there)
+            return PlannedFile(
+                row["id"], path, state, form, gain_db, "keep", there.bytes, row["duration_s"], there
+            )
         suffix = ENCODINGS[form].suffix if form else path.suffix.lower()
         place = self._layout.place(row["artist"] or "Unknown artist", row["title"], suffix)
         entry = FileEntry(
@@ -304,7 +322,7 @@ class _Planner:
         )  # fmt: skip
         size = _converted_bytes(form, row["duration_s"]) if form else row["size_bytes"]
         action: Action = "convert" if form else "copy"
-        return PlannedFile(row["id"], path, state, form, action, size, row["duration_s"], entry)
+        return PlannedFile(row["id"], path, state, form, gain_db, action, size, row["duration_s"], entry)
 
     def _entry(
         self, profile: Profile, row: sqlite3.Row, track: Track, fitted: Fitted, file: PlannedFile
@@ -320,7 +338,7 @@ class _Planner:
             duration_s=row["duration_s"],
             bpm=grid.bpm if grid and profile.grids == "steady" else row["bpm"],
             key=fitted.key or None,
-            lufs=row["lufs"],
+            lufs=row["lufs"] + file.gain_db if row["lufs"] is not None else None,
             stars=row["rating"],
             plays=row["plays"],
             beats_per_bar=grid.beats_per_bar if grid else None,
@@ -370,8 +388,9 @@ class _Planner:
 
 
 _ROWS = """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs, s.rating, s.plays, s.doubt,
-    s.cue_roles
-  FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id"""
+    s.cue_roles, a.true_peak_db
+  FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id
+  LEFT JOIN track_analysis a ON a.track_id = t.id"""
 
 
 def _folders(crate: Crate, crates: Mapping[int, Crate]) -> list[str]:

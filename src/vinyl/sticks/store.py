@@ -45,6 +45,7 @@ class Stick:
     left_out: frozenset[int]
     routes: bool
     smaller: bool
+    level_lufs: float | None
     rate: float | None
     packed_at: str | None
     checked_at: str | None
@@ -105,7 +106,7 @@ def be_spare_of(connection: sqlite3.Connection, stick_id: int, other_id: int) ->
     players = {each.profile.name: (each.form, each.settings_id) for each in other.players}
     choose_players(connection, stick_id, players)
     choose_crates(connection, stick_id, other.crate_ids)
-    choose_options(connection, stick_id, other.routes, other.smaller)
+    choose_options(connection, stick_id, other.routes, other.smaller, other.level_lufs)
     leave_out(connection, stick_id, sorted(other.left_out), True)
 
 
@@ -146,9 +147,13 @@ def choose_players(
     )
 
 
-def choose_options(connection: sqlite3.Connection, stick_id: int, routes: bool, smaller: bool) -> None:
-    """Set whether routes go along for players that know them, and whether lossless files become MP3."""
-    told = json.dumps({"routes": routes, "smaller": smaller})
+def choose_options(
+    connection: sqlite3.Connection, stick_id: int, routes: bool, smaller: bool, level_lufs: float | None
+) -> None:
+    """Set whether routes go along for players that know them, whether lossless files become MP3, and which
+    loudness copies are brought to, if any.
+    """
+    told = json.dumps({"routes": routes, "smaller": smaller, "level_lufs": level_lufs})
     connection.execute("UPDATE stick SET told = ? WHERE id = ?", (told, stick_id))
 
 
@@ -270,6 +275,7 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         left_out=frozenset(each[0] for each in left_out),
         routes=bool(told.get("routes", True)),
         smaller=bool(told.get("smaller", False)),
+        level_lufs=told.get("level_lufs"),
         rate=row["rate"],
         packed_at=row["packed_at"],
         checked_at=row["checked_at"],

@@ -71,11 +71,12 @@ class Converted:
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What packing has others do: converting a file (its path, what it is made from and how, the form),
-    making its sleeve small (so many pixels), and hearing of what failed (item, reason).
+    """What packing has others do: converting a file (its path, what it is made from and how, the form, by
+    how many dB it is raised), making its sleeve small (so many pixels), and hearing of what failed (item,
+    reason).
     """
 
-    convert: Callable[[Path, str, str], Converted]
+    convert: Callable[[Path, str, str, float], Converted]
     sleeve: Callable[[Path, int], bytes | None]
     failed: Callable[[str, str], None]
 
@@ -182,7 +183,7 @@ class _Packing:
         _check_source(file)
         source, entry = file.source, file.entry
         if file.form:
-            made = self._tools.convert(file.source, file.entry.source, file.form)
+            made = self._tools.convert(file.source, file.entry.source, file.form, file.gain_db)
             source = made.path
             entry = entry.model_copy(
                 update={"padding_samples": made.padding_samples, "rate_hz": made.rate_hz}

@@ -47,8 +47,13 @@ export function nameOf(job: Job): string {
 /** How far, in the job's own unit. */
 export function progressOf(job: Job): string {
   const [done, total] = [job.done, job.total];
-  if (job.unit === "byte") return total === null ? "" : `${size(done)} of ${size(total)}`;
+  if (job.unit === "byte") return total === null ? "" : `${size(done)} of ${size(total)}${rateOf(job)}`;
   return total === null ? "beginning…" : `${done.toLocaleString("en")} of ${counted(total, job.unit)}`;
+}
+
+/** Bytes a second, from what is left and how long that takes. */
+function rateOf({ done, total, seconds_left }: Job): string {
+  return total && seconds_left && done < total ? ` at ${size((total - done) / seconds_left)} a second` : "";
 }
 
 function stateOf(job: Job): string {

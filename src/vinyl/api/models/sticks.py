@@ -59,8 +59,11 @@ class PlayersIn(Model):
 
 
 class OptionsIn(Model):
+    """``level_lufs`` is the loudness that copies are brought to; null leaves them as they are."""
+
     routes: bool
     smaller: bool
+    level_lufs: Annotated[float | None, Field(ge=-30, le=-5)] = None
 
 
 class DriveOut(Model):
@@ -133,6 +136,7 @@ class StickOut(Model):
     left_out: list[int]
     routes: bool
     smaller: bool
+    level_lufs: float | None
     rate: float | None
     packed_at: str | None
     checked_at: str | None

@@ -53,8 +53,15 @@ export function PlayersLine({ stick, busy, act }: { stick: Stick; busy: boolean;
   );
 }
 
+const LEVELS = [
+  { value: "", words: "as it is" },
+  { value: "-9", words: "brought to −9 LUFS" },
+  { value: "-11", words: "brought to −11 LUFS" },
+  { value: "-14", words: "brought to −14 LUFS" },
+];
+
 function HowTheyGo({ stick, busy, act }: { stick: Stick; busy: boolean; act: StickActions }) {
-  const options = { routes: stick.routes, smaller: stick.smaller };
+  const options = { routes: stick.routes, smaller: stick.smaller, level_lufs: stick.level_lufs };
   return (
     <Box>
       Lossless files go{" "}
@@ -67,6 +74,15 @@ function HowTheyGo({ stick, busy, act }: { stick: Stick; busy: boolean; act: Sti
           { value: "smaller", words: "smaller, as MP3" },
         ]}
         onPick={(value) => act.options.mutate({ ...options, smaller: value !== "" })}
+      />
+      ; loudness{" "}
+      <Answers
+        label="How loud copies are"
+        title="Copies that are raised or lowered are made anew, as far as their peaks allow it"
+        value={String(stick.level_lufs ?? "")}
+        disabled={busy}
+        answers={LEVELS}
+        onPick={(value) => act.options.mutate({ ...options, level_lufs: value ? Number(value) : null })}
       />
       ; routes{" "}
       <Answers
