@@ -92,6 +92,7 @@ def test_two_sticks_at_once_and_one_that_breaks_is_finished_later(client: TestCl
     client.post(f"{two['path']}/insert")
     (run,) = _pack(client, two)
     assert run["state"] == "done"
+    assert _told(client, two)["same_as"] == ["BUOY-1"]
     assert [file["sha256"] for file in _index(two)["files"]] == [
         file["sha256"] for file in _index(one)["files"]
     ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from fastapi import APIRouter
@@ -43,6 +44,7 @@ from vinyl.sticks.errors import StickError
 from vinyl.sticks.index import read_index
 from vinyl.sticks.medium import StandIn, claim_drive, make_stand_in
 from vinyl.sticks.names import safe_name
+from vinyl.sticks.own_files import same_contents
 from vinyl.sticks.plays import read_plays
 from vinyl.sticks.profiles import PROFILES
 from vinyl.sticks.settings import SETTINGS
@@ -54,7 +56,10 @@ router = APIRouter(prefix="/api/sticks", tags=["sticks"])
 @router.get("")
 def list_sticks(use: Use) -> list[StickOut]:
     """All sticks that Vinyl knows."""
-    return [_stick_out(use, stick) for stick in store.list_sticks(use.database.read())]
+    sticks = store.list_sticks(use.database.read())
+    names = {stick.id: stick.name for stick in sticks}
+    same = same_contents(use.database.read())
+    return [_stick_out(use, stick, [names[other] for other in same.get(stick.id, ())]) for stick in sticks]
 
 
 @router.get("/profiles")
@@ -321,7 +326,7 @@ def _changed(use: Services, stick_id: int, *more: str) -> StickOut:
     return _stick_out(use, store.get_stick(use.database.read(), stick_id))
 
 
-def _stick_out(use: Services, stick: Stick) -> StickOut:
+def _stick_out(use: Services, stick: Stick, same_as: Sequence[str] = ()) -> StickOut:
     read, medium = use.database.read(), stick.medium
     packed = jobs.newest_job(read, PACK, "stick_id", stick.id)
     checked = jobs.newest_job(read, CHECK, "stick_id", stick.id)
@@ -349,6 +354,7 @@ def _stick_out(use: Services, stick: Stick) -> StickOut:
         checked_at=stick.checked_at,
         fault=medium.fault[0] if isinstance(medium, StandIn) else "",
         came_home=len(home_again.came_home(read, stick)) if medium.is_in else 0,
+        same_as=list(same_as),
         nights=[],
         last_run=_run_out(use.runner.get(packed.id)) if packed else None,
         last_check=_check_out(use.runner.get(checked.id)) if checked else None,

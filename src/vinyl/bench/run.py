@@ -13,6 +13,7 @@ from vinyl.bench.library import measure_library
 from vinyl.bench.likeness import measure_likeness
 from vinyl.bench.material import detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
 from vinyl.bench.speed import measure_speed
+from vinyl.bench.sticks import measure_sticks
 
 
 def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
@@ -33,6 +34,8 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
         figures["library"] = measure_library()
     if "import" in parts:
         figures["import"] = measure_importing()
+    if "sticks" in parts:
+        figures["sticks"] = measure_sticks()
     if "demo" in parts:
         figures["demo collection"] = measure_demo(demo)
     return figures
@@ -44,7 +47,7 @@ def as_table(figures: dict[str, Any]) -> str:
     for part in ("rhythm", "key"):
         for name, kinds in figures.get(part, {}).items():
             lines += [f"\n### {part.capitalize()}, {name}\n", *_grid(kinds)]
-    for part in ("likeness", "speed", "library", "import", "demo collection"):
+    for part in ("likeness", "speed", "library", "import", "sticks", "demo collection"):
         if part in figures:
             lines += [f"\n### {part.capitalize()}\n", "| figure | value |", "|---|---|"]
             lines += [f"| {name} | {_cell(value)} |" for name, value in figures[part].items()]

@@ -45,6 +45,21 @@ def _own_file(path: str, told: str | None, damage: str) -> OwnFile:
     return OwnFile(path, said.get("bytes"), said.get("sha256"), entry, damage)
 
 
+def same_contents(connection: sqlite3.Connection) -> dict[int, tuple[int, ...]]:
+    """For each stick those that hold the very same sound, lists aside: spares of each other."""
+    sums: dict[int, list[str]] = {}
+    rows = connection.execute(
+        "SELECT stick_id, told ->> 'sha256' AS sha256 FROM stick_file "
+        "WHERE told ->> 'source' IS NOT NULL AND damage = '' ORDER BY stick_id, sha256"
+    )
+    for row in rows:
+        sums.setdefault(row["stick_id"], []).append(row["sha256"])
+    return {
+        stick_id: tuple(other for other, found in sums.items() if other != stick_id and found == mine)
+        for stick_id, mine in sums.items()
+    }
+
+
 class OwnFiles:
     """The list of one stick, to be changed."""
 

@@ -142,6 +142,7 @@ class StickOut(Model):
     checked_at: str | None
     fault: FaultName
     came_home: int
+    same_as: list[str]
     last_run: PackResult | None
     last_check: CheckResult | None
     # Plays that were new when it was put in just now.
