@@ -6,6 +6,7 @@ import { client, unwrap, type Schema, type Stick } from "../../api/client";
 import { Answers } from "../../components/answers";
 import { SettingsDialog } from "./settings-dialog";
 import { settingsQuery } from "./settings-query";
+import { venuesQuery } from "../../api/queries";
 import type { StickActions } from "./use-stick-actions";
 
 type Player = Schema["PlayerIn"];
@@ -47,6 +48,7 @@ export function PlayersLine({ stick, busy, act }: { stick: Stick; busy: boolean;
           </Button>
         )}
         <Button onClick={() => setChanging(true)}>Players’ settings…</Button>
+        <AtVenue profiles={profiles} disabled={busy} onPick={put} />
       </Box>
       {changing && <SettingsDialog onClose={() => setChanging(false)} />}
     </Box>
@@ -96,6 +98,42 @@ function HowTheyGo({ stick, busy, act }: { stick: Stick; busy: boolean; act: Sti
         onPick={(value) => act.options.mutate({ ...options, routes: value !== "" })}
       />
       .
+    </Box>
+  );
+}
+
+interface VenueProps {
+  profiles: readonly Schema["ProfileOut"][];
+  disabled: boolean;
+  onPick: (players: Player[]) => void;
+}
+
+/** The players that stand at a venue, as its page in the Logbook says, with the settings that bear its name. */
+function AtVenue({ profiles, disabled, onPick }: VenueProps) {
+  const venues = useQuery(venuesQuery).data ?? [];
+  const sets = useQuery(settingsQuery).data ?? [];
+  const standing = (said: string) => profiles.filter(({ name }) => said.includes(name));
+  const known = venues.filter(({ players }) => standing(players).length);
+  const pick = (id: string) => {
+    const venue = known.find((each) => String(each.id) === id);
+    const settings_id = sets.find(({ name }) => name === venue?.name)?.id ?? null;
+    if (venue) onPick(standing(venue.players).map(({ name }) => ({ profile: name, form: "", settings_id })));
+  };
+  if (!known.length) return null;
+  return (
+    <Box sx={{ alignSelf: "center" }}>
+      or{" "}
+      <Answers
+        label="As at a venue"
+        title="Which players stand there is said on its page in the Logbook"
+        value=""
+        disabled={disabled}
+        answers={[
+          { value: "", words: "as at a venue…" },
+          ...known.map(({ id, name, players }) => ({ value: String(id), words: `${name}: ${players}` })),
+        ]}
+        onPick={pick}
+      />
     </Box>
   );
 }

@@ -83,7 +83,9 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
         {players} · {packed}
       </Box>
       {stick.same_as.length > 0 && (
-        <Box sx={{ fontSize: "0.78rem", color: "info.main" }}>the same sound as {stick.same_as.join(", ")}</Box>
+        <Box sx={{ fontSize: "0.78rem", color: "info.main" }}>
+          the same sound as {stick.same_as.join(", ")}
+        </Box>
       )}
       {stick.came_home > 0 && (
         <Box sx={{ fontSize: "0.78rem", color: "secondary.main", fontWeight: 600 }}>
