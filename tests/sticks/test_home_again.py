@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from tests.sticks.test_packing import Desk
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import crates, cues, grids, locks
+from vinyl.library import crates, cues, grids, locks, undo
 from vinyl.library.cues import Cue
 from vinyl.sticks import store
 from vinyl.sticks.changes import CHANGES_FILE
@@ -125,6 +125,10 @@ def test_changes_are_told_by_value_and_both_changed_waits_for_a_choice(desk: Des
     assert [row.what for row in _came(desk)] == ["00"], "what is not chosen stays open, and is shown again"
     _take(desk, {rows["00"].key: "ours"})
     assert not _came(desk)
+    with desk.database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert [row.what for row in _came(desk)] == ["00"], "undo brings the question back"
+    _take(desk, {rows["00"].key: "ours"})
     assert sorted(_here(desk, one).values()) == [(1.25, "mine"), (2.25, "Loop"), (3.0, "01"), (7.0, "")]
 
 

@@ -315,6 +315,16 @@ def test_a_track_that_is_away_is_left_out_by_name(desk: Desk) -> None:
     assert [(each.title, each.kind) for each in plan.problems if each.kind == "away"] == [("Song? 2", "away")]
 
 
+def test_what_is_on_the_stick_stays_while_its_file_is_away(desk: Desk) -> None:
+    desk.pack()
+    (desk.folder / "song 2.flac").rename(desk.folder / "elsewhere.flac")
+    with desk.database.write() as connection:
+        cues.add_cue(connection, desk.tracks[2], Cue(1.0))
+    assert desk.actions() == ["keep"] * 4 and not [p for p in desk.plan().problems if p.kind == "away"]
+    desk.pack()
+    assert len(desk.check_whole()) == 4 and desk.plan().is_empty
+
+
 def test_a_damaged_index_is_written_anew(desk: Desk) -> None:
     desk.pack()
     (desk.medium.folder / "vinyl-stick.json").write_text(json.dumps({"format": "other"}))

@@ -18,7 +18,7 @@ from vinyl.library.values import FIELDS, RULES
 UNDOABLE = (
     "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "wanted", "crate_place",
     "divider", "deleted_list",
-    "stick_crate", "cue_template",
+    "stick_crate", "stick_settled", "cue_template",
     "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
     "track_backing", "play", "play_told", "gig", "venue", "recurring", "destination",
 )  # fmt: skip

@@ -155,6 +155,7 @@ class _Planner:
             own.entry.source: own.entry for own in self._whole.values() if own.entry is not None
         }
         self._cue_gids: dict[int, list[str]] = {}
+        self._hindered: dict[int, tuple[ProblemKind, str]] = {}
         self._problems: list[Problem] = []
         self._files: dict[tuple[int, str], PlannedFile] = {}
         self._layout = self._new_layout()
@@ -165,7 +166,8 @@ class _Planner:
         rows = {row["id"]: row for row in self._connection.execute(_ROWS, (json.dumps(ids),))}
         tracks = {int(track.key): track for track in read_tracks(self._connection, ids)}
         self._cue_gids = _cue_gids(self._connection, ids)
-        going = [i for i in ids if i in rows and i in tracks and self._can_go(rows[i])]
+        going = [i for i in ids if i in rows and i in tracks]
+        self._hindered = {i: found for i in going if (found := _hindrance(rows[i])) is not None}
         self._look_at(rows[i] for i in going)
         pairs = [(rows[i], tracks[i]) for i in going]
         players = tuple(
@@ -220,30 +222,20 @@ class _Planner:
             min(limits) if limits else None,
         )
 
-    def _can_go(self, row: sqlite3.Row) -> bool:
-        try:
-            stat = Path(row["path"]).stat()
-        except OSError:
-            self._say("away", row, "is away: its file cannot be found. It is packed when it is back.")
-            return False
-        if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
-            self._say("changed", row, "was changed since it was imported: import its folder again, so that "
-                      "grid and cues fit what is heard.")  # fmt: skip
-            return False
-        return True
-
     def _look_at(self, rows: Iterable[sqlite3.Row]) -> None:
         """What a DJ would want to know of before the gig."""
         for row in rows:
             if row["bpm"] is None:
-                self._say("grid", row, "has no grid")
+                self._say("grid", "has no grid", row)
             elif (row["doubt"] or 0.0) >= DOUBTFUL:
-                self._say("grid", row, "has a grid in doubt")
+                self._say("grid", "has a grid in doubt", row)
             if "in" not in (row["cue_roles"] or "").split(","):
-                self._say("in point", row, "has no in point")
+                self._say("in point", "has no in point", row)
 
-    def _say(self, kind: ProblemKind, row: sqlite3.Row, says: str, player: str = "") -> None:
-        self._problems.append(Problem(kind, row["id"], row["title"], says, player))
+    def _say(self, kind: ProblemKind, says: str, row: sqlite3.Row, player: str = "") -> None:
+        problem = Problem(kind, row["id"], row["title"], says, player)
+        if problem not in self._problems:
+            self._problems.append(problem)
 
     def _player(
         self, player: Player, at: int, pairs: Sequence[tuple[sqlite3.Row, Track]],
@@ -255,7 +247,7 @@ class _Planner:
             if file is not None:
                 fitted = fit(player.profile, track.cues, track.grid, row["key"] or "", track.duration_s)
                 for loss in fitted.losses:
-                    self._say("loss", row, loss, player.profile.name)
+                    self._say("loss", loss, row, player.profile.name)
                 entries[row["id"]] = self._entry(player.profile, row, track, fitted, file)
         packed = _packed(self._connection, self._stick.id, player.profile.name)
         lists = tuple(self._lists(player.profile, at, contents, entries))
@@ -289,8 +281,12 @@ class _Planner:
             form = player.form
         if (row["id"], form) not in self._files:
             planned = self._planned(row, form)
+            # What is on the stick already stays there while its file at home is away.
+            if planned.action != "keep" and row["id"] in self._hindered:
+                self._say(*self._hindered[row["id"]], row)
+                return None
             if profile.largest_bytes is not None and planned.size_bytes > profile.largest_bytes:
-                self._say("too large", row, "is longer than this player’s files may be", profile.name)
+                self._say("too large", "is longer than this player’s files may be", row, profile.name)
                 return None
             self._files[row["id"], form] = planned
         return self._files[row["id"], form]
@@ -391,6 +387,20 @@ _ROWS = """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs, s.ratin
     s.cue_roles, a.true_peak_db
   FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id
   LEFT JOIN track_analysis a ON a.track_id = t.id"""
+
+
+def _hindrance(row: sqlite3.Row) -> tuple[ProblemKind, str] | None:
+    """Why a file cannot be copied."""
+    try:
+        stat = Path(row["path"]).stat()
+    except OSError:
+        return "away", "is away: its file cannot be found. It is packed when it is back."
+    if (stat.st_size, stat.st_mtime_ns) != (row["size_bytes"], row["modified_ns"]):
+        return "changed", (
+            "was changed since it was imported: import its folder again, so that grid and cues fit what "
+            "is heard."
+        )
+    return None
 
 
 def _folders(crate: Crate, crates: Mapping[int, Crate]) -> list[str]:

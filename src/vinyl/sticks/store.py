@@ -13,7 +13,7 @@ from vinyl.library.clock import now
 from vinyl.library.errors import NotFoundError
 from vinyl.sticks.errors import StickError
 from vinyl.sticks.medium import Drive, Medium, StandIn
-from vinyl.sticks.profiles import Profile, get_profile
+from vinyl.sticks.profiles import PROFILES, Profile, get_profile
 from vinyl.sticks.settings import check_settings
 
 MediumName = Literal["stand-in", "drive"]
@@ -270,7 +270,7 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         name=row["name"],
         kind=row["medium"],
         medium=StandIn(folder) if row["medium"] == "stand-in" else Drive(folder, row["gid"]),
-        players=tuple(_player(each) for each in players),
+        players=tuple(_player(each) for each in players if each["profile"] in PROFILES) or (_usual_player(),),
         crate_ids=tuple(crate[0] for crate in crates),
         left_out=frozenset(each[0] for each in left_out),
         routes=bool(told.get("routes", True)),
@@ -280,6 +280,12 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         packed_at=row["packed_at"],
         checked_at=row["checked_at"],
     )
+
+
+def _usual_player() -> Player:
+    """For a stick whose players' documents are all gone."""
+    profile = next(iter(PROFILES.values()))
+    return Player(profile, profile.converts_to[0])
 
 
 def _player(row: sqlite3.Row) -> Player:
