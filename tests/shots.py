@@ -301,16 +301,16 @@ class Shots:
     def sticks(self, crates: list[int]) -> None:
         stick = self.server.send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 1000})["id"]
         self.server.send("PUT", f"/api/sticks/{stick}/crates", {"crate_ids": crates})
+        players = [{"profile": name} for name in ("Fairlead", "Capstan")]
+        self.server.send("PUT", f"/api/sticks/{stick}/players", {"players": players})
         self.you.go("/sticks")
-        self.you.see_text("of them to convert")
-        self.save("sticks")
         self.you.press_button("Pack the stick")
         self.you.see_text("Packed and verified")
         self.you.press_button("Eject")
         self.you.see_text("can be taken out now")
 
     def player(self) -> None:
-        self.you.go("/player/")
+        self.you.go("/player/?as=Fairlead")
         self.you.click("[data-crate='Slipway Friday, main']")
         self.you.click("[data-track='Copper Tide']")
         wait_for(lambda: len(self.you.all(".cue")) == len(CUES), "the cues")
@@ -321,6 +321,16 @@ class Shots:
         self.you.all(".cue")[4].click()
         wait_for(lambda: float(self.you.see(".time").get_attribute("data-seconds") or 0) > 125, "the sound")
         self.save("player")
+        self.you.click("[data-move='out']")
+        self.you.click("[title='4 stars']")
+        self.you.click("[data-raise='Copper Tide']")
+        stick = next(each for each in self.server.get("/api/sticks") if not each["is_in"])
+        paper = Path(stick["folder"]) / "changes.jsonl"
+        wait_for(lambda: paper.exists() and paper.read_text().count("\n") >= 2, "changes on the stick")
+        self.you.go("/sticks")
+        self.you.press_button("Put it into the computer")
+        self.you.see_text("Came home with")
+        self.save("sticks")
 
 
 if __name__ == "__main__":

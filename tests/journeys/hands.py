@@ -72,6 +72,9 @@ class Hands:
 
     def faults(self) -> list[str]:
         """What of the page cannot be used by ear or by keyboard, by the worse of axe's rules."""
+        still = "return document.getAnimations().every(each => each.playState !== 'running')"
+        # Colours on their way from one to another are no colours yet.
+        wait_for(lambda: self.browser.execute_script(still), "all to stand still")
         self.browser.execute_script(AXE.read_text())
         return list(self.browser.execute_async_script(FIND_FAULTS))
 

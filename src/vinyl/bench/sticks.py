@@ -13,9 +13,12 @@ from typing import Any
 import numpy as np
 import psutil
 
-from vinyl.api.services import Services, Settings
 from vinyl.bench.importing import LOOK_S
 from vinyl.demo.seed import seed_library
+from vinyl.jobs.events import Broadcaster
+from vinyl.jobs.packing import Packer
+from vinyl.jobs.runner import Runner
+from vinyl.jobs.workers import Workers
 from vinyl.library import crates
 from vinyl.library.database import Database
 from vinyl.sticks import store
@@ -28,7 +31,7 @@ CAPACITY_BYTES = 64_000_000_000
 
 
 def measure_sticks(count: int = TRACKS) -> dict[str, Any]:
-    """Packing so many tracks through the whole server, and the same bytes copied, flushed and read back."""
+    """Packing so many tracks as the server does it, and the same bytes copied, flushed and read back."""
     with tempfile.TemporaryDirectory() as scratch:
         folder = Path(scratch)
         files = list(_files(folder / "music", count))
@@ -43,7 +46,7 @@ def measure_sticks(count: int = TRACKS) -> dict[str, Any]:
             "plainly copied with checksums, MB a second": round(megabytes / plain_s),
             "packed, of plain copying": f"{plain_s / packed_s:.0%}",
             "unchanged stick says so, s": round(again_s, 2),
-            "server at its largest, MB": memory_mb,
+            "memory at its largest, MB": memory_mb,
         }
 
 
@@ -98,14 +101,17 @@ def _copied(files: list[Path], folder: Path) -> float:
 
 def _packed(home: Path, stick_id: int) -> tuple[float, int]:
     """Seconds for packing, and the most memory meanwhile."""
-    services, most = Services(Settings(home, Path())), 0
-    services.runner.start()
+    database, workers, most = Database(home / "library.db"), Workers(1), 0
+    packer, runner = Packer(database, workers, home / "converted"), Runner(database, Broadcaster())
+    packer.register(runner)
+    runner.start()
     try:
         began = time.monotonic()
-        job = services.packer.add(stick_id)
-        while services.runner.get(job.id).state not in ("done", "failed"):
+        job = packer.add(stick_id)
+        while runner.get(job.id).state not in ("done", "failed"):
             most = max(most, psutil.Process().memory_info().rss)
             time.sleep(LOOK_S / 10)
         return time.monotonic() - began, round(most / 1e6)
     finally:
-        services.stop()
+        runner.stop()
+        workers.stop()

@@ -182,7 +182,7 @@ def _what(moved: _Moved) -> str:
     name = {"in": "in point", "main": "main point", "out": "out point"}.get(cue.role or "", cue.label or name)
     if moved.before is None:
         return f"new {'loop' if cue.length_s is not None else 'cue'}"
-    return f"{name} taken away" if moved.after is None else name
+    return name
 
 
 def _said(cue: CueEntry | Cue | None) -> str:

@@ -34,6 +34,8 @@ export function PlanView({ plan, stick, act }: Props) {
       {plan.missing_bytes > 0 && <NotFitting plan={plan} stick={stick} act={act} />}
       {plan.damaged.length > 0 && (
         <Alert severity="warning" variant="outlined">
+          {plan.damaged.slice(0, 3).join(", ")}
+          {plan.damaged.length > 3 ? ` and ${plan.damaged.length - 3} more` : ""}:{" "}
           {plural(plan.damaged.length, "file")} on it {plan.damaged.length === 1 ? "is" : "are"} damaged or
           gone, and will be written anew.
         </Alert>
