@@ -21,6 +21,7 @@ SMALLEST_BYTES = 1_000_000
 Fault = Literal["", "slow", "full", "torn out", "write error", "read-only", "bit rot"]
 FAULTS: tuple[Fault, ...] = get_args(Fault)
 SLOW_BYTES_S = 2_000_000
+RECOUNT_S = 10.0
 BREAKING = {"full": errno.ENOSPC, "write error": errno.EIO, "read-only": errno.EROFS}
 
 
@@ -149,9 +150,9 @@ class StandIn:
         return (kind if kind in FAULTS else ""), int(state.get("after_bytes", 0))
 
     def used_bytes(self) -> int:
-        """Bytes of all files on it, counted anew every second."""
+        """Bytes of all files on it, counted anew every few seconds, and by what is written meanwhile."""
         at, used = self._used
-        if used < 0 or time.monotonic() - at > 1.0:
+        if used < 0 or time.monotonic() - at > RECOUNT_S:
             used = sum(
                 path.stat().st_size
                 for path in self.folder.rglob("*")

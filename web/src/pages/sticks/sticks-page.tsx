@@ -83,7 +83,7 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
         {players} · {packed}
       </Box>
       {stick.same_as.length > 0 && (
-        <Box sx={{ fontSize: "0.78rem", color: "info.main" }}>
+        <Box sx={{ fontSize: "0.78rem", color: "text.secondary" }}>
           the same sound as {stick.same_as.join(", ")}
         </Box>
       )}
