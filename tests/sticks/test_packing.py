@@ -217,8 +217,10 @@ def test_an_interrupted_packing_goes_on_where_it_stopped(desk: Desk, stop: str) 
     with pytest.raises(kind):
         desk.pack(watch, lambda: stop == "cancel" and bool(done) and done[-1] == 2)
     desk.medium.set_in(True)
-    assert len(desk.audio_files()) == 2
-    assert desk.actions() == ["keep", "keep", "copy", "convert"]
+    # What was written already when it was cancelled is read back and counts.
+    whole = 3 if stop == "cancel" else 2
+    assert len(desk.audio_files()) == whole
+    assert desk.actions() == ["keep"] * whole + ["copy", "convert"][whole - 2 :]
     desk.pack()
     assert len(desk.check_whole()) == 4
     assert not list(desk.medium.folder.rglob("*.part"))

@@ -8,13 +8,15 @@ import json
 import os
 import time
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
 
 from vinyl.core.errors import VinylError
 from vinyl.library.clock import now
-from vinyl.media.files import part_of, replacing
+from vinyl.media.files import part_of
 from vinyl.sticks.errors import (
     PackCancelledError,
     StickError,
@@ -90,6 +92,16 @@ class Packed:
     rate: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class _Written:
+    """A file beside its place, while it is read back."""
+
+    file: PlannedFile
+    entry: FileEntry
+    part: Path
+    proved: Future[None]
+
+
 Report = Callable[[PackProgress], None]
 Cancelled = Callable[[], bool]
 
@@ -122,6 +134,7 @@ class _Packing:
         self._medium = stick.medium
         self._folder = stick.medium.folder
         self._worked_s = 0.0
+        self._done_bytes = 0
         self._written_bytes = 0
 
     def run(self) -> Packed:
@@ -150,24 +163,66 @@ class _Packing:
                 part_of(self._folder / path).unlink(missing_ok=True)
 
     def _write_files(self) -> dict[str, FileEntry]:
-        """Write what is new or changed; returns the files that are whole now."""
+        """Write what is new or changed; returns the files that are whole now. While one is written, the one
+        before is read back.
+        """
         writing = [file for file in self._plan.files if file.action != "keep"]
-        total, done, entries = self._plan.write_bytes, 0, {}
-        for number, file in enumerate(writing):
-            self._report(PackProgress(done, total, number, len(writing), file.entry.file))
-            self._check()
+        entries: dict[str, FileEntry] = {}
+        total, before = self._plan.write_bytes, None
+        with ThreadPoolExecutor(1, "reading back") as proving:
             try:
-                entry = self._write_file(file)
-                self._own.prove(entry)
-                entries[entry.file] = entry
-            except OF_THE_STICK:
-                raise
-            except VinylError as error:
-                check_in(self._medium)
-                self._tools.failed(Path(file.entry.file).name, str(error))
-            done += file.size_bytes
+                for file in writing:
+                    done = PackProgress(self._done_bytes, total, len(entries), len(writing), file.entry.file)
+                    self._report(done)
+                    self._check()
+                    after = self._attempt(file, lambda file=file: self._written(file, proving))  # type: ignore[misc]
+                    self._settle(before, entries)
+                    before = after
+                self._settle(before, entries)
+                before = None
+            finally:
+                if before is not None:
+                    self._give_up(before, entries)
         self._report(PackProgress(total, total, len(writing), len(writing), ""))
         return entries
+
+    def _attempt(self, file: PlannedFile, do: Callable[[], _Written]) -> _Written | None:
+        """Do something with a file; if that fails, it is told, and the others go on."""
+        try:
+            return do()
+        except OF_THE_STICK:
+            raise
+        except VinylError as error:
+            check_in(self._medium)
+            self._tools.failed(Path(file.entry.file).name, str(error))
+            self._done_bytes += file.size_bytes
+            return None
+
+    def _settle(self, written: _Written | None, entries: dict[str, FileEntry]) -> None:
+        """Put a file that reads back as it was written into its place."""
+        if written is None:
+            return
+        if self._attempt(written.file, lambda: self._placed(written)) is not None:
+            self._own.prove(written.entry)
+            entries[written.entry.file] = written.entry
+            self._done_bytes += written.file.size_bytes
+
+    def _placed(self, written: _Written) -> _Written:
+        target = self._folder / written.entry.file
+        try:
+            written.proved.result()
+            check_in(self._medium)
+            written.part.replace(target)
+        except OSError as error:
+            raise self._refused(target.name, error) from error
+        finally:
+            written.part.unlink(missing_ok=True)
+        return written
+
+    def _give_up(self, written: _Written, entries: dict[str, FileEntry]) -> None:
+        """Packing ends: what was written last counts if it is whole."""
+        with suppress(VinylError, OSError):
+            self._settle(written, entries)
 
     def _check(self) -> None:
         if self._cancelled():
@@ -176,7 +231,7 @@ class _Packing:
             )
         check_in(self._medium)
 
-    def _write_file(self, file: PlannedFile) -> FileEntry:
+    def _written(self, file: PlannedFile, proving: Executor) -> _Written:
         target = self._folder / file.entry.file
         if not is_on_stick(self._folder, file.entry.file):
             raise StickError(f"{target.name} would be written beside the stick: a folder on it is a link.")
@@ -188,18 +243,21 @@ class _Packing:
             entry = entry.model_copy(
                 update={"padding_samples": made.padding_samples, "rate_hz": made.rate_hz}
             )
-        size = _size(source)
+        size, part = _size(source), part_of(target)
         claim(self._medium, size)
         began = time.monotonic()
         try:
-            with replacing(target) as part:
-                digest = self._copy(source, part)
-                _verify(part, digest)
-        except OSError as error:
-            raise self._refused(target.name, error) from error
+            target.parent.mkdir(parents=True, exist_ok=True)
+            digest = self._copy(source, part)
+        except BaseException as error:
+            part.unlink(missing_ok=True)
+            if isinstance(error, OSError):
+                raise self._refused(target.name, error) from error
+            raise
         self._worked_s += time.monotonic() - began
         self._written_bytes += size
-        return entry.model_copy(update={"bytes": size, "sha256": digest})
+        entry = entry.model_copy(update={"bytes": size, "sha256": digest})
+        return _Written(file, entry, part, proving.submit(_verify, part, digest))
 
     def _refused(self, name: str, error: OSError) -> StickError:
         """What it means that the stick did not take a file."""
