@@ -321,7 +321,7 @@ class Shots:
         self.you.all(".cue")[4].click()
         wait_for(lambda: float(self.you.see(".time").get_attribute("data-seconds") or 0) > 125, "the sound")
         self.save("player")
-        self.you.click("[data-move='out']")
+        self.you.click("[data-move='Out']")
         self.you.click("[title='4 stars']")
         self.you.click("[data-raise='Copper Tide']")
         stick = next(each for each in self.server.get("/api/sticks") if not each["is_in"])
