@@ -12,9 +12,9 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from vinyl.sticks.index import AnchorEntry, CueEntry
+from vinyl.sticks.papers import lines_of
 
 CHANGES_FILE = "changes.jsonl"
-LARGEST_BYTES = 16 * 1024**2
 MOST_CUES, MOST_ANCHORS, MOST_TRACKS = 200, 20_000, 20_000
 
 Name = Annotated[str, Field(min_length=8, max_length=80)]
@@ -71,14 +71,7 @@ _ANY: TypeAdapter[AnyChange] = TypeAdapter(Annotated[AnyChange, Field(discrimina
 
 def read_changes(folder: Path) -> list[AnyChange]:
     """The changes on a stick, in order of time. What makes no sense is left."""
-    path = folder / CHANGES_FILE
-    try:
-        if path.is_symlink() or not path.is_file() or path.stat().st_size > LARGEST_BYTES:
-            return []
-        lines = path.read_bytes().splitlines()
-    except OSError:
-        return []
-    return sorted(_read(lines), key=lambda change: change.at)
+    return sorted(_read(lines_of(folder / CHANGES_FILE)), key=lambda change: change.at)
 
 
 def folded(changes: Iterable[AnyChange]) -> list[tuple[AnyChange, tuple[str, ...]]]:

@@ -7,8 +7,9 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
+from vinyl.sticks.papers import lines_of
+
 PLAYS_FILE = "plays.jsonl"
-LARGEST_BYTES = 16 * 1024**2
 # What was heard for less was only looked for.
 LEAST_HEARD_S = 10.0
 
@@ -28,14 +29,7 @@ class PlayEntry(BaseModel):
 
 def read_plays(folder: Path) -> list[PlayEntry]:
     """The plays on a stick that count. Lines that cannot be read, such as a cut off one, are passed over."""
-    path = folder / PLAYS_FILE
-    try:
-        if path.is_symlink() or not path.is_file() or path.stat().st_size > LARGEST_BYTES:
-            return []
-        lines = path.read_bytes().splitlines()
-    except OSError:
-        return []
-    entries = {entry.play: entry for entry in map(_entry, lines) if entry is not None}
+    entries = {entry.play: entry for entry in map(_entry, lines_of(folder / PLAYS_FILE)) if entry is not None}
     return [entry for entry in entries.values() if entry.heard_s >= LEAST_HEARD_S]
 
 
