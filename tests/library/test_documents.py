@@ -11,7 +11,7 @@ import pytest
 from vinyl.core.cues.routes import Jump
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, cues, flat, locks, routes, tags, values
+from vinyl.library import crates, cues, flat, locks, off_shelf, routes, tags, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.documents import NOT_EMPTY, read_document, restore, write_document
@@ -34,6 +34,7 @@ def _rich(folder: Path) -> Database:
         inner = crates.make_crate(connection, "An inner list", folder_id)
         crates.add_tracks(connection, inner, [3, 1, 2])
         routes.save_route(connection, 1, "short", [Jump(10.0, 20.0)])
+        off_shelf.take_off(connection, [5], aside=True)
         connection.execute("INSERT INTO choice (name, value) VALUES ('x', '{}')")
     return database
 

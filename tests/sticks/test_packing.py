@@ -19,16 +19,19 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.signals import RATE_HZ, click_track
+from vinyl.core.cues.routes import Jump
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import crates, cues, flat, grids
+from vinyl.jobs.converting import make_file
+from vinyl.library import crates, cues, flat, grids, routes
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
 from vinyl.media.decode import decode
-from vinyl.media.encode import ENCODINGS, convert, encode
+from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.errors import BrokenAudioError
 from vinyl.media.pictures import small_jpeg
 from vinyl.media.probe import probe
+from vinyl.media.tags import read_tags
 from vinyl.sticks import store
 from vinyl.sticks.checking import check_files, damage_of
 from vinyl.sticks.errors import (
@@ -39,6 +42,7 @@ from vinyl.sticks.errors import (
     StickReadOnlyError,
 )
 from vinyl.sticks.index import read_index
+from vinyl.sticks.making import Making
 from vinyl.sticks.medium import MEDIUM_FILE, Fault, StandIn, flip, make_stand_in
 from vinyl.sticks.names import distinct, safe_name
 from vinyl.sticks.own_files import OwnFiles
@@ -100,20 +104,22 @@ class Desk:
         self,
         on_progress: Callable[[PackProgress], None] = lambda p: None,
         cancelled: Callable[[], bool] = lambda: False,
-        convert: Callable[[Path, Path, str, float], None] = convert,
+        make: Callable[[Path, Path, Making], None] = make_file,
     ) -> Packed:
         own = OwnFiles(self.database, self.id)
 
-        def made(source: Path, made_from: str, form: str, gain_db: float) -> Converted:
-            path = (
-                self.folder / f"made {hashlib.sha256(made_from.encode()).hexdigest()}{ENCODINGS[form].suffix}"
-            )
-            convert(source, path, form, gain_db)
+        def made(source: Path, made_from: str, making: Making) -> Converted:
+            suffix = ENCODINGS[making.form].suffix if making.form else source.suffix
+            path = self.folder / f"made {hashlib.sha256(made_from.encode()).hexdigest()}{suffix}"
+            make(source, path, making)
             facts = probe(path)
-            return Converted(path, facts.trimmed_samples, facts.rate_hz)
+            return Converted(path, facts.trimmed_samples, facts.rate_hz, read_tags(path).gain_db)
 
         tools = Tools(
-            made, lambda source, _: self.sleeve(source), lambda item, why: self.failed.append((item, why))
+            made,
+            lambda source, _: self.sleeve(source),
+            lambda track_id: b"waveform %d" % track_id,
+            lambda item, why: self.failed.append((item, why)),
         )
         read = self.database.read()
         stick, library = store.get_stick(read, self.id), store.library_gid(read)
@@ -335,12 +341,12 @@ def test_a_damaged_index_is_written_anew(desk: Desk) -> None:
 
 
 def test_one_file_that_cannot_be_converted_is_told_and_the_rest_is_packed(desk: Desk) -> None:
-    def fail(source: Path, target: Path, form: str, gain_db: float) -> None:
+    def fail(source: Path, target: Path, making: Making) -> None:
         if "song 1" in source.name:
             raise BrokenAudioError("The file is damaged.")
-        convert(source, target, form, gain_db)
+        make_file(source, target, making)
 
-    packed = desk.pack(convert=fail)
+    packed = desk.pack(make=fail)
     assert packed.written == 3 and len(desk.check_whole()) == 3
     assert desk.failed == [("Song- 1.flac", "The file is damaged.")]
     assert desk.pack().written == 1
@@ -378,8 +384,8 @@ def test_levelled_copies_are_as_loud_as_wished_and_peaks_hold_them_back(desk: De
                 (desk.tracks[number], lufs, peak_db),
             )
         flat.settle(connection, desk.tracks)
-        store.choose_options(connection, desk.id, True, False, -10.0)
-    assert [(file.form, file.gain_db) for file in desk.plan().files] == [
+        store.choose_options(connection, desk.id, store.Options(level_lufs=-10.0))
+    assert [(file.making.form, file.making.gain_db) for file in desk.plan().files] == [
         ("flac", -4.0), ("flac", 1.0), ("", 0.0), ("flac", 0.0),
     ]  # fmt: skip
     desk.pack()
@@ -389,6 +395,65 @@ def test_levelled_copies_are_as_loud_as_wished_and_peaks_hold_them_back(desk: De
     before = np.abs(decode(desk.folder / "song 0.mp3").samples).max()
     assert 20 * np.log10(after / before) == pytest.approx(-4.0, abs=0.1)
     assert [track.lufs for track in index.players[0].tracks] == [-10.0, -13.0, -10.2, -10.0]
+
+
+def test_files_tell_their_loudness_and_their_sound_stays_as_it_is(desk: Desk) -> None:
+    """In each kind's own tag, and only where the loudness is known."""
+    with desk.database.write() as connection:
+        for track in desk.tracks[1:]:
+            connection.execute(
+                "INSERT INTO track_analysis (track_id, version, analysed_at, lufs) "
+                "VALUES (?, 1, '2026-11-20', -9.0)",
+                (track,),
+            )
+        flat.settle(connection, desk.tracks)
+        store.choose_options(connection, desk.id, store.Options(loudness_tags=True))
+        store.choose_players(connection, desk.id, {"Fairlead": ("", None)})
+    desk.pack()
+    index = read_index(desk.medium.folder)
+    assert index is not None and desk.plan().is_empty and not desk.failed
+    told = [read_tags(desk.medium.folder / file.file).gain_db for file in index.files]
+    assert told == [None, -9.0, -9.0, -9.0] == [file.gain_db for file in index.files]
+    for number, file in enumerate(index.files):
+        path = desk.folder / f"song {number}{ENCODINGS[FORMS[number]].suffix}"
+        assert np.array_equal(decode(path).samples, decode(desk.medium.folder / file.file).samples)
+    waveforms = [track.waveform for track in index.players[0].tracks]
+    assert waveforms[0] is None
+    assert [(desk.medium.folder / str(each)).read_bytes() for each in waveforms[1:]] == [
+        b"waveform %d" % track for track in desk.tracks[1:]
+    ]
+
+
+def test_routes_as_files_of_their_own_stand_behind_their_track(desk: Desk) -> None:
+    """As long as the route, with the cues that it passes and the grid that still fits; clicks are on it."""
+    with desk.database.write() as connection:
+        cues.add_cue(connection, desk.tracks[0], Cue(5.25, None, "Late", "out"))
+        routes.save_route(connection, desk.tracks[0], "short", [Jump(2.25, 5.25)])
+        routes.save_route(connection, desk.tracks[0], "broken", [Jump(7.0, 7.5)])
+        connection.execute("UPDATE route SET jumps = '[[90, 1]]' WHERE name = 'broken'")
+        crates.add_tracks(connection, desk.all, desk.tracks)
+        store.choose_options(connection, desk.id, store.Options(route_files=True))
+    plan = desk.plan()
+    assert [each.says[:30] for each in plan.problems if each.kind == "route"] == [
+        "has a route “broken” that cann"
+    ]
+    desk.pack()
+    index = read_index(desk.medium.folder)
+    assert index is not None and len(desk.check_whole()) == 5 and desk.plan().is_empty
+    whole, short = index.players[0].tracks[:2]
+    assert index.players[0].lists[0].tracks[:2] == [whole.id, short.id]
+    assert short.id.startswith(f"{whole.id}/")
+    assert short.title == "Song? 0 (short)" and short.duration_s == pytest.approx(5.0, abs=0.01)
+    assert [(cue.label, round(cue.position_s, 3), cue.id) for cue in short.cues] == [("Late", 2.25, "")]
+    assert short.anchors == whole.anchors
+    heard = np.abs(decode(desk.medium.folder / short.file).samples[0])
+    loud = np.flatnonzero(heard > heard.max() / 3) / RATE_HZ
+    clicks = loud[np.r_[True, np.diff(loud) > 0.2]]
+    assert clicks == pytest.approx(np.arange(0.25, 5.0, 0.5), abs=0.005)
+    with desk.database.write() as connection:
+        store.choose_options(connection, desk.id, store.Options())
+    desk.pack()
+    assert len(desk.check_whole()) == 4 and not (desk.medium.folder / short.file).exists()
 
 
 def test_what_is_not_vinyls_stays_as_it_was(desk: Desk) -> None:

@@ -10,15 +10,17 @@ import pytest
 
 from tests.signals import RATE_HZ, click_track
 from vinyl.core.rhythm.tempo_map import TempoMap
+from vinyl.jobs.converting import make_file
 from vinyl.library import crates, cues, grids
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
-from vinyl.media.encode import ENCODINGS, convert, encode
+from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.probe import probe
 from vinyl.standin_libraries.sound import attack_near
 from vinyl.sticks import store
 from vinyl.sticks.index import FileEntry, StickIndex, TrackEntry
+from vinyl.sticks.making import Making
 from vinyl.sticks.medium import make_stand_in
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import make_plan
@@ -63,14 +65,19 @@ def _packed(home: Path, folder: Path, player: str, form: str) -> StickIndex:
         store.choose_players(connection, stick_id, {player: (form, None)})
         store.choose_crates(connection, stick_id, [1])
 
-    def made(source: Path, made_from: str, wanted: str, gain_db: float) -> Converted:
-        path = folder.parent / f"{source.stem} to {wanted}{ENCODINGS[wanted].suffix}"
-        convert(source, path, wanted, gain_db)
+    def made(source: Path, made_from: str, making: Making) -> Converted:
+        path = folder.parent / f"{source.stem} to {making.form}{ENCODINGS[making.form].suffix}"
+        make_file(source, path, making)
         facts = probe(path)
         return Converted(path, facts.trimmed_samples, facts.rate_hz)
 
     stick = store.get_stick(database.read(), stick_id)
-    tools = Tools(made, lambda source, pixels: None, lambda item, why: pytest.fail(f"{item}: {why}"))
+    tools = Tools(
+        made,
+        lambda source, pixels: None,
+        lambda track_id: None,
+        lambda item, why: pytest.fail(f"{item}: {why}"),
+    )
     plan = make_plan(database.read(), stick)
     own = OwnFiles(database, stick_id)
     return pack(stick, "home", own, plan, tools, lambda progress: None, lambda: False).index

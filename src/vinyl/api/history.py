@@ -32,5 +32,6 @@ def redo_step(use: Use) -> UndoOut:
 def _step(use: Services, stack: str) -> UndoOut:
     with use.database.write() as connection:
         undo.step_back(connection, stack)
+    use.aside_putter.begin()
     use.changed("all")
     return UndoOut.model_validate(undo.state(use.database.read()))

@@ -54,7 +54,7 @@ def _files(connection: sqlite3.Connection, plan: Plan) -> list[PlannedFileOut]:
             title=named[file.track_id][0],
             artist=named[file.track_id][1],
             action=file.action,
-            form=file.form,
+            form=file.making.form,
             changes=list(changes.get(file.entry.file, ())),
             size_bytes=file.size_bytes,
         )

@@ -23,6 +23,7 @@ from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.listing import Lister
 from vinyl.jobs.nights import NightReader
 from vinyl.jobs.packing import Packer
+from vinyl.jobs.putting_aside import AsidePutter
 from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
 from vinyl.jobs.tag_writing import TagWriter
@@ -80,12 +81,13 @@ class Services:
         self.lister = Lister(self.database, self.roots, self.quick, self.importer)
         self.nights = NightReader(self.database, self.roots, self.quick)
         self.watcher = Watcher(self.database, self.roots, self.importer)
-        self.packer = Packer(self.database, self.quick, settings.home / "converted")
+        self.packer = Packer(self.database, self.quick, settings.home / "converted", self.waveforms)
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.templater = Templater(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
+        self.aside_putter = AsidePutter(self.database, self.roots, settings.home / "put aside")
         self.finder = Finder(self.database, self.roots, self.quick, self.importer)
         self.carrier = Carrier(
             self.database, self.roots, self.quick, settings.home / "desks", settings.home / "kept tags"
@@ -95,6 +97,7 @@ class Services:
         self.keeper = ListKeeper(self.database, self.events)
         for part in (
             self.finder,
+            self.aside_putter,
             self.tag_writer,
             self.comparer,
             self.analyser,
@@ -111,6 +114,7 @@ class Services:
 
     def start(self) -> None:
         self.runner.start()
+        self.aside_putter.begin()
         self.analyser.begin()
         self.importer.look_after_files()
         self.watcher.start()

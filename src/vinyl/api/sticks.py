@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from pathlib import Path
 
 from fastapi import APIRouter
@@ -41,7 +42,7 @@ from vinyl.library.taking_in import Taken, Told, take_in_told
 from vinyl.sticks import home_again, store
 from vinyl.sticks.drives import file_system_of, find_drives
 from vinyl.sticks.errors import StickError
-from vinyl.sticks.index import read_index
+from vinyl.sticks.index import read_index, track_of
 from vinyl.sticks.medium import StandIn, claim_drive, make_stand_in
 from vinyl.sticks.names import safe_name
 from vinyl.sticks.own_files import same_contents
@@ -174,9 +175,9 @@ def choose_players(use: Use, stick_id: int, wanted: PlayersIn) -> StickOut:
 
 @router.put("/{stick_id}/options")
 def choose_options(use: Use, stick_id: int, wanted: OptionsIn) -> StickOut:
-    """Set whether routes go along, and whether lossless files become smaller."""
+    """Set how tracks go onto a stick: routes, smaller files, loudness."""
     with use.database.write() as connection:
-        store.choose_options(connection, stick_id, wanted.routes, wanted.smaller, wanted.level_lufs)
+        store.choose_options(connection, stick_id, store.Options(**wanted.model_dump()))
     return _changed(use, stick_id)
 
 
@@ -286,14 +287,14 @@ def take_home(use: Use, stick_id: int, wanted: ChoicesIn) -> TakenHomeOut:
 def _take_plays(use: Services, stick: Stick) -> list[Taken]:
     """Take in what a player has written down, each play once, as nights of the Logbook."""
     entries = read_plays(stick.medium.folder)
-    home = tracks.by_audio_hash(use.database.read(), [entry.track for entry in entries])
+    home = tracks.by_audio_hash(use.database.read(), [track_of(entry.track) for entry in entries])
     index = read_index(stick.medium.folder)
     players = index.players if index else []
     named = {track.id: (track.artist, track.title) for player in players for track in player.tracks}
     told = [
         Told(
             Coming(
-                home.get(entry.track),
+                home.get(track_of(entry.track)),
                 *named.get(entry.track, ("", f"Unknown track {entry.track[:12]}")),
                 stored(entry.began_at),
                 entry.heard_s,
@@ -353,9 +354,7 @@ def _stick_out(use: Services, stick: Stick, same_as: Sequence[str] = ()) -> Stic
         used_bytes=capacity - medium.free_bytes(),
         crate_ids=list(stick.crate_ids),
         left_out=sorted(stick.left_out),
-        routes=stick.routes,
-        smaller=stick.smaller,
-        level_lufs=stick.level_lufs,
+        options=OptionsIn.model_validate(asdict(stick.options)),
         rate=stick.rate,
         packed_at=stick.packed_at,
         checked_at=stick.checked_at,

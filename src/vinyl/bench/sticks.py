@@ -21,6 +21,7 @@ from vinyl.jobs.runner import Runner
 from vinyl.jobs.workers import Workers
 from vinyl.library import crates
 from vinyl.library.database import Database
+from vinyl.library.waveforms import WaveformStore
 from vinyl.sticks import store
 from vinyl.sticks.medium import make_stand_in
 from vinyl.sticks.plan import make_plan
@@ -102,7 +103,10 @@ def _copied(files: list[Path], folder: Path) -> float:
 def _packed(home: Path, stick_id: int) -> tuple[float, int]:
     """Seconds for packing, and the most memory meanwhile."""
     database, workers, most = Database(home / "library.db"), Workers(1), 0
-    packer, runner = Packer(database, workers, home / "converted"), Runner(database, Broadcaster())
+    packer, runner = (
+        Packer(database, workers, home / "converted", WaveformStore(home / "waveforms")),
+        Runner(database, Broadcaster()),
+    )
     packer.register(runner)
     runner.start()
     try:

@@ -310,7 +310,7 @@ class Carrier:
             return (), list(dict.fromkeys(order.tracks))
         nodes = read_nodes(read, order.lists)
         if order.lists is None:
-            return nodes, [row[0] for row in read.execute("SELECT id FROM track ORDER BY id")]
+            return nodes, [row[0] for row in read.execute("SELECT id FROM shelf ORDER BY id")]
         keys = dict.fromkeys(key for _, node in walk(nodes) for key in node.tracks)
         return nodes, [int(key) for key in keys]
 

@@ -162,10 +162,14 @@ def hear_route(path: str, told: str, scratch: str, played: list[Stretch]) -> dic
     }
 
 
-def write_route(path: str, told: str, scratch: str, played: list[Stretch], target: str, form: str) -> None:
-    """A route as a new audio file, in a worker."""
+def write_route(
+    path: str, told: str, scratch: str, played: list[Stretch], target: str, form: str, gain_db: float = 0.0
+) -> None:
+    """A route as a new audio file, in a worker, louder or softer if wished."""
+    gain = np.float32(10.0 ** (gain_db / 20.0))
     with _seekable(path, told, scratch) as sound, replacing(Path(target)) as part:
-        encode_blocks(route_blocks(sound.read, RATE_HZ, sound.within(played)), RATE_HZ, part, form)
+        blocks = route_blocks(sound.read, RATE_HZ, sound.within(played))
+        encode_blocks((block * gain for block in blocks), RATE_HZ, part, form)
 
 
 class _seekable:  # noqa: N801

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import zlib
 from pathlib import Path
 
+from vinyl.core.errors import VinylError
 from vinyl.jobs.converting import Conversions
 from vinyl.jobs.runner import Kind, Runner, Stopped, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
 from vinyl.library.jobs import Job
+from vinyl.library.waveforms import WaveformStore
 from vinyl.media.pictures import small_jpeg
 from vinyl.media.tags import read_tags
 from vinyl.sticks import store
 from vinyl.sticks.checking import check_files
 from vinyl.sticks.errors import PackCancelledError, StickError
+from vinyl.sticks.making import Making
 from vinyl.sticks.medium import check_in
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import make_plan
@@ -39,9 +43,12 @@ def sleeve_of(path: str, pixels: int) -> bytes | None:
 class Packer:
     """The kinds of job that pack a stick, and that check it."""
 
-    def __init__(self, database: Database, workers: Workers, converted: Path) -> None:
+    def __init__(
+        self, database: Database, workers: Workers, converted: Path, waveforms: WaveformStore
+    ) -> None:
         self._database = database
         self._workers = workers
+        self._waveforms = waveforms
         self._conversions = Conversions(converted, workers)
         self._runner: Runner | None = None
 
@@ -114,15 +121,21 @@ class Packer:
         }
 
     def _tools(self, task: Task) -> Tools:
-        def converted(source: Path, made_from: str, form: str, gain_db: float) -> Converted:
-            return self._conversions.get(source, made_from, form, gain_db, task.check)
+        def made(source: Path, made_from: str, making: Making) -> Converted:
+            return self._conversions.get(source, made_from, making, task.check)
 
         def sleeve(source: Path, pixels: int) -> bytes | None:
             return self._workers.run(
                 sleeve_of, str(source), pixels, timeout_s=PICTURE_LIMIT_S, check=task.check
             )
 
-        return Tools(converted, sleeve, task.fail_item)
+        return Tools(made, sleeve, self._overview, task.fail_item)
+
+    def _overview(self, track_id: int) -> bytes | None:
+        try:
+            return self._waveforms.overview(track_id)
+        except (VinylError, OSError, EOFError, zlib.error):  # one that is damaged comes with a new analysis
+            return None
 
     def _report(self, task: Task) -> Report:
         def report(progress: PackProgress) -> None:

@@ -57,7 +57,8 @@ def known_of(connection: sqlite3.Connection, folders: Iterable[Path]) -> Known:
     """The paths and names of all tracks, those of copies too, and the audio files below some folders."""
     known = Known(near={_key(path): path for folder in folders for path in _near(folder)})
     for track_id, path in connection.execute(
-        "SELECT track_id, path FROM track_copy UNION ALL SELECT id, path FROM track"
+        "SELECT track_id, path FROM (SELECT track_id, path FROM track_copy UNION ALL "
+        "SELECT id, path FROM track) WHERE track_id NOT IN (SELECT track_id FROM off_shelf)"
     ):
         known.paths[_key(path)] = track_id
         known.files.append(path)

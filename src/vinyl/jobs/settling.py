@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from vinyl.core.rhythm.windows import Window
-from vinyl.library import analyses, flat, imports, plays, queue, sounds, tracks, values, wanted
+from vinyl.library import analyses, flat, imports, off_shelf, plays, queue, sounds, tracks, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile
 from vinyl.library.sounds import KnownSound, Sought
@@ -28,6 +28,7 @@ OTHER_SOUND = (
     "by hand and places in crates stayed: check them by ear."
 )
 
+BACK = "It was taken off the Shelf before, and is back with its tags, grid and cues."
 
 # Reads a file from end to end; gives the name of all its packets, or None if it cannot be read.
 Digest = Callable[[str], str | None]
@@ -47,15 +48,31 @@ def settle_file(
         raise ValueError("an examined file has facts or a refusal")
     known = database.read().execute("SELECT id FROM track WHERE path = ?", (file.path,)).fetchone()
     if known:
-        return _settle_known(database, job_id, file, known["id"], digest)
+        back = _bring_back(database, known["id"])
+        return _note_back(database, job_id, _settle_known(database, job_id, file, known["id"], digest), back)
     sound, twin = _find_twin(database, file, file.facts, digest)
     with database.write() as connection:
         if twin is None:
-            outcome = _add(connection, file, sound, file.tags, window_bpm)
+            outcome, back = _add(connection, file, sound, file.tags, window_bpm), False
         else:
+            back = off_shelf.bring_back(connection, [twin.track_id]) > 0
             outcome = _settle_twin(connection, file, twin, sound)
         imports.note_file(connection, job_id, outcome)
-    return outcome
+    return _note_back(database, job_id, outcome, back)
+
+
+def _bring_back(database: Database, track_id: int) -> bool:
+    """A track that was taken off the Shelf comes back when its file is imported again."""
+    if not off_shelf.is_off(database.read(), track_id):
+        return False
+    with database.write() as connection:
+        return off_shelf.bring_back(connection, [track_id]) > 0
+
+
+def _note_back(database: Database, job_id: int, outcome: ImportedFile, back: bool) -> ImportedFile:
+    if not back:
+        return outcome
+    return note(database, job_id, replace(outcome, outcome="added", reason=BACK))
 
 
 def settle_new(

@@ -83,7 +83,7 @@ def _take_track(connection: sqlite3.Connection, review: Review, track_id: int) -
     rows = review.db.execute(
         "SELECT * FROM diff WHERE track_id = ? AND choice <> 'ours' ORDER BY id", (track_id,)
     ).fetchall()
-    if connection.execute("SELECT 1 FROM track WHERE id = ?", (track_id,)).fetchone() is None:
+    if connection.execute("SELECT 1 FROM shelf WHERE id = ?", (track_id,)).fetchone() is None:
         return "It is not in the library any more."
     connection.execute("SAVEPOINT taking")
     try:

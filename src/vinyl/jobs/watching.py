@@ -12,7 +12,7 @@ from pathlib import Path
 from watchfiles import Change, watch
 
 from vinyl.jobs.importing import Importer
-from vinyl.library import imports, watched
+from vinyl.library import imports, off_shelf, watched
 from vinyl.library.database import Database
 from vinyl.media.files import AllowedRoots, FolderError, walk_files
 from vinyl.media.probe import AUDIO_SUFFIXES
@@ -128,7 +128,12 @@ class Watcher:
             if not pending.seen and time.monotonic() > ends and self._folders() != list(folders):
                 return
 
-    def _import(self, paths: Sequence[str]) -> None:
+    def _import(self, seen: Sequence[str]) -> None:
+        """Import what was seen. What was taken off the Shelf comes back only where somebody asks for it."""
+        off = off_shelf.paths_off(self._database.read())
+        paths = [path for path in seen if path not in off]
+        if not paths:
+            return
         subject = paths[0] if len(paths) == 1 else f"{SUBJECT}: {len(paths)} files"
         self._importer.add([Path(path) for path in paths], subject)
 

@@ -31,6 +31,7 @@ TRACK_PARTS: Mapping[str, str] = {
     "routes": "route",
     "tags": "track_tag",
     "backing": "track_backing",
+    "off_shelf": "off_shelf",
 }
 # What the document has before its tracks, and after them. Of chosen lists only what BESIDE_LISTS names.
 BEFORE: Mapping[str, str] = {
@@ -230,6 +231,7 @@ def restore(
             count += len(tracks)
             tell(count)
         every = [row[0] for row in connection.execute("SELECT id FROM track ORDER BY id")]
+        flat.come_and_go(connection, every)
         flat.settle(connection, every)
     except (sqlite3.IntegrityError, KeyError, TypeError, AttributeError, ValueError) as error:
         raise LibraryError(f"The document is damaged: {error}. Nothing was taken in.") from error

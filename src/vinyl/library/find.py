@@ -98,7 +98,8 @@ def _by_last_at(
     played = connection.execute(
         f"""SELECT track_id FROM (
               SELECT p.track_id, max(p.played_at) AS last_at FROM gig g JOIN play p ON p.gig_id = g.id
-              WHERE g.venue_id = ? AND NOT g.practice AND p.track_id IS NOT NULL GROUP BY p.track_id)
+              WHERE g.venue_id = ? AND NOT g.practice AND p.track_id IS NOT NULL
+                AND p.track_id NOT IN (SELECT track_id FROM off_shelf) GROUP BY p.track_id)
             {meeting} ORDER BY last_at {"DESC" if order.descending else "ASC"}, track_id""",
         (order.venue_id, *(values if meeting else ())),
     ).fetchall()

@@ -42,6 +42,9 @@ WRITE_WORDS = (
     "DROP TABLE temp.searched",
 )
 
+# Tracks that are on the Shelf and have no row yet.
+LACKING = "id NOT IN (SELECT id FROM shelf) AND id NOT IN (SELECT track_id FROM off_shelf)"
+
 _FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
 _REPLACED = "EXISTS (SELECT 1 FROM track_replaced r WHERE r.track_id = t.id)"
 _GRID_DOUBT = "CASE WHEN grid.source = 'by hand' THEN 0.0 ELSE grid.doubt END"
@@ -172,6 +175,22 @@ def settle(
         _write_search_text(connection, ids)
 
 
+def come_and_go(connection: sqlite3.Connection, track_ids: Iterable[int]) -> None:
+    """Give tracks a row, or none, as they are on the Shelf or off it."""
+    ids = json.dumps(list(track_ids))
+    connection.execute(
+        "DELETE FROM shelf WHERE id IN (SELECT track_id FROM off_shelf "
+        "WHERE track_id IN (SELECT value FROM json_each(?)))",
+        (ids,),
+    )
+    come = connection.execute(
+        f"INSERT INTO shelf (id) SELECT id FROM track WHERE {LACKING} "
+        "AND id IN (SELECT value FROM json_each(?)) RETURNING id",
+        (ids,),
+    )
+    settle(connection, [row[0] for row in come.fetchall()])
+
+
 def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHING) -> None:
     """The same for every track, a batch at a time."""
     ids = [row[0] for row in connection.execute("SELECT id FROM track ORDER BY id")]
@@ -189,9 +208,7 @@ def install(connection: sqlite3.Connection) -> None:
         return
     with connection:
         connection.execute("BEGIN IMMEDIATE")
-        connection.execute(
-            "INSERT INTO shelf (id) SELECT id FROM track WHERE id NOT IN (SELECT id FROM shelf)"
-        )
+        connection.execute(f"INSERT INTO shelf (id) SELECT id FROM track WHERE {LACKING}")
         connection.execute("DELETE FROM shelf_word_in")
         connection.execute("UPDATE shelf SET search_text = ''")
         settle_all(connection)

@@ -111,13 +111,15 @@ def done_paths(connection: sqlite3.Connection, job_id: int) -> set[str]:
 
 
 def known_at(connection: sqlite3.Connection, paths: Sequence[str]) -> dict[str, tuple[int, int]]:
-    """Size and time of change of every file that the library knows at or below some paths."""
+    """Size and time of change of every file of the Shelf at or below some paths."""
     known: dict[str, tuple[int, int]] = {}
     for path in paths:
         prefix = path.rstrip("/") + "/"
-        for table in ("track", "track_copy"):
+        for table, track in (("track", "id"), ("track_copy", "track_id")):
             rows = connection.execute(
-                f"SELECT path, size_bytes, modified_ns FROM {table} WHERE path = ? OR substr(path, 1, ?) = ?",
+                f"SELECT path, size_bytes, modified_ns FROM {table} "
+                f"WHERE (path = ? OR substr(path, 1, ?) = ?) "
+                f"AND {track} NOT IN (SELECT track_id FROM off_shelf)",
                 (path, len(prefix), prefix),
             )
             known |= {row["path"]: (row["size_bytes"], row["modified_ns"]) for row in rows}
@@ -134,8 +136,11 @@ def refused_at(connection: sqlite3.Connection) -> dict[str, float]:
 
 
 def known_tracks(connection: sqlite3.Connection) -> list[KnownFile]:
-    """The file of every track."""
-    rows = connection.execute("SELECT id, path, size_bytes, modified_ns, away FROM track ORDER BY id")
+    """The file of every track on the Shelf."""
+    rows = connection.execute(
+        "SELECT t.id, path, size_bytes, modified_ns, t.away FROM track t JOIN shelf s ON s.id = t.id "
+        "ORDER BY t.id"
+    )
     return [KnownFile(row[0], row[1], row[2], row[3], bool(row[4])) for row in rows]
 
 

@@ -57,7 +57,10 @@ class AlikeFinder:
         return self._current(connection).likeness(wanted, np.array(others, np.int64))
 
     def _current(self, connection: sqlite3.Connection) -> DescriptorIndex:
-        row = connection.execute("SELECT count(*), max(analysed_at) FROM track_analysis").fetchone()
+        row = connection.execute(
+            "SELECT count(*), max(analysed_at) FROM track_analysis "
+            "WHERE track_id NOT IN (SELECT track_id FROM off_shelf)"
+        ).fetchone()
         with self._lock:
             if self._index is None or self._state != tuple(row):
                 self._index, self._state = _load(connection), tuple(row)
@@ -65,7 +68,10 @@ class AlikeFinder:
 
 
 def _load(connection: sqlite3.Connection) -> DescriptorIndex:
-    rows = connection.execute("SELECT track_id, descriptor FROM track_likeness ORDER BY track_id").fetchall()
+    rows = connection.execute(
+        "SELECT track_id, descriptor FROM track_likeness "
+        "WHERE track_id NOT IN (SELECT track_id FROM off_shelf) ORDER BY track_id"
+    ).fetchall()
     ids = np.array([row[0] for row in rows], np.int64)
     return DescriptorIndex(ids, np.frombuffer(b"".join(row[1] for row in rows), "<f4").reshape(-1, SIZE))
 

@@ -273,7 +273,9 @@ def _wanted(place: Mapping[str, Any]) -> WantedEntry:
 def _find(connection: sqlite3.Connection, place: Mapping[str, Any]) -> int | None:
     for column in ("gid", "path"):
         value = _text(place, column)
-        row = connection.execute(f"SELECT id FROM track WHERE {column} = ?", (value,)).fetchone()
+        row = connection.execute(
+            f"SELECT id FROM track WHERE {column} = ? AND id IN (SELECT id FROM shelf)", (value,)
+        ).fetchone()
         if row:
             return int(row[0])
     title = _text(place, "title")

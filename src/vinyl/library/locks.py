@@ -55,7 +55,8 @@ def check_open(connection: sqlite3.Connection, track_id: int, part: Part) -> Non
         LockedError: if it is.
     """
     if part in locks_of(connection, track_id):
-        title = connection.execute("SELECT title FROM shelf WHERE id = ?", (track_id,)).fetchone()[0]
+        row = connection.execute("SELECT title FROM shelf WHERE id = ?", (track_id,)).fetchone()
+        title = row[0] if row else "a track that is off the Shelf"
         are, them = ("are", "them") if part in ("cues", "tags") else ("is", "it")
         raise LockedError(f"The {part} of “{title}” {are} locked. Unlock {them} first; nothing was changed.")
 

@@ -64,7 +64,8 @@ def find_path(connection: sqlite3.Connection, paths: Iterable[str]) -> int | Non
     """The track of the first of some paths that one lies at, or a copy of it."""
     for path in paths:
         row = connection.execute(
-            "SELECT id FROM track WHERE path = ?1 UNION ALL SELECT track_id FROM track_copy WHERE path = ?1",
+            """SELECT id FROM shelf WHERE id IN (SELECT id FROM track WHERE path = ?1
+                 UNION ALL SELECT track_id FROM track_copy WHERE path = ?1)""",
             (path,),
         ).fetchone()
         if row:

@@ -165,9 +165,9 @@ def by_audio_hash(connection: sqlite3.Connection, names: Sequence[str]) -> dict[
 
 
 def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
-    """Those of the ids that are tracks, once each, in the same order."""
+    """Those of the ids that are tracks on the Shelf, once each, in the same order."""
     rows = connection.execute(
-        "SELECT id FROM track WHERE id IN (SELECT value FROM json_each(?))", (json.dumps(list(track_ids)),)
+        "SELECT id FROM shelf WHERE id IN (SELECT value FROM json_each(?))", (json.dumps(list(track_ids)),)
     )
     there = {row[0] for row in rows}
     return [track_id for track_id in dict.fromkeys(track_ids) if track_id in there]

@@ -20,7 +20,7 @@ UNDOABLE = (
     "divider", "deleted_list",
     "stick_crate", "stick_settled", "cue_template",
     "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
-    "track_backing", "play", "play_told", "gig", "venue", "recurring", "destination",
+    "track_backing", "off_shelf", "play", "play_told", "gig", "venue", "recurring", "destination",
 )  # fmt: skip
 KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.
@@ -150,6 +150,8 @@ def _kept_value(place: int, column: _Column) -> str:
 
 def _settle(connection: sqlite3.Connection, step_id: int) -> None:
     """Bring the lists' table up to what a step has changed; the key of a value begins with its field."""
+    off = "SELECT track_id FROM undo_entry WHERE step_id = ? AND table_name = 'off_shelf'"
+    flat.come_and_go(connection, [row[0] for row in connection.execute(off, (step_id,))])
     rule = "SELECT 1 FROM undo_entry WHERE step_id = ? AND table_name = 'choice' AND row_key = json_array(?)"
     if connection.execute(rule, (step_id, RULES)).fetchone():
         flat.settle_all(connection, FIELDS)

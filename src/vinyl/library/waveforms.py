@@ -5,7 +5,13 @@ from __future__ import annotations
 import gzip
 from pathlib import Path
 
-from vinyl.core.waveform.summary import StoredOnsets, WaveformSummary, pack, unpack_onsets
+from vinyl.core.waveform.summary import (
+    StoredOnsets,
+    WaveformSummary,
+    overview,
+    pack,
+    unpack_onsets,
+)
 from vinyl.library.errors import NotFoundError
 from vinyl.media.files import replacing
 
@@ -33,6 +39,15 @@ class WaveformStore:
             return self._path(track_id).read_bytes()
         except FileNotFoundError as error:
             raise NotFoundError("This track has no waveform yet: it waits for its analysis.") from error
+
+    def overview(self, track_id: int) -> bytes:
+        """The level of a track's summary that shows it whole, by itself.
+
+        Raises:
+            NotFoundError: if the track was not analysed yet.
+            AnalysisError: if its summary is of an older kind.
+        """
+        return overview(gzip.decompress(self.read(track_id)))
 
     def onsets(self, track_id: int) -> StoredOnsets:
         """The onsets out of a track's summary.

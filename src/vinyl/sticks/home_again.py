@@ -29,7 +29,7 @@ from vinyl.sticks.changes import (
     subject_of,
 )
 from vinyl.sticks.fitting import clock
-from vinyl.sticks.index import CueEntry
+from vinyl.sticks.index import CueEntry, read_index, track_of
 from vinyl.sticks.store import Stick
 
 Choice = Literal["theirs", "ours"]
@@ -61,7 +61,7 @@ class CameHome:
 
 def came_home(connection: sqlite3.Connection, stick: Stick) -> list[CameHome]:
     """What was changed on players and is not answered yet, in order of time."""
-    return [row for change, _ in _open(connection, stick) for row in _told(connection, stick.id, change)]
+    return [row for change, _ in _open(connection, stick) for row in _told(connection, stick, change)]
 
 
 def take_home(
@@ -74,7 +74,7 @@ def take_home(
     """
     taken, failed = 0, list[tuple[str, str]]()
     for change, names in _open(connection, stick):
-        rows = _told(connection, stick.id, change)
+        rows = _told(connection, stick, change)
         keys = [row.key for row in rows if choices.get(row.key) == "theirs" and not row.hold]
         connection.execute("SAVEPOINT home")
         try:
@@ -104,12 +104,12 @@ def _open(connection: sqlite3.Connection, stick: Stick) -> list[tuple[AnyChange,
     return folded(each for each in read_changes(stick.medium.folder) if each.change not in settled)
 
 
-def _told(connection: sqlite3.Connection, stick_id: int, change: AnyChange) -> list[CameHome]:
+def _told(connection: sqlite3.Connection, stick: Stick, change: AnyChange) -> list[CameHome]:
     if isinstance(change, ListChange):
-        return list(_list_told(connection, stick_id, change))
-    track_id = tracks.by_audio_hash(connection, [change.track]).get(change.track)
+        return list(_list_told(connection, stick.id, change))
+    track_id = _track_id(connection, change.track)
     if track_id is None:
-        return []
+        return _homeless(stick, change)
     match change:
         case CuesChange():
             return list(_cues_told(connection, track_id, change))
@@ -117,6 +117,28 @@ def _told(connection: sqlite3.Connection, stick_id: int, change: AnyChange) -> l
             return list(_grid_told(connection, track_id, change))
         case StarsChange():
             return list(_stars_told(connection, track_id, change))
+
+
+def _track_id(connection: sqlite3.Connection, name: str) -> int | None:
+    """The track on the Shelf that a change is of."""
+    found = tracks.existing(connection, list(tracks.by_audio_hash(connection, [name]).values()))
+    return found[0] if found else None
+
+
+def _homeless(stick: Stick, change: CuesChange | GridChange | StarsChange) -> list[CameHome]:
+    """A change of what the stick has and the Shelf has not: it is shown, and cannot be taken."""
+    index = read_index(stick.medium.folder)
+    titles = {track.id: track.title for player in (index.players if index else ()) for track in player.tracks}
+    if change.track not in titles:
+        return []
+    is_route = track_of(change.track) != change.track
+    hold = "made on a route’s own file: it stays there" if is_route else "this track is not on the Shelf"
+    return [
+        CameHome(
+            change.change, None, titles[change.track], change.what, "–", "changed", None,
+            change.at.isoformat(), change.player, False, hold, "ours",
+        )
+    ]  # fmt: skip
 
 
 def _row(
@@ -306,7 +328,8 @@ def _take(connection: sqlite3.Connection, stick_id: int, change: AnyChange, keys
     if isinstance(change, ListChange):
         _take_list(connection, stick_id, change)
         return
-    track_id = tracks.by_audio_hash(connection, [change.track])[change.track]
+    track_id = _track_id(connection, change.track)
+    assert track_id is not None, "what has no place here has no value to take"
     match change:
         case CuesChange():
             _take_cues(connection, track_id, change, keys)

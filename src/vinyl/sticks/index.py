@@ -15,7 +15,7 @@ INDEX_FILE = "vinyl-stick.json"
 FORMAT: Literal["vinyl-stick"] = "vinyl-stick"
 VERSION: Literal[2] = 2
 TIME_BASE = "seconds from the first decoded sample after padding_samples"
-MUSIC, CRATES, PICTURES = "Music", "Crates", "Pictures"
+MUSIC, CRATES, PICTURES, WAVEFORMS = "Music", "Crates", "Pictures", "Waveforms"
 LARGEST_BYTES = 256 * 1024**2
 
 
@@ -33,6 +33,7 @@ def _inside(*folders: str) -> AfterValidator:
 
 MusicPath = Annotated[str, Field(max_length=1000), _inside(MUSIC)]
 PicturePath = Annotated[str, Field(max_length=1000), _inside(PICTURES)]
+WaveformPath = Annotated[str, Field(max_length=1000), _inside(WAVEFORMS)]
 PlaylistPath = Annotated[str, Field(max_length=1000), _inside(CRATES)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
@@ -64,7 +65,9 @@ class RouteEntry(Entry):
 
 
 class FileEntry(Entry):
-    """A file of sound, whole. ``source`` says what it was made from, and how."""
+    """A file of sound, whole. ``source`` says what it was made from, and how; ``gain_db`` is what its tag
+    asks players to raise it by.
+    """
 
     file: MusicPath
     bytes: Annotated[int, Field(ge=0)]
@@ -72,10 +75,13 @@ class FileEntry(Entry):
     source: str
     padding_samples: int
     rate_hz: int
+    gain_db: Number | None = None
 
 
 class TrackEntry(Entry):
-    """A track as a player has it; ``file`` is one of the index's files."""
+    """A track as a player has it; ``file`` is one of the index's files. One that is a route of another track
+    has that one's id, a stroke, and the route's.
+    """
 
     id: str
     file: MusicPath
@@ -93,6 +99,7 @@ class TrackEntry(Entry):
     cues: list[CueEntry]
     routes: Annotated[list[RouteEntry], Field(default_factory=list)]
     picture: PicturePath | None
+    waveform: WaveformPath | None = None
 
 
 class ListEntry(Entry):
@@ -129,6 +136,11 @@ class StickIndex(Entry):
     time_base: str
     files: list[FileEntry]
     players: list[PlayerEntry]
+
+
+def track_of(id_on_stick: str) -> str:
+    """The id of the track that something on a stick is, or is a route of."""
+    return id_on_stick.partition("/")[0]
 
 
 def read_index(folder: Path) -> StickIndex | None:

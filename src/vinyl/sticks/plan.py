@@ -5,13 +5,16 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import accumulate
 from pathlib import Path
 from typing import Literal
 
 from pydantic import ValidationError
 
+from vinyl.core.carrying.along_route import cues_along, grid_along
 from vinyl.core.carrying.collection import Cue, Track
+from vinyl.core.cues.routes import Jump, RouteError, Stretch, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.library.carrying import read_tracks
 from vinyl.library.crates import Crate, crate_tracks, list_crates
@@ -22,6 +25,7 @@ from vinyl.sticks.index import (
     CRATES,
     MUSIC,
     PICTURES,
+    WAVEFORMS,
     AnchorEntry,
     CueEntry,
     FileEntry,
@@ -31,6 +35,7 @@ from vinyl.sticks.index import (
     TrackEntry,
     is_on_stick,
 )
+from vinyl.sticks.making import AS_IT_IS, REFERENCE_LUFS, Making
 from vinyl.sticks.medium import check_in
 from vinyl.sticks.names import Layout, distinct, safe_name
 from vinyl.sticks.own_files import OwnFile, read_own_files
@@ -38,13 +43,12 @@ from vinyl.sticks.profiles import Profile
 from vinyl.sticks.settings import usual_settings
 from vinyl.sticks.store import Player, Stick
 
-INDEX_BYTES_PER_TRACK = 4_000
-PICTURE_BYTES = 60_000
+# With what stands beside a track: its sleeve and waveform.
+INDEX_BYTES_PER_TRACK = 40_000
 DOUBTFUL = 0.5
 PCM_BYTES_PER_S = 176_400
 # How much of uncompressed sound is left, about.
 LOSSLESS_SHARE = 0.7
-AS_IT_IS = ""
 # Levelled copies peak no higher, and smaller differences are not heard.
 PEAK_DB, HEARD_DB = -1.0, 0.5
 # What lossless files become on a stick where they are to be smaller.
@@ -54,22 +58,20 @@ LOSSLESS = frozenset(
 )
 
 Action = Literal["copy", "convert", "keep"]
-ProblemKind = Literal["away", "changed", "too large", "grid", "in point", "loss"]
+ProblemKind = Literal["away", "changed", "too large", "grid", "in point", "loss", "route"]
 
 
 @dataclass(frozen=True, slots=True)
 class PlannedFile:
     """A file of sound on the stick. ``entry`` has bytes and sha256 filled in where it is there already.
 
-    ``source_state`` is size and time of change of the source as it was imported, ``form`` what it is
-    converted to, or nothing, ``gain_db`` what it is raised by on the way.
+    ``source_state`` is size and time of change of the source as it was imported.
     """
 
     track_id: int
     source: Path
     source_state: tuple[int, int]
-    form: str
-    gain_db: float
+    making: Making
     action: Action
     size_bytes: int
     duration_s: float
@@ -157,7 +159,7 @@ class _Planner:
         self._cue_gids: dict[int, list[str]] = {}
         self._hindered: dict[int, tuple[ProblemKind, str]] = {}
         self._problems: list[Problem] = []
-        self._files: dict[tuple[int, str], PlannedFile] = {}
+        self._files: dict[tuple[int, Making], PlannedFile] = {}
         self._layout = self._new_layout()
 
     def plan(self) -> Plan:
@@ -241,20 +243,21 @@ class _Planner:
         self, player: Player, at: int, pairs: Sequence[tuple[sqlite3.Row, Track]],
         contents: Mapping[int, Sequence[int]],
     ) -> PlannedPlayer:  # fmt: skip
-        entries: dict[int, TrackEntry] = {}
+        entries: dict[int, list[TrackEntry]] = {}
         for row, track in pairs:
-            file = self._file(player, row)
+            file = self._file(player, row, self._making(player, row))
             if file is not None:
                 fitted = fit(player.profile, track.cues, track.grid, row["key"] or "", track.duration_s)
                 for loss in fitted.losses:
                     self._say("loss", loss, row, player.profile.name)
-                entries[row["id"]] = self._entry(player.profile, row, track, fitted, file)
+                whole = self._entry(player.profile, row, track, fitted, file)
+                entries[row["id"]] = [whole, *self._along_routes(player, row, track, whole)]
         packed = _packed(self._connection, self._stick.id, player.profile.name)
         lists = tuple(self._lists(player.profile, at, contents, entries))
         entry = PlayerEntry(
             profile=player.profile.name,
             settings=self._settings(player),
-            tracks=list(entries.values()),
+            tracks=[each for some in entries.values() for each in some],
             lists=list(lists),
         )
         tracks = {gid: told for (kind, gid), told in packed.items() if kind == "track"}
@@ -270,17 +273,59 @@ class _Planner:
         usual = usual_settings(player.profile.settings)
         return {name: (player.settings or {}).get(name, answer) for name, answer in usual.items()}
 
-    def _file(self, player: Player, row: sqlite3.Row) -> PlannedFile | None:
-        """The file that a player gets of a track, shared by all that can play it."""
-        profile = player.profile
+    def _making(self, player: Player, row: sqlite3.Row, played: tuple[Stretch, ...] = ()) -> Making:
+        """How a player's file is made of a track, or of a route of it."""
+        profile, options = player.profile, self._stick.options
         fits = profile.largest_bytes is None or row["size_bytes"] <= profile.largest_bytes
         form = AS_IT_IS if profile.can_play(row["codec"], row["rate_hz"]) and fits else player.form
-        if self._stick.smaller and row["codec"] in LOSSLESS and profile.can_play("mp3", SMALLER_RATE_HZ):
+        if options.smaller and row["codec"] in LOSSLESS and profile.can_play("mp3", SMALLER_RATE_HZ):
             form = SMALLER
-        if form == AS_IT_IS and self._gain_db(row):
+        gain_db = self._gain_db(row)
+        if form == AS_IT_IS and (gain_db or played):
             form = player.form
-        if (row["id"], form) not in self._files:
-            planned = self._planned(row, form)
+        told = options.loudness_tags and row["lufs"] is not None
+        tag_gain_db = round(REFERENCE_LUFS - row["lufs"] - gain_db, 1) if told else None
+        return Making(form, gain_db, tag_gain_db, played)
+
+    def _along_routes(
+        self, player: Player, row: sqlite3.Row, track: Track, whole: TrackEntry
+    ) -> Iterator[TrackEntry]:
+        """A track's routes as tracks of their own, if they are to go so."""
+        for route in track.routes if self._stick.options.route_files else ():
+            try:
+                played = tuple(stretches([Jump(*jump) for jump in route.jumps], track.duration_s))
+            except RouteError as error:
+                self._say("route", f"has a route “{route.name}” that cannot be gone: {error}", row)
+                continue
+            making, title = self._making(player, row, played), f"{row['title']} ({route.name})"
+            file = self._file(player, row, making, title, length_s(played))
+            if file is None:
+                continue
+            passed = cues_along(track.cues, played)
+            grid = grid_along(track.grid, played) if track.grid else None
+            fitted = fit(player.profile, [cue for _, cue in passed], grid, row["key"] or "", length_s(played))
+            # Cues of a route are no cues of the track: changes of them do not come home.
+            entry = self._entry(player.profile, row, track, replace(fitted, places=(), cues=()), file)
+            yield entry.model_copy(
+                update={
+                    "id": f"{row['audio_hash']}/{making.route_mark}", "title": title,
+                    "duration_s": length_s(played), "waveform": None, "routes": [],
+                    "cues": [_cue_entry(cue, "") for cue in fitted.cues], "picture": whole.picture,
+                }
+            )  # fmt: skip
+
+    def _file(
+        self,
+        player: Player,
+        row: sqlite3.Row,
+        making: Making,
+        title: str | None = None,
+        duration_s: float | None = None,
+    ) -> PlannedFile | None:
+        """The file that a player gets of a track, shared by all that can play it."""
+        profile = player.profile
+        if (row["id"], making) not in self._files:
+            planned = self._planned(row, making, title or row["title"], duration_s or row["duration_s"])
             # What is on the stick already stays there while its file at home is away.
             if planned.action != "keep" and row["id"] in self._hindered:
                 self._say(*self._hindered[row["id"]], row)
@@ -288,43 +333,41 @@ class _Planner:
             if profile.largest_bytes is not None and planned.size_bytes > profile.largest_bytes:
                 self._say("too large", "is longer than this player’s files may be", row, profile.name)
                 return None
-            self._files[row["id"], form] = planned
-        return self._files[row["id"], form]
+            self._files[row["id"], making] = planned
+        return self._files[row["id"], making]
 
     def _gain_db(self, row: sqlite3.Row) -> float:
         """What brings a track to the stick's loudness, as far as its peaks allow it; 0 for too little."""
-        if self._stick.level_lufs is None or row["lufs"] is None:
+        level_lufs = self._stick.options.level_lufs
+        if level_lufs is None or row["lufs"] is None:
             return 0.0
-        wanted = self._stick.level_lufs - row["lufs"]
+        wanted = level_lufs - row["lufs"]
         if wanted > 0 and row["true_peak_db"] is not None:
             wanted = max(0.0, min(wanted, PEAK_DB - row["true_peak_db"]))
         return round(wanted, 1) if abs(wanted) >= HEARD_DB else 0.0
 
-    def _planned(self, row: sqlite3.Row, form: str) -> PlannedFile:
-        gain_db = self._gain_db(row)
-        how = f"{form} {gain_db:+.1f} dB" if gain_db else form
-        source = f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']} {how}".strip()
+    def _planned(self, row: sqlite3.Row, making: Making, title: str, duration_s: float) -> PlannedFile:
+        form = making.form
+        source = f"{row['audio_hash']} {row['size_bytes']} {row['modified_ns']} {making.words}".strip()
         path, state = Path(row["path"]), (row["size_bytes"], row["modified_ns"])
         there = self._by_source.get(source)
         if there is not None:
-            return PlannedFile(
-                row["id"], path, state, form, gain_db, "keep", there.bytes, row["duration_s"], there
-            )
+            return PlannedFile(row["id"], path, state, making, "keep", there.bytes, duration_s, there)
         suffix = ENCODINGS[form].suffix if form else path.suffix.lower()
-        place = self._layout.place(row["artist"] or "Unknown artist", row["title"], suffix)
+        place = self._layout.place(row["artist"] or "Unknown artist", title, suffix)
         entry = FileEntry(
             file=place, bytes=0, sha256="", source=source,
             padding_samples=row["trimmed_samples"], rate_hz=row["rate_hz"],
         )  # fmt: skip
-        size = _converted_bytes(form, row["duration_s"]) if form else row["size_bytes"]
+        size = _converted_bytes(form, duration_s) if form else row["size_bytes"]
         action: Action = "convert" if form else "copy"
-        return PlannedFile(row["id"], path, state, form, gain_db, action, size, row["duration_s"], entry)
+        return PlannedFile(row["id"], path, state, making, action, size, duration_s, entry)
 
     def _entry(
         self, profile: Profile, row: sqlite3.Row, track: Track, fitted: Fitted, file: PlannedFile
     ) -> TrackEntry:
         grid = fitted.grid
-        routes = track.routes if profile.routes and self._stick.routes else ()
+        routes = track.routes if profile.routes and self._stick.options.routes else ()
         return TrackEntry(
             id=row["audio_hash"],
             file=file.entry.file,
@@ -334,7 +377,7 @@ class _Planner:
             duration_s=row["duration_s"],
             bpm=grid.bpm if grid and profile.grids == "steady" else row["bpm"],
             key=fitted.key or None,
-            lufs=row["lufs"] + file.gain_db if row["lufs"] is not None else None,
+            lufs=row["lufs"] + file.making.gain_db if row["lufs"] is not None else None,
             stars=row["rating"],
             plays=row["plays"],
             beats_per_bar=grid.beats_per_bar if grid else None,
@@ -347,6 +390,9 @@ class _Planner:
             picture=f"{PICTURES}/{row['audio_hash']}.jpg"
             if row["has_picture"] and profile.picture_pixels
             else None,
+            waveform=f"{WAVEFORMS}/{row['audio_hash']} {_mark(row['analysed_at'])}.vwo"
+            if row["analysed_at"] and profile.waveforms
+            else None,
         )
 
     def _lists(
@@ -354,7 +400,7 @@ class _Planner:
         profile: Profile,
         at: int,
         contents: Mapping[int, Sequence[int]],
-        entries: Mapping[int, TrackEntry],
+        entries: Mapping[int, Sequence[TrackEntry]],
     ) -> Iterator[ListEntry]:
         """Lists in their folders; those of a second player stand in a folder of its own."""
         crates = {crate.id: crate for crate in list_crates(self._connection)}
@@ -367,16 +413,17 @@ class _Planner:
             parts = [safe_name(name, profile.longest_name, "Crate") for name in (*within, crate.name)]
             playlist = distinct(f"{'/'.join([CRATES, *own, *parts])}.m3u8", taken)
             places = [(number, i) for number, i in enumerate(track_ids) if i in entries]
-            # What is left out does not count where a divider stands.
-            moved = {number: place for place, (number, _) in enumerate(places)}
+            # What is left out does not count where a divider stands; routes that follow their track do.
+            begins = list(accumulate((len(entries[i]) for _, i in places), initial=0))
+            moved = {number: begins[place] for place, (number, _) in enumerate(places)}
             yield ListEntry(
                 id=gids[crate_id],
                 name=crate.name,
                 within=within,
                 playlist=playlist,
-                tracks=[entries[i].id for _, i in places],
+                tracks=[each.id for _, i in places for each in entries[i]],
                 divided=[
-                    (min((moved[n] for n in moved if n >= each.at), default=len(places)), each.name)
+                    (min((moved[n] for n in moved if n >= each.at), default=begins[-1]), each.name)
                     for each in list_sections(self._connection, crate_id)
                     if each.name
                 ],
@@ -384,7 +431,7 @@ class _Planner:
 
 
 _ROWS = """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs, s.rating, s.plays, s.doubt,
-    s.cue_roles, a.true_peak_db
+    s.cue_roles, a.true_peak_db, a.analysed_at
   FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id
   LEFT JOIN track_analysis a ON a.track_id = t.id"""
 
@@ -435,6 +482,7 @@ PARTS: Mapping[str, tuple[str, ...]] = {
     "stars": ("stars",),
     "plays": ("plays",),
     "picture": ("picture",),
+    "waveform": ("waveform",),
 }
 
 
@@ -453,6 +501,11 @@ def _changed_parts(before: str | None, after: TrackEntry) -> tuple[str, ...]:
         for part, names in PARTS.items()
         if any(getattr(old, name) != getattr(after, name) for name in names)
     )
+
+
+def _mark(analysed_at: str) -> str:
+    """What tells an analysis from an older one, in a name."""
+    return "".join(letter for letter in analysed_at if letter.isdigit())[:17]
 
 
 def _cue_entry(cue: Cue, gid: str) -> CueEntry:

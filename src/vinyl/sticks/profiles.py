@@ -28,8 +28,8 @@ class Profile(BaseModel):
     ``converts_to``, or to another that was chosen.
 
     ``places`` is how many cues and loops it holds, ``grids`` the most that its grids can say, ``keys`` the
-    notation it shows, ``plain_names`` whether names are of plain letters only, ``folder_files`` how many
-    entries a folder may have.
+    notation it shows, ``waveforms`` whether it shows whole waveforms, ``plain_names`` whether names are of
+    plain letters only, ``folder_files`` how many entries a folder may have.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -46,6 +46,7 @@ class Profile(BaseModel):
     picture_pixels: Annotated[int, Field(ge=0, le=2000)]
     settings: tuple[SettingName, ...] = ()
     routes: bool = False
+    waveforms: bool = False
     writes_back: bool = False
     plain_names: bool = False
     folder_files: int | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -32,6 +32,20 @@ class Player:
 
 
 @dataclass(frozen=True, slots=True)
+class Options:
+    """How tracks go: ``routes`` for players that know them, ``route_files`` as files beside their tracks;
+    ``smaller`` makes lossless files MP3, ``level_lufs`` is the loudness that copies are brought to, and
+    ``loudness_tags`` has each file tell its own.
+    """
+
+    routes: bool = True
+    route_files: bool = False
+    smaller: bool = False
+    level_lufs: float | None = None
+    loudness_tags: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Stick:
     """A stick as Vinyl knows it. ``rate`` is how many bytes a second were written and proved last."""
 
@@ -43,9 +57,7 @@ class Stick:
     players: tuple[Player, ...]
     crate_ids: tuple[int, ...]
     left_out: frozenset[int]
-    routes: bool
-    smaller: bool
-    level_lufs: float | None
+    options: Options
     rate: float | None
     packed_at: str | None
     checked_at: str | None
@@ -106,7 +118,7 @@ def be_spare_of(connection: sqlite3.Connection, stick_id: int, other_id: int) ->
     players = {each.profile.name: (each.form, each.settings_id) for each in other.players}
     choose_players(connection, stick_id, players)
     choose_crates(connection, stick_id, other.crate_ids)
-    choose_options(connection, stick_id, other.routes, other.smaller, other.level_lufs)
+    choose_options(connection, stick_id, other.options)
     leave_out(connection, stick_id, sorted(other.left_out), True)
 
 
@@ -147,14 +159,9 @@ def choose_players(
     )
 
 
-def choose_options(
-    connection: sqlite3.Connection, stick_id: int, routes: bool, smaller: bool, level_lufs: float | None
-) -> None:
-    """Set whether routes go along for players that know them, whether lossless files become MP3, and which
-    loudness copies are brought to, if any.
-    """
-    told = json.dumps({"routes": routes, "smaller": smaller, "level_lufs": level_lufs})
-    connection.execute("UPDATE stick SET told = ? WHERE id = ?", (told, stick_id))
+def choose_options(connection: sqlite3.Connection, stick_id: int, options: Options) -> None:
+    """Set how tracks go onto a stick."""
+    connection.execute("UPDATE stick SET told = ? WHERE id = ?", (json.dumps(asdict(options)), stick_id))
 
 
 def leave_out(
@@ -273,9 +280,7 @@ def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Stick:
         players=tuple(_player(each) for each in players if each["profile"] in PROFILES) or (_usual_player(),),
         crate_ids=tuple(crate[0] for crate in crates),
         left_out=frozenset(each[0] for each in left_out),
-        routes=bool(told.get("routes", True)),
-        smaller=bool(told.get("smaller", False)),
-        level_lufs=told.get("level_lufs"),
+        options=Options(**told),
         rate=row["rate"],
         packed_at=row["packed_at"],
         checked_at=row["checked_at"],

@@ -32,6 +32,7 @@ from vinyl.sticks.index import (
     PICTURES,
     TIME_BASE,
     VERSION,
+    WAVEFORMS,
     FileEntry,
     ListEntry,
     PlayerEntry,
@@ -41,6 +42,7 @@ from vinyl.sticks.index import (
     is_on_stick,
     playlist_text,
 )
+from vinyl.sticks.making import Making
 from vinyl.sticks.medium import check_in, claim, put
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import Plan, PlannedFile
@@ -64,22 +66,24 @@ class PackProgress:
 
 @dataclass(frozen=True, slots=True)
 class Converted:
-    """A file that was made for players, and what is to be known of its sound."""
+    """A file that was made for players, and what is to be known of its sound; ``gain_db`` is in its tag."""
 
     path: Path
     padding_samples: int
     rate_hz: int
+    gain_db: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What packing has others do: converting a file (its path, what it is made from and how, the form, by
-    how many dB it is raised), making its sleeve small (so many pixels), and hearing of what failed (item,
-    reason).
+    """What packing has others do: making a file that is no plain copy (its path, what it is made from in
+    words, and how), making its sleeve small (so many pixels), the waveform of a track, and hearing of what
+    failed (item, reason).
     """
 
-    convert: Callable[[Path, str, str, float], Converted]
+    make: Callable[[Path, str, Making], Converted]
     sleeve: Callable[[Path, int], bytes | None]
+    waveform: Callable[[int], bytes | None]
     failed: Callable[[str, str], None]
 
 
@@ -148,6 +152,7 @@ class _Packing:
             self._remove(own.path for own in self._plan.removed)
         written = self._write_files()
         self._write_pictures({**whole, **written})
+        self._write_waveforms({**whole, **written})
         index = self._write_lists({**whole, **written})
         self._remove_old(index)
         rate = self._written_bytes / self._worked_s if self._written_bytes and self._worked_s else None
@@ -237,12 +242,11 @@ class _Packing:
             raise StickError(f"{target.name} would be written beside the stick: a folder on it is a link.")
         _check_source(file)
         source, entry = file.source, file.entry
-        if file.form:
-            made = self._tools.convert(file.source, file.entry.source, file.form, file.gain_db)
+        if not file.making.is_copy:
+            made = self._tools.make(file.source, file.entry.source, file.making)
             source = made.path
-            entry = entry.model_copy(
-                update={"padding_samples": made.padding_samples, "rate_hz": made.rate_hz}
-            )
+            facts = {name: getattr(made, name) for name in ("padding_samples", "rate_hz", "gain_db")}
+            entry = entry.model_copy(update=facts)
         size, part = _size(source), part_of(target)
         claim(self._medium, size)
         began = time.monotonic()
@@ -290,18 +294,19 @@ class _Packing:
         for path in gone:
             (self._folder / path).unlink(missing_ok=True)
         self._own.drop(gone)
-        kept = {self._folder / name for name in (MUSIC, CRATES, PICTURES)} | {self._folder}
+        kept = {self._folder / name for name in (MUSIC, CRATES, PICTURES, WAVEFORMS)} | {self._folder}
         for folder in {(self._folder / path).parent for path in gone}:
             while folder not in kept and folder.is_dir() and not any(folder.iterdir()):
                 folder.rmdir()
                 folder = folder.parent
 
     def _remove_old(self, index: StickIndex) -> None:
-        """Remove lists and pictures that the index does not name any more."""
+        """Remove lists, pictures and waveforms that the index does not name any more."""
         wanted = {INDEX_FILE, *(file.file for file in index.files)}
         for player in index.players:
             wanted |= {each.playlist for each in player.lists}
             wanted |= {each.picture for each in player.tracks if each.picture}
+            wanted |= {each.waveform for each in player.tracks if each.waveform}
         # Files of sound that failed are in the plan, and may be tried again under their names.
         wanted |= {file.entry.file for file in self._plan.files}
         self._remove(path for path in self._own.all() if path not in wanted)
@@ -309,9 +314,9 @@ class _Packing:
     def _write_pictures(self, files: Mapping[str, FileEntry]) -> None:
         """A sleeve for each track that has one; a damaged one is told, and its track goes without."""
         sources = {file.entry.file: file.source for file in self._plan.files}
+        proved = self._proved()
         pixels = [player.player.profile.picture_pixels for player in self._plan.players]
         least = min((each for each in pixels if each), default=0)
-        proved = {path for path, each in self._own.all().items() if each.sha256 and not each.damage}
         failed = set[str]()
         for track in (track for player in self._plan.players for track in player.entry.tracks):
             path = track.picture
@@ -340,6 +345,29 @@ class _Packing:
         self._own.add([path])
         self._put(path, small)
         return True
+
+    def _proved(self) -> set[str]:
+        """The files beside the sound that are whole."""
+        return {path for path, each in self._own.all().items() if each.sha256 and not each.damage}
+
+    def _write_waveforms(self, files: Mapping[str, FileEntry]) -> None:
+        """The waveform of each track that has one; a track whose is not there goes without."""
+        ids, proved = {file.entry.file: file.track_id for file in self._plan.files}, self._proved()
+        for track in (track for player in self._plan.players for track in player.entry.tracks):
+            path = track.waveform
+            if path is None or track.file not in files:
+                continue
+            if path in proved and (self._folder / path).is_file():
+                continue
+            check_in(self._medium)
+            data = self._tools.waveform(ids[track.file])
+            if data is None or not is_on_stick(self._folder, path):
+                track.waveform = None
+                continue
+            claim(self._medium, len(data))
+            self._own.add([path])
+            self._put(path, data)
+            proved.add(path)
 
     def _put(self, path: str, data: bytes) -> None:
         try:

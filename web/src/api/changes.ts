@@ -57,6 +57,13 @@ export function useNotePlayed() {
   );
 }
 
+export function useTakeOffShelf() {
+  return useChange(
+    (body: Schema["TakeOffIn"]) => unwrap(client.POST("/api/off-shelf", { body })),
+    ({ tracks }) => `${counted(tracks, "track")} taken off the Shelf.`,
+  );
+}
+
 export function useLock() {
   return useChange(
     (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body })),

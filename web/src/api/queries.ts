@@ -168,6 +168,17 @@ export const awayQuery = queryOptions({
   queryFn: () => unwrap(client.GET("/api/away")),
 });
 
+export const offShelfQuery = queryOptions({
+  queryKey: ["tracks", "off the Shelf"],
+  queryFn: () => unwrap(client.GET("/api/off-shelf")),
+});
+
+export const whatGoesQuery = ({ chosen }: Picked) =>
+  queryOptions({
+    queryKey: ["tracks", "what goes", chosen],
+    queryFn: ({ signal }) => unwrap(client.POST("/api/off-shelf/look", { body: chosen, signal })),
+  });
+
 export const analysisQuery = queryOptions({
   queryKey: ["value-rules", "analysis"],
   queryFn: () => unwrap(client.GET("/api/analysis")),

@@ -25,6 +25,7 @@ const VERBS: Record<Job["kind"], string> = {
   "put back": "Putting the tags back into",
   compare: "Hearing again:",
   "find again": "Looking for missing files in",
+  "put aside": "Moving",
   ledger: "Counting",
   carry: "Writing",
   look: "Looking at",
@@ -34,7 +35,7 @@ const VERBS: Record<Job["kind"], string> = {
 };
 /** Work whose name does not stand well after "Cancel". */
 const PLAIN: readonly Job["kind"][] = [
-  ...(["template", "tags", "write", "put back", "compare", "find again"] as const),
+  ...(["template", "tags", "write", "put back", "compare", "find again", "put aside"] as const),
   ...(["ledger", "carry", "look", "take", "document", "restore"] as const),
 ];
 

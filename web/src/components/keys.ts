@@ -58,6 +58,7 @@ const ROOMS = {
     write: { key: "shift+w", says: "Write tags into the files", shown: "⇧ W" },
     rate: { key: "0, 1, 2, 3, 4, 5", says: "Give stars", shown: "0–5", fixed: true },
     remove: { key: "delete, backspace", says: "Take out of this crate (Crates)", shown: "Del" },
+    offShelf: { key: "shift+delete, shift+backspace", says: "Take off the Shelf", shown: "⇧ Del" },
     reorder: { key: "alt+up", says: "Move up or down in this crate (Crates)", shown: "Alt ↑ ↓", fixed: true },
     reorderDown: { key: "alt+down", says: "Move down in this crate", fixed: true, silent: true },
     nextDivider: { key: "ctrl+down", says: "To the next divider", shown: "Ctrl ↓" },

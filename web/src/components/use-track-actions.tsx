@@ -8,6 +8,7 @@ import { keepCopy } from "./clipboard";
 import { EditDialog } from "./edit-dialog";
 import { KEYS, type KeyEntry } from "./keys";
 import { useSay } from "./messages";
+import { OffShelfDialog } from "./off-shelf-dialog";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 import { TemplateDialog } from "./template-dialog";
@@ -84,6 +85,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     { words: "Repair texts", at: lists.repair, act: ask(RepairDialog), apart: true },
     { words: "Read tags again", at: lists.reread, act: ask(RereadDialog) },
     { words: "Write into files", at: lists.write, act: ask(WriteDialog) },
+    { words: "Take off the Shelf", at: lists.offShelf, act: ask(OffShelfDialog), apart: true },
   ];
   const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
   return { actions: useSteady(actions), dialog };

@@ -1,4 +1,5 @@
 /** One deck of the stand-in player. */
+import heldKeyUrl from "./held-key-worklet.ts?worker&url";
 import { readFile, type StickFile, type StickTrack } from "./stick";
 
 export interface Loop {
@@ -16,19 +17,46 @@ export class Deck {
   /** Times that are left, and where it goes on. */
   jumps: readonly [number, number][] = [];
   private readonly context = new AudioContext();
+  private readonly level = this.context.createGain();
+  private heldKey: AudioWorkletNode | null = null;
+  private holdsKey = false;
   private source: AudioBufferSourceNode | null = null;
   private startedAt = 0;
   private from = 0;
   private heard = 0;
   private speed = 1;
 
-  async load(stick: string, track: StickTrack, file: StickFile): Promise<void> {
+  constructor() {
+    this.level.connect(this.context.destination);
+  }
+
+  /** Whether the key stays when the tempo changes. */
+  async holdKey(holds: boolean): Promise<void> {
+    if (holds && !this.heldKey) {
+      await this.context.audioWorklet.addModule(heldKeyUrl);
+      this.heldKey = new AudioWorkletNode(this.context, "held-key", { outputChannelCount: [2] });
+      this.heldKey.connect(this.level);
+    }
+    this.holdsKey = holds;
+    if (this.source) this.join(this.source);
+  }
+
+  /** Leads a source to the output, through what holds the key where that is at work. */
+  private join(source: AudioBufferSourceNode): void {
+    source.disconnect();
+    this.heldKey?.port.postMessage(1 / this.speed);
+    source.connect(this.heldKey && this.holdsKey && this.speed !== 1 ? this.heldKey : this.level);
+  }
+
+  /** Loads a track; a player that knows them obeys loudness tags. */
+  async load(stick: string, track: StickTrack, file: StickFile, levels: boolean): Promise<void> {
     this.stop();
     this.track = this.loop = null;
     this.jumps = [];
     this.from = this.heard = 0;
     this.begunAt = null;
     const buffer = await this.context.decodeAudioData(await readFile(stick, track.file));
+    this.level.gain.value = 10 ** ((levels ? (file.gain_db ?? 0) : 0) / 20);
     this.buffer = withoutPadding(this.context, buffer, track, file);
     this.track = track;
   }
@@ -67,7 +95,7 @@ export class Deck {
     const source = this.context.createBufferSource();
     source.buffer = this.buffer;
     source.playbackRate.value = this.speed;
-    source.connect(this.context.destination);
+    this.join(source);
     const [leaves, comes] = this.jumps.find(([left]) => left > from + 0.001) ?? [];
     source.onended = () => {
       if (this.source !== source) return;
@@ -92,7 +120,9 @@ export class Deck {
   setRate(rate: number): void {
     this.rebase();
     this.speed = rate;
-    if (this.source) this.source.playbackRate.value = rate;
+    if (!this.source) return;
+    this.source.playbackRate.value = rate;
+    this.join(this.source);
   }
 
   /** Loops, or leaves the loop and goes on. */

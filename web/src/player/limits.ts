@@ -9,6 +9,9 @@ export interface Limits {
   engages: boolean;
   routes: boolean;
   writesBack: boolean;
+  /** Plays as loud as files say of themselves. */
+  levels: boolean;
+  waveforms: boolean;
 }
 
 export const PLAYERS: readonly Limits[] = [
@@ -20,6 +23,8 @@ export const PLAYERS: readonly Limits[] = [
     engages: false,
     routes: false,
     writesBack: false,
+    levels: false,
+    waveforms: false,
   },
   {
     name: "Quay One",
@@ -29,6 +34,8 @@ export const PLAYERS: readonly Limits[] = [
     engages: true,
     routes: false,
     writesBack: false,
+    levels: true,
+    waveforms: true,
   },
   {
     name: "Fairlead",
@@ -38,6 +45,8 @@ export const PLAYERS: readonly Limits[] = [
     engages: true,
     routes: true,
     writesBack: true,
+    levels: true,
+    waveforms: true,
   },
 ];
 

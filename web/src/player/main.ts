@@ -6,10 +6,11 @@ import { change, nudged, withChanges, withCue } from "./changes";
 import { Deck } from "./deck";
 import { button, clock, element } from "./dom";
 import { PLAYERS, seenBy, type Limits } from "./limits";
-import { brightnessOf, loopBeats, rangeOf, startOf, type Settings } from "./settings";
+import { brightnessOf, holdsKey, loopBeats, rangeOf, startOf, type Settings } from "./settings";
 import {
   fileUrl,
   readChanges,
+  readFile,
   readIndex,
   readSlots,
   writeLine,
@@ -19,6 +20,7 @@ import {
   type StickPlayer,
   type StickTrack,
 } from "./stick";
+import { drawOverview, parseOverview, type Overview } from "./overview";
 import { drawStrip } from "./strip";
 import { say } from "./words";
 
@@ -36,6 +38,7 @@ let player: StickPlayer | null = null;
 let written: StickTrack | null = null;
 let play: { play: string; track: string; began_at: string } | null = null;
 let last_s = 0;
+let overview: Overview | null = null;
 
 const settings = (): Settings => player?.settings ?? {};
 const word = (text: Parameters<typeof say>[0]) => say(text, settings()["language"]);
@@ -49,6 +52,11 @@ const name = element("h1", { textContent: "Nothing loaded" });
 const facts = element("p", { className: "facts" });
 const picture = element("img", { alt: "", hidden: true });
 const strip = element("canvas", { className: "strip" });
+const whole = element("canvas", {
+  className: "whole",
+  hidden: true,
+  title: "The whole track: go to a place",
+});
 const time = element("output", { className: "time", textContent: "0:00.0" });
 const playButton = button("Play", "Play or stop (Space)", toggle);
 const cueButtonHere = button("Cue here", "Set a cue here (C)", () => void setCue(null).catch(tell));
@@ -73,6 +81,7 @@ root.append(
     {},
     element("header", {}, picture, element("div", {}, name, facts), stars),
     strip,
+    whole,
     element("div", { className: "row" }, playButton, time, cueButtonHere, loopButton, gridEarlier, gridLater),
     element("div", { className: "row slide" }, slide, slideSays, routes),
     cues,
@@ -120,6 +129,7 @@ async function insert(wanted: string): Promise<void> {
   const range = rangeOf(settings());
   Object.assign(slide, { min: String(1 - range), max: String(1 + range), value: "1" });
   deck.setRate(1);
+  await deck.holdKey(holdsKey(settings()));
   browser.show(player, limits);
   showWords();
 }
@@ -139,11 +149,15 @@ async function load(found: StickTrack): Promise<void> {
   const track = seenBy(limits, found);
   const file = index?.files.find((each) => each.file === track.file);
   if (!file) throw new Error(`${track.title} is not on the stick.`);
-  await deck.load(stick, track, file);
+  await deck.load(stick, track, file, limits.levels);
+  overview = limits.waveforms && track.waveform ? parseOverview(await readFile(stick, track.waveform)) : null;
+  whole.hidden = !overview;
   deck.seek(startOf(settings(), track));
   last_s = deck.position();
   name.textContent = track.title;
-  const says = [track.artist, track.bpm && `${track.bpm.toFixed(2)} bpm`, track.key, clock(track.duration_s)];
+  const level = limits.levels && file.gain_db ? `${file.gain_db.toFixed(1)} dB` : "";
+  const bpm = track.bpm && `${track.bpm.toFixed(2)} bpm`;
+  const says = [track.artist, bpm, track.key, clock(track.duration_s), level];
   facts.textContent = says.filter(Boolean).join("  ·  ");
   picture.hidden = track.picture === null;
   if (track.picture) picture.src = fileUrl(stick, track.picture);
@@ -334,6 +348,9 @@ slide.oninput = () => {
   deck.setRate(Number(slide.value));
   showWords();
 };
+whole.onclick = (event) => {
+  if (deck.track) deck.seek((event.offsetX / whole.clientWidth) * deck.track.duration_s);
+};
 routes.onchange = () => {
   deck.jumps = deck.track?.routes.find((route) => route.name === routes.value)?.jumps ?? [];
   if (deck.playing) deck.play();
@@ -359,6 +376,7 @@ function draw(): void {
       deck.position(),
       settings()["direction"] === "to the right",
     );
+  if (deck.track && overview) drawOverview(whole, deck.track, overview, deck.position());
 }
 
 showKinds();

@@ -16,5 +16,7 @@ export function startOf(settings: Settings, track: StickTrack): number {
   return track.cues.find((cue) => cue.role === role)?.position_s ?? 0;
 }
 
+export const holdsKey = (settings: Settings): boolean => settings["key held"] === "is held";
+
 export const brightnessOf = (settings: Settings): number =>
   settings["brightness"] === "dim" ? 0.6 : settings["brightness"] === "bright" ? 1.25 : 1;

@@ -30,12 +30,14 @@ export interface StickTrack {
   cues: StickCue[];
   routes: { name: string; jumps: [number, number][] }[];
   picture: string | null;
+  waveform?: string | null;
 }
 
 export interface StickFile {
   file: string;
   padding_samples: number;
   rate_hz: number;
+  gain_db?: number | null;
 }
 
 export interface StickList {

@@ -59,11 +59,15 @@ class PlayersIn(Model):
 
 
 class OptionsIn(Model):
-    """``level_lufs`` is the loudness that copies are brought to; null leaves them as they are."""
+    """How tracks go: ``routes`` for players that know them, ``route_files`` as files beside their tracks;
+    ``level_lufs`` is the loudness that copies are brought to, null leaves them as they are.
+    """
 
-    routes: bool
-    smaller: bool
+    routes: bool = True
+    route_files: bool = False
+    smaller: bool = False
     level_lufs: Annotated[float | None, Field(ge=-30, le=-5)] = None
+    loudness_tags: bool = False
 
 
 class DriveOut(Model):
@@ -134,9 +138,7 @@ class StickOut(Model):
     used_bytes: int
     crate_ids: list[int]
     left_out: list[int]
-    routes: bool
-    smaller: bool
-    level_lufs: float | None
+    options: OptionsIn
     rate: float | None
     packed_at: str | None
     checked_at: str | None
@@ -173,7 +175,7 @@ class PlannedFileOut(Model):
 
 
 class ProblemOut(Model):
-    kind: Literal["away", "changed", "too large", "grid", "in point", "loss"]
+    kind: Literal["away", "changed", "too large", "grid", "in point", "loss", "route"]
     track_id: int
     title: str
     says: str

@@ -13,7 +13,7 @@ from vinyl.core.rhythm.onset_times import OnsetTimes
 
 HOP = 256
 FACTORS = (1, 8, 64)
-MAGIC = b"VWF3"
+MAGIC, OVERVIEW_MAGIC = b"VWF3", b"VWO1"
 # Onset times are stored in steps of 10 microseconds.
 TICKS_PER_S = 100_000
 
@@ -94,6 +94,21 @@ def pack(summary: WaveformSummary) -> bytes:
     return b"".join(
         [*parts, ticks.tobytes(), _to_bytes(points.low).tobytes(), _to_bytes(points.high).tobytes()]
     )
+
+
+def overview(data: bytes) -> bytes:
+    """Of packed bytes the level that shows a whole track, by itself: see docs/formats/waveform.md.
+
+    Raises:
+        AnalysisError: if they are of an older kind.
+    """
+    if data[:4] != MAGIC:
+        raise AnalysisError("This track's waveform is of an older kind: it waits for its new analysis.")
+    rate_hz, _ = struct.unpack_from("<II", data, 4)
+    _, finest = struct.unpack_from("<II", data, 12)
+    at = 12 + 8 + 3 * finest
+    _, count = struct.unpack_from("<II", data, at)
+    return OVERVIEW_MAGIC + struct.pack("<I", rate_hz) + data[at : at + 8 + 3 * count]
 
 
 @dataclass(frozen=True, slots=True)

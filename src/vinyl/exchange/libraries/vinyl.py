@@ -41,7 +41,7 @@ class VinylReader:
         try:
             with self._path.open(encoding="utf-8") as lines:
                 for name, record in read_document(lines):
-                    if name == "tracks":
+                    if name == "tracks" and "off_shelf" not in record:
                         yield str(record["id"]), self._card(record, kept)
                     elif name in ("families", "tags", "lists", "places", "gigs", "plays"):
                         kept.setdefault(name, []).append(record)

@@ -38,7 +38,7 @@ from vinyl.media.tags.meaning import LIST_SEPARATOR, STAR_STEPS
 from vinyl.media.tags.model import Chapter
 from vinyl.media.tags.mp4 import FREEFORM
 from vinyl.media.tags.reading import open_tagged
-from vinyl.media.tags.vorbis import CHAPTER
+from vinyl.media.tags.vorbis import CHAPTER, OPUS_LEVEL_DB, OPUS_STEPS
 
 UTF8, UTF16 = 3, 1
 ID3_FRAMES = {
@@ -46,7 +46,7 @@ ID3_FRAMES = {
     "grouping": TIT1, "composer": TCOM, "year": TDRC, "tempo": TBPM, "key": TKEY, "isrc": TSRC,
     "language": TLAN,
 }  # fmt: skip
-ID3_USER = {"energy": "ENERGY", "catalogue": "CATALOGNUMBER"}
+ID3_USER = {"energy": "ENERGY", "catalogue": "CATALOGNUMBER", "gain": "REPLAYGAIN_TRACK_GAIN"}
 # Under which names programs write a value; one that is there is changed, else the first is added.
 VORBIS_NAMES = {
     "title": ("title",), "artist": ("artist",), "remixer": ("remixer",), "album": ("album",),
@@ -54,7 +54,8 @@ VORBIS_NAMES = {
     "grouping": ("grouping", "contentgroup"), "comment": ("comment", "description"),
     "year": ("date", "year"), "tempo": ("bpm", "tempo"), "key": ("initialkey", "key"), "isrc": ("isrc",),
     "language": ("language",), "energy": ("energy", "energylevel"), "stars": ("rating",),
-    "catalogue": ("catalognumber", "labelno"),
+    "catalogue": ("catalognumber", "labelno"), "gain": ("replaygain_track_gain",),
+    "opus gain": ("r128_track_gain",),
 }  # fmt: skip
 MP4_ATOMS = {
     "title": "\xa9nam", "artist": "\xa9ART", "album": "\xa9alb", "genre": "\xa9gen", "grouping": "\xa9grp",
@@ -63,6 +64,7 @@ MP4_ATOMS = {
 MP4_FREE = {
     "remixer": "REMIXER", "label": "LABEL", "catalogue": "CATALOGNUMBER", "key": "initialkey",
     "isrc": "ISRC", "language": "LANGUAGE", "energy": "ENERGY",
+    "gain": "replaygain_track_gain",
 }  # fmt: skip
 STAR = 20
 OWNER = "vinyl@localhost"
@@ -106,6 +108,20 @@ def edit_tags(path: Path, texts: Mapping[str, str], marks: Sequence[Chapter] | N
     else:
         _edit_vorbis(audio.tags, texts, marks)
         audio.save()
+
+
+def write_gain(path: Path, gain_db: float) -> None:
+    """Write by how many dB a track is to be raised to play at -18 LUFS (ReplayGain 2.0; in Opus as RFC 7845
+    has it, to -23 LUFS).
+
+    Raises:
+        MediaError: if the file holds no tags.
+        mutagen.MutagenError, OSError: if it cannot be written.
+    """
+    if isinstance(open_tagged(path), OggOpus):
+        edit_tags(path, {"opus gain": str(round((gain_db - OPUS_LEVEL_DB) * OPUS_STEPS))})
+    else:
+        edit_tags(path, {"gain": f"{gain_db:+.2f} dB"})
 
 
 def _edit_id3(tags: ID3, texts: Mapping[str, str], marks: Sequence[Chapter] | None) -> None:

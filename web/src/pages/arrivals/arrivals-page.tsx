@@ -16,6 +16,7 @@ import { Away } from "./away";
 import { DropFiles } from "./drop-files";
 import { FolderChooser } from "./folder-chooser";
 import { ImportReport } from "./import-report";
+import { OffShelf } from "./off-shelf";
 import { PlaylistDialog } from "./playlist-dialog";
 import { Watched } from "./watched";
 
@@ -40,6 +41,7 @@ export function ArrivalsPage() {
         <Offered onAdd={add} onChoose={() => setChoosing(true)} busy={start.isPending} />
         <Watched />
         <Away />
+        <OffShelf />
         <AnalysisRules />
         {shown.map((job) => (
           <JobLine key={job.id} job={job} />

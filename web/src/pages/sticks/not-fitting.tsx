@@ -25,13 +25,9 @@ export function NotFitting({ plan, stick, act }: { plan: Plan; stick: Stick; act
             {namesOf(least.map(({ title }) => title))}.
           </li>
         )}
-        {!stick.smaller && (proposals?.smaller_saves ?? 0) > 0 && (
+        {!stick.options.smaller && (proposals?.smaller_saves ?? 0) > 0 && (
           <li>
-            <Button
-              onClick={() =>
-                act.options.mutate({ routes: stick.routes, smaller: true, level_lufs: stick.level_lufs })
-              }
-            >
+            <Button onClick={() => act.options.mutate({ ...stick.options, smaller: true })}>
               Make lossless files smaller
             </Button>{" "}
             as MP3: saves about {size(proposals?.smaller_saves ?? 0)}

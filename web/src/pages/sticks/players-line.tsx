@@ -60,16 +60,28 @@ const LEVELS = [
   { value: "-9", words: "brought to −9 LUFS" },
   { value: "-11", words: "brought to −11 LUFS" },
   { value: "-14", words: "brought to −14 LUFS" },
+  { value: "tags", words: "told in the files’ tags" },
+];
+const ROUTES = [
+  { value: "known", words: "go along where a player knows them" },
+  { value: "files", words: "go as tracks of their own" },
+  { value: "both", words: "go along, and as tracks of their own" },
+  { value: "", words: "stay here" },
 ];
 
 function HowTheyGo({ stick, busy, act }: { stick: Stick; busy: boolean; act: StickActions }) {
-  const options = { routes: stick.routes, smaller: stick.smaller, level_lufs: stick.level_lufs };
+  const { options } = stick;
+  const ways = options.route_files ? (options.routes ? "both" : "files") : options.routes ? "known" : "";
+  const level = (value: string) => ({
+    loudness_tags: value === "tags",
+    level_lufs: value && value !== "tags" ? Number(value) : null,
+  });
   return (
     <Box>
       Lossless files go{" "}
       <Answers
         label="How lossless files go"
-        value={stick.smaller ? "smaller" : ""}
+        value={options.smaller ? "smaller" : ""}
         disabled={busy}
         answers={[
           { value: "", words: "as they are" },
@@ -80,22 +92,25 @@ function HowTheyGo({ stick, busy, act }: { stick: Stick; busy: boolean; act: Sti
       ; loudness{" "}
       <Answers
         label="How loud copies are"
-        title="Copies that are raised or lowered are made anew, as far as their peaks allow it"
-        value={String(stick.level_lufs ?? "")}
+        title="Copies that are raised or lowered are made anew, as far as their peaks allow it. Tags tell players how far a track is from −18 LUFS."
+        value={options.loudness_tags ? "tags" : String(options.level_lufs ?? "")}
         disabled={busy}
         answers={LEVELS}
-        onPick={(value) => act.options.mutate({ ...options, level_lufs: value ? Number(value) : null })}
+        onPick={(value) => act.options.mutate({ ...options, ...level(value) })}
       />
       ; routes{" "}
       <Answers
         label="Whether routes go"
-        value={stick.routes ? "go" : ""}
+        value={ways}
         disabled={busy}
-        answers={[
-          { value: "go", words: "go along where a player knows them" },
-          { value: "", words: "stay here" },
-        ]}
-        onPick={(value) => act.options.mutate({ ...options, routes: value !== "" })}
+        answers={ROUTES}
+        onPick={(value) =>
+          act.options.mutate({
+            ...options,
+            routes: value === "known" || value === "both",
+            route_files: value === "files" || value === "both",
+          })
+        }
       />
       .
     </Box>

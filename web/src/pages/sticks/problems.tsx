@@ -15,6 +15,7 @@ const KINDS: Record<Problem["kind"], (count: number) => string> = {
   "too large": (count) => `${plural(count, "track")} too long for this player’s files`,
   grid: (count) => `${plural(count, "grid")} missing or in doubt`,
   "in point": (count) => `${plural(count, "track")} without an in point`,
+  route: (count) => `${plural(count, "route")} cannot be gone`,
   loss: (count) => `${plural(count, "thing")} that the player cannot hold`,
 };
 

@@ -1,0 +1,125 @@
+/** Tracks that were taken off the Shelf: how many, bringing them back, throwing away files put aside. */
+import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
+import { Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { counted, useChange } from "../../api/changes";
+import { client, unwrap, type Schema } from "../../api/client";
+import { offShelfQuery } from "../../api/queries";
+import { Confirm } from "../../components/confirm";
+import { ago, size } from "../../components/format";
+
+type Off = Schema["OffShelfOut"];
+
+export function OffShelf() {
+  const tracks = useQuery(offShelfQuery).data ?? [];
+  const [open, setOpen] = useState(false);
+  if (!tracks.length) return null;
+  const aside = tracks.filter(({ kept }) => kept !== null);
+  return (
+    <Box>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>
+        Off the Shelf
+      </Typography>
+      <Box sx={{ fontSize: "0.86rem", mb: 0.6 }}>
+        {counted(tracks.length, "track")} taken off, kept with tags, grids and cues.
+        {aside.length > 0 && ` ${counted(aside.length, "file")} put aside, ${size(bytesOf(aside))}.`}
+      </Box>
+      <Button onClick={() => setOpen(true)}>Look through them…</Button>
+      {open && <OffShelfList tracks={tracks} onClose={() => setOpen(false)} />}
+    </Box>
+  );
+}
+
+const bytesOf = (tracks: Off[]): number => tracks.reduce((sum, { size_bytes }) => sum + size_bytes, 0);
+
+function OffShelfList({ tracks, onClose }: { tracks: Off[]; onClose: () => void }) {
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [sure, setSure] = useState(false);
+  const picked = tracks.filter(({ track_id }) => chosen.has(track_id));
+  const aside = picked.filter(({ kept }) => kept !== null);
+  const { back, throwAway } = useOffShelf();
+  const body = (some: Off[]) => ({ track_ids: some.map(({ track_id }) => track_id) });
+  const toggle = (id: number) =>
+    setChosen(chosen.has(id) ? new Set([...chosen].filter((each) => each !== id)) : new Set([...chosen, id]));
+  const all = () => setChosen(new Set(picked.length === tracks.length ? [] : tracks.map((t) => t.track_id)));
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="md">
+      <DialogTitle>Off the Shelf</DialogTitle>
+      <DialogContent sx={{ maxHeight: 420 }}>
+        {tracks.map((track) => (
+          <OffRow
+            key={track.track_id}
+            track={track}
+            chosen={chosen.has(track.track_id)}
+            onToggle={() => toggle(track.track_id)}
+          />
+        ))}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={all}>{picked.length === tracks.length ? "Choose none" : "Choose all"}</Button>
+        <Box sx={{ flex: 1 }} />
+        <Button disabled={!aside.length} onClick={() => setSure(true)}>
+          Throw {aside.length ? counted(aside.length, "file") : "files"} away…
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!picked.length || back.isPending}
+          onClick={() => back.mutate(body(picked), { onSuccess: onClose })}
+        >
+          Bring {picked.length ? counted(picked.length, "track") : "tracks"} back
+        </Button>
+        <Button onClick={onClose}>Close</Button>
+      </DialogActions>
+      <Confirm
+        open={sure}
+        title={`Throw ${counted(aside.length, "file")} away for good?`}
+        action="Throw away"
+        onConfirm={() => throwAway.mutate(body(aside), { onSuccess: () => setSure(false) })}
+        onClose={() => setSure(false)}
+      >
+        {size(bytesOf(aside))} become free. Undo cannot bring files back; what Vinyl knows of the tracks
+        stays.
+      </Confirm>
+    </Dialog>
+  );
+}
+
+function useOffShelf() {
+  const back = useChange(
+    (body: Schema["OffShelfIn"]) => unwrap(client.POST("/api/off-shelf/back", { body })),
+    ({ tracks }) => `${counted(tracks, "track")} back on the Shelf.`,
+  );
+  const throwAway = useChange(
+    (body: Schema["OffShelfIn"]) => unwrap(client.POST("/api/off-shelf/throw-away", { body })),
+    ({ freed_bytes, problems }) => [`${size(freed_bytes)} are free now.`, ...problems].join(" "),
+  );
+  return { back, throwAway };
+}
+
+function OffRow({ track, chosen, onToggle }: { track: Off; chosen: boolean; onToggle: () => void }) {
+  const name = [track.artist, track.title].filter(Boolean).join(" – ");
+  return (
+    <Box
+      component="label"
+      sx={{
+        ...{ display: "grid", gridTemplateColumns: "34px minmax(0, 1fr) 150px 110px", alignItems: "center" },
+        ...{ borderBottom: 1, borderColor: "divider", fontSize: "0.86rem", cursor: "pointer" },
+      }}
+    >
+      <Checkbox
+        size="small"
+        checked={chosen}
+        onChange={onToggle}
+        slotProps={{ input: { "aria-label": name } }}
+      />
+      <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={track.path}>
+        {name}
+      </Box>
+      <Box sx={{ color: "text.secondary" }} title={track.kept ?? track.path}>
+        {track.kept ? `put aside, ${size(track.size_bytes)}` : "file where it was"}
+      </Box>
+      <Box sx={{ color: "text.secondary", textAlign: "right" }}>{ago(track.taken_at)}</Box>
+    </Box>
+  );
+}
