@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import by_title
+from tests.api.conftest import by_title, finished
 from tests.running import OPEN, wait_for
 from vinyl.cli import main
 from vinyl.library.database import Database
@@ -189,3 +189,40 @@ def test_by_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str])
     assert run("pack", "Other") == (1, "vinyl: There is no stick called “Other”. There are: Nowhere.\n")
     code, said = run("check", "Nowhere")
     assert code == 1 and "not in the computer" in said
+
+
+def test_a_stick_of_another_vinyl_is_taken_as_an_import_only(
+    client: TestClient, tmp_path_factory: pytest.TempPathFactory, crate: int
+) -> None:
+    """Nothing is written on it; cues set there come home as differences, strangers' nonsense is said."""
+    folder = client.app.state.services.settings.allow[0] / "drive"  # type: ignore[attr-defined]
+    folder.mkdir()
+    stick = client.post("/api/sticks", json={"name": "A drive", "folder": str(folder)}).json()
+    path = f"/api/sticks/{stick['id']}"
+    client.put(f"{path}/crates", json={"crate_ids": [crate]})
+    _pack(client, {**stick, "path": path})
+    assert client.get("/api/sticks/whose", params={"folder": str(folder)}).json() == {"whose": "here"}
+    client.delete(path)
+    assert client.get("/api/sticks/whose", params={"folder": str(folder)}).json() == {"whose": "another"}
+    refused = client.post("/api/sticks", json={"name": "Mine now", "folder": str(folder)})
+    assert refused.status_code == 409 and "Nothing is written on it" in refused.json()["detail"]
+
+    index = json.loads((folder / "vinyl-stick.json").read_text())
+    one = next(track for track in index["players"][0]["tracks"] if track["title"] == "One")
+    cue = {"position_s": 11.5, "length_s": None, "label": "theirs", "role": None, "colour": "blue"}
+    one["cues"].append({**cue, "pad": None, "engages": False})
+    index["players"][0]["tracks"][1]["anchors"] = [{"time": 0, "beat": 0, "bpm": 9000}]
+    (folder / "vinyl-stick.json").write_text(json.dumps(index))
+    before = {each.name: each.read_bytes() for each in folder.rglob("*") if each.is_file()}
+    looked = finished(
+        client, client.post("/api/exchange/looks", json={"target": "stick", "place": str(folder)})
+    )
+    assert looked["state"] == "done", looked["error"]
+    review = client.get(f"/api/exchange/looks/{looked['id']}").json()
+    assert review["states"] and [each["name"] for each in review["lists"]] == ["Main hours"]
+    kinds = {each["kind"] for each in review["kinds"]}
+    assert any("cue" in kind for kind in kinds), kinds
+    assert before == {each.name: each.read_bytes() for each in folder.rglob("*") if each.is_file()}
+    (folder / "vinyl-stick.json").write_text("{}")
+    job = finished(client, client.post("/api/exchange/looks", json={"target": "stick", "place": str(folder)}))
+    assert job["state"] == "failed" and "is damaged" in job["error"]

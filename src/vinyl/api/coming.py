@@ -28,9 +28,9 @@ from vinyl.api.models.jobs import JobOut
 from vinyl.api.services import Services, Use
 from vinyl.core.carrying.traits import SOURCES
 from vinyl.core.foreign_paths import PathMapping
-from vinyl.exchange.libraries.opening import kind_of
 from vinyl.exchange.review import Review, came_of, head_of, kinds_of, rows_of, states_of
 from vinyl.jobs.coming import LOOK, Looking
+from vinyl.jobs.stick_library import source_of
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.media.files import list_folders
 
@@ -49,14 +49,14 @@ def look_at(use: Use, wanted: LibraryLookIn) -> JobOut:
 @router.get("/kind")
 def tell_kind(use: Use, path: Annotated[str, Query(max_length=4096)]) -> str | None:
     """Which kind of library lies at a path, if any is told by its name."""
-    return kind_of(use.roots.check(Path(path)))
+    return source_of(use.roots.check(Path(path)))
 
 
 @router.get("/places")
 def list_places(use: Use, path: Annotated[str | None, Query(max_length=4096)] = None) -> LibraryPlaces:
     """Folders and libraries in a folder below one of the allowed roots; without a path, in the first root."""
     folder = use.roots.check_folder(Path(path) if path else use.roots.roots[0])
-    there = [(each, kind_of(each)) for each in sorted(folder.iterdir()) if not each.name.startswith(".")]
+    there = [(each, source_of(each)) for each in sorted(folder.iterdir()) if not each.name.startswith(".")]
     return LibraryPlaces(
         path=str(folder),
         parent=None if folder in use.roots.roots else str(folder.parent),
@@ -83,7 +83,7 @@ def list_offered(use: Use) -> list[LibraryFound]:
     return [
         LibraryFound(name=each.name, path=str(each), target=kind, label=SOURCES[kind].label)  # type: ignore[arg-type]
         for each in there
-        if (kind := kind_of(each)) is not None
+        if (kind := source_of(each)) is not None
     ]
 
 

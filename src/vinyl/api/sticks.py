@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from vinyl.api.models.logbook import NightTakenOut
 from vinyl.api.models.sticks import (
@@ -30,6 +31,7 @@ from vinyl.api.models.sticks import (
     StickIn,
     StickOut,
     TakenHomeOut,
+    WhoseOut,
 )
 from vinyl.api.planning import plan_out
 from vinyl.api.services import Services, Use
@@ -39,11 +41,12 @@ from vinyl.library.clock import stored
 from vinyl.library.jobs import Job
 from vinyl.library.plays import Coming
 from vinyl.library.taking_in import Taken, Told, take_in_told
+from vinyl.media.files import FolderError
 from vinyl.sticks import home_again, store
 from vinyl.sticks.drives import file_system_of, find_drives
 from vinyl.sticks.errors import StickError
 from vinyl.sticks.index import read_index, track_of
-from vinyl.sticks.medium import StandIn, claim_drive, make_stand_in
+from vinyl.sticks.medium import StandIn, claim_drive, gid_of, make_stand_in
 from vinyl.sticks.names import safe_name
 from vinyl.sticks.own_files import same_contents
 from vinyl.sticks.plays import read_plays
@@ -73,6 +76,19 @@ def list_profiles() -> list[ProfileOut]:
 def list_drives() -> list[DriveOut]:
     """Removable drives that are in the computer."""
     return [DriveOut.model_validate(drive, from_attributes=True) for drive in find_drives()]
+
+
+@router.get("/whose")
+def whose_stick(use: Use, folder: Annotated[str, Query(max_length=4096)]) -> WhoseOut:
+    """Whether a drive or a folder is a stick already: nobody's, one of here, or one of another Vinyl."""
+    try:
+        gid = gid_of(_drive_folder(use, folder))
+    except (FolderError, StickError, OSError):
+        return WhoseOut(whose="nobody")
+    if gid is None:
+        return WhoseOut(whose="nobody")
+    here = {stick.gid for stick in store.list_sticks(use.database.read())}
+    return WhoseOut(whose="here" if gid in here else "another")
 
 
 @router.get("/settings/known")

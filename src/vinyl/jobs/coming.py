@@ -6,6 +6,7 @@ import json
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import asdict, dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -18,20 +19,22 @@ from vinyl.core.carrying.traits import SOURCES, Name
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.coming import Held, differences
 from vinyl.exchange.errors import LibraryFormatError
-from vinyl.exchange.libraries.model import Place, Told
-from vinyl.exchange.libraries.opening import open_library, place_of
+from vinyl.exchange.libraries.model import Place, Reader, Told
+from vinyl.exchange.libraries.opening import open_library
 from vinyl.exchange.lists import Entry
 from vinyl.exchange.review import Came, Review
 from vinyl.jobs.resolving import Known, Resolver, known_of, propose
 from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.stick_library import StickReader, source_place
 from vinyl.jobs.taking import Taker
-from vinyl.library import destinations, jobs, values
+from vinyl.library import destinations, jobs, tracks, values
 from vinyl.library.carrying import read_nodes, read_tracks
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.jobs import Job
 from vinyl.library.values import FIELDS
 from vinyl.media.files import AllowedRoots, FolderError
+from vinyl.sticks.drives import find_drives
 
 LOOK, TAKE = "look", "take"
 BATCH = 200
@@ -101,7 +104,7 @@ class Comer:
 
     def _place(self, looking: Looking) -> Place:
         try:
-            place = place_of(looking.target, self._roots.check(Path(looking.place)))
+            place = source_place(looking.target, self._checked(Path(looking.place)))
         except FolderError as error:
             raise LibraryFormatError(str(error)) from error
         if not place.opened.is_file():
@@ -109,12 +112,23 @@ class Comer:
             raise LibraryFormatError(f"There is no {label} library at {looking.place}.")
         return place
 
+    def _checked(self, path: Path) -> Path:
+        """A path that Vinyl may read; one on a removable drive may be looked at too."""
+        whole = path.expanduser().resolve()
+        if any(whole.is_relative_to(drive.path) for drive in find_drives()):
+            return whole
+        return self._roots.check(path)
+
     def _look(self, task: Task) -> None:
         payload = task.job.payload
         mappings = tuple(PathMapping(**each) for each in payload["mappings"])
         looking = Looking(payload["target"], payload["place"], mappings, payload["by_names"])
         place = self._place(looking)
-        reader = open_library(looking.target, place, self._roots.is_allowed)
+        reader: Reader = (
+            StickReader(place.base, partial(tracks.paths_of_sounds, self._database.read()))
+            if looking.target == "stick"
+            else open_library(looking.target, place, self._roots.is_allowed)
+        )
         known = known_of(self._database.read(), ())
         resolver = Resolver(known, self._roots, place.base, mappings, looking.by_names)
         sent = self._sent(looking)

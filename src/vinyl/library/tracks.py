@@ -164,6 +164,16 @@ def by_audio_hash(connection: sqlite3.Connection, names: Sequence[str]) -> dict[
     return {row[0]: row[1] for row in rows}
 
 
+def paths_of_sounds(connection: sqlite3.Connection, names: Sequence[str]) -> dict[str, str]:
+    """Where the files of tracks on the Shelf lie, by the names of their sounds."""
+    rows = connection.execute(
+        "SELECT t.audio_hash, t.path FROM track t JOIN shelf s ON s.id = t.id "
+        "WHERE t.audio_hash IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(names)),),
+    )
+    return {row[0]: row[1] for row in rows}
+
+
 def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
     """Those of the ids that are tracks on the Shelf, once each, in the same order."""
     rows = connection.execute(

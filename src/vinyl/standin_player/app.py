@@ -9,10 +9,13 @@ from pathlib import Path
 from typing import Any
 
 from starlette.applications import Starlette
+from starlette.background import BackgroundTask
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.responses import FileResponse, JSONResponse, Response
 from starlette.routing import Route
+
+from vinyl.standin_player.decoding import decoded
 
 INDEX_FILE = "vinyl-stick.json"
 MEDIUM_FILE = ".stand-in-medium.json"
@@ -24,6 +27,7 @@ CHANGE = ("change", "at", "on", "player", "what", "track", "list", "cues", "befo
           "beats_per_bar", "stars", "tracks")  # fmt: skip
 
 
+NO_FILE = JSONResponse({"detail": "This file is not on the stick."}, status_code=404)
 NO_STICK = JSONResponse({"detail": "There is no such stick in the player."}, status_code=409)
 
 
@@ -47,13 +51,22 @@ def player_app(slots: Path, web: Path) -> Starlette:
             else FileResponse(folder / INDEX_FILE)
         )
 
-    def file(request: Request) -> Response:
+    def found(request: Request) -> Path | None:
         folder = (slots / request.path_params["stick"]).resolve()
         path = (folder / request.path_params["path"]).resolve()
         inside = folder.parent == slots.resolve() and path.is_relative_to(folder)
-        if not inside or not path.is_file() or stick_state(folder)["problem"]:
-            return JSONResponse({"detail": "This file is not on the stick."}, status_code=404)
-        return FileResponse(path)
+        return path if inside and path.is_file() and not stick_state(folder)["problem"] else None
+
+    def file(request: Request) -> Response:
+        path = found(request)
+        return FileResponse(path) if path else NO_FILE
+
+    def sound(request: Request) -> Response:
+        path = found(request)
+        wav = decoded(path) if path else None
+        if wav is None:
+            return NO_FILE
+        return FileResponse(wav, background=BackgroundTask(wav.unlink, missing_ok=True))
 
     async def played(request: Request) -> Response:
         return await _noted(slots, request, PLAYS_FILE, PLAY)
@@ -76,6 +89,7 @@ def player_app(slots: Path, web: Path) -> Starlette:
             Route("/sticks/{stick}/changes", changes),
             Route("/sticks/{stick}/changes", changed, methods=["POST"]),
             Route("/sticks/{stick}/files/{path:path}", file),
+            Route("/sticks/{stick}/sound/{path:path}", sound),
         ]
     )
 

@@ -88,10 +88,7 @@ class Drive:
 
     @property
     def is_in(self) -> bool:
-        try:
-            return (self.folder / NAME_FILE).read_text().strip() == self.gid
-        except (OSError, UnicodeDecodeError):
-            return False
+        return gid_of(self.folder) == self.gid
 
     @property
     def capacity_bytes(self) -> int:
@@ -108,14 +105,25 @@ class Drive:
         os.sync()
 
 
+def gid_of(folder: Path) -> str | None:
+    """The id of the stick that a folder is; None where it is none."""
+    try:
+        return (folder / NAME_FILE).read_text().strip()
+    except (OSError, UnicodeDecodeError):
+        return "" if (folder / NAME_FILE).exists() else None
+
+
 def claim_drive(folder: Path, gid: str) -> Drive:
     """Make a folder of a real drive a stick of Vinyl.
 
     Raises:
         StickError: if it is one already, or cannot be written.
     """
-    if (folder / NAME_FILE).exists():
-        raise StickError(f"{folder} is a stick of Vinyl already, perhaps of another computer.")
+    if gid_of(folder) is not None:
+        raise StickError(
+            f"{folder} is a stick of Vinyl already, perhaps of another computer. Nothing is written on it; "
+            "what it holds can be looked at, and taken in as an import."
+        )
     try:
         with replacing(folder / NAME_FILE) as part:
             part.write_text(gid)

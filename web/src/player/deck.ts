@@ -1,6 +1,6 @@
 /** One deck of the stand-in player. */
 import heldKeyUrl from "./held-key-worklet.ts?worker&url";
-import { readFile, type StickFile, type StickTrack } from "./stick";
+import { readFile, readSound, type StickFile, type StickTrack } from "./stick";
 
 export interface Loop {
   start_s: number;
@@ -55,10 +55,19 @@ export class Deck {
     this.jumps = [];
     this.from = this.heard = 0;
     this.begunAt = null;
-    const buffer = await this.context.decodeAudioData(await readFile(stick, track.file));
+    const buffer = await this.decode(stick, track.file);
     this.level.gain.value = 10 ** ((levels ? (file.gain_db ?? 0) : 0) / 20);
     this.buffer = withoutPadding(this.context, buffer, track, file);
     this.track = track;
+  }
+
+  private async decode(stick: string, file: string): Promise<AudioBuffer> {
+    const data = await readFile(stick, file);
+    try {
+      return await this.context.decodeAudioData(data);
+    } catch {
+      return this.context.decodeAudioData(await readSound(stick, file));
+    }
   }
 
   get playing(): boolean {

@@ -98,11 +98,18 @@ export const readIndex = async (stick: string): Promise<StickIndex> =>
   (await get(at(stick, "index"))) as StickIndex;
 export const readChanges = async (stick: string): Promise<Change[]> =>
   (await get(at(stick, "changes"))) as Change[];
-export const fileUrl = (stick: string, file: string): string =>
-  at(stick, `files/${file.split("/").map(encodeURIComponent).join("/")}`);
+const inParts = (file: string): string => file.split("/").map(encodeURIComponent).join("/");
+export const fileUrl = (stick: string, file: string): string => at(stick, `files/${inParts(file)}`);
 export const readFile = async (stick: string, file: string): Promise<ArrayBuffer> => {
   const response = await fetch(fileUrl(stick, file));
   if (!response.ok) throw new Error(`${file} is not on the stick.`);
+  return response.arrayBuffer();
+};
+
+/** The sound of a file that the page cannot decode by itself. */
+export const readSound = async (stick: string, file: string): Promise<ArrayBuffer> => {
+  const response = await fetch(at(stick, `sound/${inParts(file)}`));
+  if (!response.ok) throw new Error(`${file} cannot be played: it is damaged.`);
   return response.arrayBuffer();
 };
 

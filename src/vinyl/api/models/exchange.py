@@ -10,7 +10,7 @@ from vinyl.api.models.arrivals import FolderOut
 from vinyl.api.models.shared import Id, Model, Name, Words
 
 Target = Literal["reedbank", "tidewrack", "saltmarsh", "m3u8", "pls", "xspf", "cue", "csv"]
-Kept = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl"]
+Kept = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "stick"]
 PlaceText = Annotated[Words, Field(max_length=4096)]
 Policy = Literal["leave", "add", "replace"]
 CarriedPart = Literal["texts", "plays", "grid", "cues"]

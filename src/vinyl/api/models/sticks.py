@@ -152,6 +152,10 @@ class StickOut(Model):
     nights: Annotated[list[NightTakenOut], Field(default_factory=list)]
 
 
+class WhoseOut(Model):
+    whose: Literal["nobody", "here", "another"]
+
+
 class StickCrates(Model):
     crate_ids: Annotated[list[Id], Field(max_length=10_000)]
 

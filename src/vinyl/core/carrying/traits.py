@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
-Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "m3u8", "pls", "xspf", "cue", "csv"]
+Name = Literal["reedbank", "tidewrack", "saltmarsh", "vinyl", "stick", "m3u8", "pls", "xspf", "cue", "csv"]
 Colours = Literal["palette", "hue", "any"]
 
 
@@ -140,6 +140,16 @@ SALTMARSH = Traits(
 )
 # Vinyl's own document, where it is looked at as another library; as a whole it is written without a ledger.
 VINYL = replace(SALTMARSH, name="vinyl", label="Vinyl", says="a document of Vinyl’s own", key="text", stars=1)
+# A stick that another Vinyl packed: looked at, and never written as a library.
+STICK = replace(
+    VINYL,
+    name="stick",
+    label="Stick",
+    says="a stick that another Vinyl packed",
+    keeps_tags=False,
+    keeps_plays=False,
+    words=dict.fromkeys(("title", "artist", "album", "key", "stars")),
+)
 # Playlists know files in an order, and little more.
 M3U8 = replace(
     REEDBANK,
@@ -175,7 +185,7 @@ TARGETS: Mapping[Name, Traits] = {
     **{each.name: each for each in (REEDBANK, TIDEWRACK, SALTMARSH)},
     **PLAYLISTS,
 }
-SOURCES: Mapping[Name, Traits] = {**TARGETS, "vinyl": VINYL}
+SOURCES: Mapping[Name, Traits] = {**TARGETS, "vinyl": VINYL, "stick": STICK}
 
 
 def units(seconds: float, per_second: int | None) -> float:

@@ -38,7 +38,8 @@ export function HereView({ targets, open, onOpen, onReport }: Props) {
   const looking = job !== undefined && isOpen(job);
   const review = useQuery({ ...reviewQuery(open ?? 0), enabled: open !== null && !looking });
   const taking = jobs.find((each) => each.kind === "take" && each.payload["look_id"] === open);
-  const label = targets.find(({ name }) => name === review.data?.target)?.label ?? "a document of Vinyl";
+  const own = review.data?.target === "stick" ? "a stick of another Vinyl" : "a document of Vinyl";
+  const label = targets.find(({ name }) => name === review.data?.target)?.label ?? own;
   return (
     <Box sx={{ minWidth: 0, overflow: "auto", px: 3, py: 2 }}>
       {looking && <JobLine job={job} />}

@@ -1,7 +1,8 @@
 /** Making a stick: a real drive, a folder, or a stand-in; its player, or those of the stick it is a spare of. */
-import { Box, TextField } from "@mui/material";
+import { Alert, Box, Button, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema, type Stick } from "../../api/client";
 import { FormDialog } from "../../components/form-dialog";
@@ -65,14 +66,8 @@ export function MakeStick({ sticks, onClose, onMade }: Props) {
         slotProps={NAME}
       />
       <WhatItIs value={what} onPick={setWhat} />
-      {what === FOLDER && (
-        <TextField
-          size="small"
-          label="Which folder"
-          value={folder}
-          onChange={(e) => setFolder(e.target.value)}
-        />
-      )}
+      {what === FOLDER && <WhichFolder value={folder} onPick={setFolder} />}
+      {place && <Whose folder={place} />}
       <ForWhom value={profile} profiles={profiles} sticks={sticks} onPick={setProfile} />
       <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
         {spare
@@ -84,11 +79,54 @@ export function MakeStick({ sticks, onClose, onMade }: Props) {
   );
 }
 
+/** A stick of another Vinyl is never written on; what it holds can be taken in as an import. */
+function Whose({ folder }: { folder: string }) {
+  const navigate = useNavigate();
+  const whose = useQuery({
+    queryKey: ["sticks", "whose", folder],
+    queryFn: () => unwrap(client.GET("/api/sticks/whose", { params: { query: { folder } } })),
+  }).data?.whose;
+  const look = useChange(() =>
+    unwrap(client.POST("/api/exchange/looks", { body: { target: "stick", place: folder } })),
+  );
+  if (whose !== "another") return null;
+  return (
+    <Alert
+      severity="info"
+      action={
+        <Button
+          disabled={look.isPending}
+          onClick={() =>
+            look.mutate(undefined, {
+              onSuccess: (job) => void navigate(`/exchange?view=here&look=${job.id}`),
+            })
+          }
+        >
+          See what is on it
+        </Button>
+      }
+    >
+      Another Vinyl packed this stick: nothing is written on it. What it holds can be taken in as an import.
+    </Alert>
+  );
+}
+
 const useMake = (body: Schema["StickIn"]) => useChange(() => unwrap(client.POST("/api/sticks", { body })));
 
 interface PickProps {
   value: string;
   onPick: (value: string) => void;
+}
+
+function WhichFolder({ value, onPick }: PickProps) {
+  return (
+    <TextField
+      size="small"
+      label="Which folder"
+      value={value}
+      onChange={(event) => onPick(event.target.value)}
+    />
+  );
 }
 
 function WhatItIs({ value, onPick }: PickProps) {
