@@ -112,8 +112,10 @@ def _plan(way: _Way, chosen: Told, as_json: bool) -> int:
 
 
 def _pack(way: _Way, chosen: Sequence[Told], as_json: bool) -> int:
-    """Pack sticks side by side."""
+    """Pack sticks side by side. A packing that was broken off, or is going on in a server, is waited for."""
     for each in chosen:
+        if each["last_run"] and each["last_run"]["state"] not in ENDED:
+            continue
         way(f"/{each['id']}/pack", lambda use, i=each["id"]: sticks.pack_stick(use, i), {})  # type: ignore[misc]
     runs = [(each, _ended(way, each, "last_run")) for each in chosen]
     lines = []

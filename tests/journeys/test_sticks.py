@@ -195,6 +195,26 @@ def test_the_old_players_stick_has_what_it_can_hold(you: Hands, server: Server) 
     you.see_text("This stick was packed for Fairlead, not for Capstan.")
 
 
+def _path(server: Server, title: str) -> Path:
+    return Path(next(track["path"] for track in server.tracks() if track["title"] == title))
+
+
+def _take_off_the_shelf(you: Hands, server: Server, title: str) -> None:
+    """Off the sticks and the Shelf, its file put aside."""
+    path = _path(server, title)
+    you.click(f"[title^='Take {title} off']")
+    you.press_button("off the sticks and the Shelf")
+    you.see_text("Out of 1 list: “Main hours” (1).")
+    you.see_text("will not be touched")
+    you.press_button("Put the file aside too")
+    you.see_text("will be moved to a folder of Vinyl’s own")
+    assert not you.faults()
+    you.press_button("Take it off, put it aside")
+    wait_for(lambda: not path.exists() and title not in server.ids(), "the file to be put aside")
+    (kept,) = (each["kept"] for each in server.get("/api/off-shelf"))
+    assert Path(kept).is_file()
+
+
 def test_a_list_and_a_track_are_taken_off_a_stick(you: Hands, server: Server) -> None:
     grey = _stick(server, "Old grey one")
     folder = Path(grey["folder"])
@@ -207,6 +227,16 @@ def test_a_list_and_a_track_are_taken_off_a_stick(you: Hands, server: Server) ->
     you.see_text("1 go, in no list any more")
     you.press_until("Pack the stick", "Packed and verified: 4 tracks on the stick")
     assert not list(folder.rglob("Rigging*")) and any(t["title"] == "Rigging" for t in server.tracks())
+    you.click("[title^='Take Glasswort off']")
+    you.press_button("off all 4 sticks")
+    you.press_button("Take it off")
+    wait_for(lambda: all(stick["left_out"] for stick in server.get("/api/sticks")), "all to go without")
+    _take_off_the_shelf(you, server, "Foghorn Romance")
+    you.press_until("Pack the stick", "Packed and verified: 2 tracks on the stick")
+    assert not list(folder.rglob("Foghorn*")) and not list(folder.rglob("Glasswort*"))
+    you.press_button("Undo")
+    wait_for(lambda: "Foghorn Romance" in server.ids(), "the track on the Shelf again")
+    wait_for(_path(server, "Foghorn Romance").exists, "its file where it was")
     you.press_button("Main hours")
     you.see_text("go, in no list any more")
     you.press_until("Pack the stick", "Packed and verified: 0 tracks on the stick")

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from tests.sticks.test_packing import Desk
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import crates, cues, grids, locks, undo
+from vinyl.library import crates, cues, grids, locks, tracks, undo
 from vinyl.library.cues import Cue
 from vinyl.sticks import store
 from vinyl.sticks.changes import CHANGES_FILE
@@ -216,6 +216,72 @@ def test_after_any_edits_on_both_sides_what_was_chosen_stands_on_both(desk: Desk
     }
     assert on_stick == {_hash(desk, track_id): _here(desk, track_id) for track_id in desk.tracks}
     (desk.medium.folder / CHANGES_FILE).unlink(missing_ok=True)
+
+
+@settings(deadline=None, max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.integers(0, 10_000))
+def test_stars_grids_and_lists_are_as_chosen_on_both_sides(desk: Desk, seed: int) -> None:
+    """Whatever was changed here and there: each value is what was chosen, all else as it was here."""
+    rng = random.Random(seed)
+    desk.pack()
+    booth, (name,) = Booth(desk.medium.folder), list(Booth(desk.medium.folder).lists)
+    there: dict[tuple[str, int | None], Any] = {}
+    for _ in range(rng.randint(1, 8)):
+        track = rng.choice(desk.tracks)
+        what = rng.choice(["stars", "grid", "tracks and their order"])
+        if what == "stars":
+            there[what, track] = rng.randint(0, 5)
+            booth.rate(_hash(desk, track), there[what, track])
+        elif what == "grid":
+            there[what, track] = round(rng.uniform(0.0, 0.4), 4)
+            booth.shift_grid(_hash(desk, track), there[what, track])
+        else:
+            order = rng.sample(booth.lists[name], rng.randint(1, len(booth.lists[name])))
+            booth.order(name, order)
+            there[what, None] = [t for each in order for t in desk.tracks if _hash(desk, t) == each]
+    for _ in range(rng.randint(0, 4)):
+        _rate_or_shift_here(desk, rng)
+    here = _values(desk)
+    rows = _came(desk)
+    differing = {key for key, value in there.items() if here[key] != value}
+    assert {(row.what, row.track_id) for row in rows} == differing, "all that differs is shown, and no more"
+    choices: dict[str, Choice] = {row.key: rng.choice(["theirs", "ours"]) for row in rows}
+    _, failed = _take(desk, choices)
+    taken = {(row.what, row.track_id) for row in rows if choices[row.key] == "theirs"}
+    wanted = here | {key: there[key] for key in taken}
+    assert not failed and not _came(desk) and _values(desk) == wanted
+    desk.pack()
+    player = _index(desk).players[0]
+    for track in desk.tracks:
+        entry = next((each for each in player.tracks if each.id == _hash(desk, track)), None)
+        if entry is not None:
+            assert entry.stars == wanted["stars", track]
+            assert (entry.anchors[0].time if entry.anchors else None) == wanted["grid", track]
+    listed = [_hash(desk, track) for track in wanted["tracks and their order", None]]
+    assert player.lists[0].tracks == listed and {each.id for each in player.tracks} == set(listed)
+    (desk.medium.folder / CHANGES_FILE).unlink(missing_ok=True)
+    with desk.database.write() as connection:
+        crates.remove_tracks(connection, desk.all, desk.tracks)
+        crates.add_tracks(connection, desk.all, desk.tracks)
+
+
+def _values(desk: Desk) -> dict[tuple[str, int | None], Any]:
+    """Stars and beginnings of grids of all tracks, and what the list holds."""
+    read, found = desk.database.read(), dict[tuple[str, int | None], Any]()
+    for track in desk.tracks:
+        grid = grids.get_grid(read, track)
+        found["stars", track] = tracks.get_track(read, track)["rating"]
+        found["grid", track] = grid.tempo_map.anchors[0].time_s if grid else None
+    return found | {("tracks and their order", None): crates.crate_tracks(read, desk.all)}
+
+
+def _rate_or_shift_here(desk: Desk, rng: random.Random) -> None:
+    track = rng.choice(desk.tracks)
+    with desk.database.write() as connection:
+        if rng.random() < 0.5:
+            tracks.rate(connection, [track], rng.randint(0, 5))
+        else:
+            grids.set_grid(connection, track, TempoMap.steady(120.0, round(rng.uniform(0.0, 0.4), 4)))
 
 
 def _edit(booth: Booth, track: str, rng: random.Random) -> set[str]:

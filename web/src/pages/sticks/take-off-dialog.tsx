@@ -62,7 +62,9 @@ interface WaysProps {
 function Ways({ way, stick, sticks, onPick }: WaysProps) {
   const ways: [Way, string][] = [
     ["this", sticks > 1 ? `off “${stick.name}” only` : `off “${stick.name}”`],
-    ...(sticks > 1 ? [["all", `off all ${sticks} sticks`] satisfies [Way, string]] : []),
+    ...(sticks > 1
+      ? [["all", `off ${sticks === 2 ? "both" : `all ${sticks}`} sticks`] satisfies [Way, string]]
+      : []),
     ["shelf", "off the sticks and the Shelf"],
   ];
   return (
