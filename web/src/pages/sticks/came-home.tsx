@@ -135,7 +135,7 @@ function CameRow({ row, answer, onAnswer }: RowProps) {
         onPick={() => onAnswer("theirs")}
       />
       <Box role="cell" sx={{ fontSize: "0.8rem", color: answer ? "text.secondary" : "warning.main" }}>
-        {row.hold ? "the lock holds" : answer ? ago(row.there_at) : "choose"}
+        {row.hold ? whyHeld(row.hold) : answer ? ago(row.there_at) : "choose"}
       </Box>
     </Box>
   );
@@ -171,3 +171,5 @@ function Side({ text, when, chosen, disabled, label, onPick }: SideProps) {
     </Box>
   );
 }
+
+const whyHeld = (hold: string): string => (hold.startsWith("locked") ? "the lock holds" : "cannot be taken");
