@@ -51,8 +51,13 @@ def encode(samples: NDArray[np.float32], rate_hz: int, path: Path, form: str) ->
 
 def encode_blocks(blocks: Iterable[NDArray[np.float32]], rate_hz: int, path: Path, form: str) -> None:
     """The same from blocks of samples (2, n), one after the other."""
+    encode_as(blocks, rate_hz, path, ENCODINGS[form])
+
+
+def encode_as(blocks: Iterable[NDArray[np.float32]], rate_hz: int, path: Path, encoding: Encoding) -> None:
+    """The same in an encoding of one's own."""
     frames = (frame for samples in blocks for frame in _frames_of(samples, rate_hz))
-    _encode(frames, path, ENCODINGS[form])
+    _encode(frames, path, encoding)
 
 
 def convert(source: Path, path: Path, form: str, gain_db: float = 0.0) -> None:
