@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -113,10 +113,10 @@ DISGUISES = (
 )
 
 
-def measure_agreement(pieces: Iterable[tuple[str, Samples]], finders: Mapping[str, Finder]) -> dict[str, Any]:
+def measure_agreement(pieces: Iterable[Samples], finders: Mapping[str, Finder]) -> dict[str, Any]:
     """Figures by finder and disguise."""
     rows: dict[tuple[str, str], list[dict[str, Any]]] = defaultdict(list)
-    for _, samples in pieces:
+    for samples in pieces:
         for name, finder in finders.items():
             plain = finder(samples)
             found = []
@@ -200,10 +200,3 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
 def _mean(rows: list[dict[str, Any]], name: str) -> float | None:
     values = [float(row[name]) for row in rows if row[name] is not None]
     return round(float(np.mean(values)), 3) if values else None
-
-
-def asked_pieces(real: Path | None, fresh: Iterable[tuple[str, Samples]]) -> Iterator[tuple[str, Samples]]:
-    """Produced pieces that nobody annotated, where they are at hand, then fresh ones."""
-    for path in sorted((real or Path()).glob("*.opus")) if real else ():
-        yield path.stem, decode(path).samples
-    yield from fresh

@@ -16,7 +16,7 @@ from scipy.optimize import minimize
 from scipy.special import log_softmax
 
 from vinyl.bench.material import Samples, Tonal, listening_folder, tonal_pieces
-from vinyl.core.analysis import RATE_HZ, bars_of, key_frame
+from vinyl.core.analysis import RATE_HZ, bars_of, phrases_of
 from vinyl.core.extraction import Extraction
 from vinyl.core.rhythm.grid import estimate_grid
 from vinyl.core.timing import Stopwatch
@@ -40,7 +40,8 @@ def evidence_of(samples: Samples) -> FloatArray:
     features = extraction.finish()
     grid = estimate_grid(features.onsets, features.chroma, features.duration_s)
     chroma, _ = in_first_key(features.chroma)
-    return key_evidence(chroma, *key_frame(bars_of(features, grid), grid))
+    phrases = phrases_of(features, bars_of(features, grid))
+    return key_evidence(chroma, phrases, grid.doubt if grid else 1.0)
 
 
 def fit_weights(evidence: FloatArray, keys: NDArray[np.int64], say: FloatArray) -> FloatArray:

@@ -19,7 +19,7 @@ from vinyl.demo.fresh import fresh_piece
 from vinyl.media.decode import decode
 
 FIRST_SEED = 70_000
-FRESH = 20
+FRESH, ASKED = 20, 8
 
 Samples = NDArray[np.float32]
 FloatArray = NDArray[np.float64]
@@ -105,6 +105,16 @@ def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
             samples=samples,
             tuning_cents=piece.tuning_cents + 1200 * float(np.log2(down / up)),
         )
+
+
+def asked_pieces(folder: Path | None) -> Iterator[Samples]:
+    """Pieces that are asked again in disguise: produced ones that nobody annotated, where they are at hand,
+    then fresh ones.
+    """
+    for path in sorted((folder / "real").glob("*.opus")) if folder is not None else ():
+        yield decode(path).samples
+    for seed in range(FIRST_SEED, FIRST_SEED + ASKED):
+        yield fresh_piece(seed)[0]
 
 
 def _fresh(seed: int) -> Rhythmic:

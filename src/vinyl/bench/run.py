@@ -6,12 +6,12 @@ from itertools import chain
 from pathlib import Path
 from typing import Any
 
-from vinyl.bench import librosa_side, rhythm, tonal
+from vinyl.bench import agreement, librosa_side, rhythm, tonal
 from vinyl.bench.demo_collection import measure_demo
 from vinyl.bench.importing import measure_importing
 from vinyl.bench.library import measure_library
 from vinyl.bench.likeness import measure_likeness
-from vinyl.bench.material import detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
+from vinyl.bench.material import asked_pieces, detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
 from vinyl.bench.speed import measure_speed
 from vinyl.bench.sticks import measure_sticks
 
@@ -26,6 +26,9 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
     if "key" in parts:
         finders = {"Vinyl": tonal.ours, "librosa": librosa_side.find_key}
         figures["key"] = tonal.measure_keys(chain(tonal_pieces(folder), detuned_pieces(folder)), finders)
+    if "agreement" in parts:
+        asked = {"Vinyl": agreement.ours, "librosa": librosa_side.hear}
+        figures["agreement"] = agreement.measure_agreement(asked_pieces(folder), asked)
     if "likeness" in parts:
         figures["likeness"] = measure_likeness(folder)
     if "speed" in parts:
@@ -44,7 +47,7 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
 def as_table(figures: dict[str, Any]) -> str:
     """Markdown: a table for each part, kinds of pieces as columns where there are kinds."""
     lines: list[str] = []
-    for part in ("rhythm", "key"):
+    for part in ("rhythm", "key", "agreement"):
         for name, kinds in figures.get(part, {}).items():
             lines += [f"\n### {part.capitalize()}, {name}\n", *_grid(kinds)]
     for part in ("likeness", "speed", "library", "import", "sticks", "demo collection"):

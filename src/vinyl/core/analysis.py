@@ -19,12 +19,14 @@ from vinyl.core.quality.levels import Levels
 from vinyl.core.rhythm.grid import GridEstimate, estimate_grid
 from vinyl.core.structure.bars import Bars, describe_bars
 from vinyl.core.structure.energy import Energy, estimate_energy
+from vinyl.core.structure.phrases import phrase_places
 from vinyl.core.structure.sections import Structure, find_structure
 from vinyl.core.timing import Stopwatch
 from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
+from vinyl.core.tonal.evidence import Phrases
 from vinyl.core.waveform.summary import WaveformSummary
 
-VERSION = 5
+VERSION = 6
 RATE_HZ = 44100
 SHORTEST_S = 0.5
 # A first bar that begins so little before the sound belongs to it.
@@ -105,9 +107,9 @@ def _results(features: Features, window_bpm: tuple[float, float] | None, watch: 
     with watch.stage("structure"):
         bars = bars_of(features, grid)
         structure, cues = _structure(bars, grid)
-        energy = estimate_energy(onsets, features.loudness.integrated_lufs)
+        energy = estimate_energy(onsets)
     with watch.stage("key"):
-        key = estimate_key(chroma, *key_frame(bars, grid))
+        key = estimate_key(chroma, phrases_of(features, bars), grid.doubt if grid else 1.0)
     with watch.stage("likeness"):
         descriptor = describe(onsets, chroma, grid.tempo_map if grid else None, duration_s)
     return Analysis(
@@ -135,11 +137,9 @@ def bars_of(features: Features, grid: GridEstimate | None) -> Bars | None:
     return describe_bars(features.onsets, features.chroma, starts_s) if len(starts_s) > 1 else None
 
 
-def key_frame(bars: Bars | None, grid: GridEstimate | None) -> tuple[NDArray[np.float64], float]:
-    """What the key is heard against: bar starts (n,) in seconds from the first that is played, and the doubt
-    of the grid.
-    """
-    return (np.zeros(0), 1.0) if bars is None or grid is None else (bars.played_starts_s, grid.doubt)
+def phrases_of(features: Features, bars: Bars | None) -> Phrases | None:
+    """Where phrases may begin, if there are bars."""
+    return None if bars is None else Phrases(bars.starts_s, phrase_places(features.onsets, bars))
 
 
 def _structure(bars: Bars | None, grid: GridEstimate | None) -> tuple[Structure, tuple[CueProposal, ...]]:

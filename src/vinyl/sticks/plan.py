@@ -390,8 +390,8 @@ class _Planner:
             picture=f"{PICTURES}/{row['audio_hash']}.jpg"
             if row["has_picture"] and profile.picture_pixels
             else None,
-            waveform=f"{WAVEFORMS}/{row['audio_hash']} {_mark(row['analysed_at'])}.vwo"
-            if row["analysed_at"] and profile.waveforms
+            waveform=f"{WAVEFORMS}/{row['audio_hash']} {row['version']}.vwo"
+            if row["version"] is not None and profile.waveforms
             else None,
         )
 
@@ -431,7 +431,7 @@ class _Planner:
 
 
 _ROWS = """SELECT t.*, s.title, s.artist, s.album, s.bpm, s.key, s.lufs, s.rating, s.plays, s.doubt,
-    s.cue_roles, a.true_peak_db, a.analysed_at
+    s.cue_roles, a.true_peak_db, a.version
   FROM json_each(?) i JOIN track t ON t.id = i.value JOIN shelf s ON s.id = t.id
   LEFT JOIN track_analysis a ON a.track_id = t.id"""
 
@@ -501,11 +501,6 @@ def _changed_parts(before: str | None, after: TrackEntry) -> tuple[str, ...]:
         for part, names in PARTS.items()
         if any(getattr(old, name) != getattr(after, name) for name in names)
     )
-
-
-def _mark(analysed_at: str) -> str:
-    """What tells an analysis from an older one, in a name."""
-    return "".join(letter for letter in analysed_at if letter.isdigit())[:17]
 
 
 def _cue_entry(cue: Cue, gid: str) -> CueEntry:

@@ -65,14 +65,27 @@ def estimate_grid(
     if tempo.repetition < NO_REPETITION:
         return None
     course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, wanted))
+    try:
+        return _grid_of(onsets, chroma, duration_s, tempo, course)
+    except TempoMapError:
+        # A course that jumps about so much is none: one tempo is the better guess.
+        course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, "steady"))
+        return _grid_of(onsets, chroma, duration_s, tempo, course)
+
+
+def _grid_of(
+    onsets: OnsetEnvelopes, chroma: Chroma, duration_s: float, tempo: TempoEstimate, course: Course
+) -> GridEstimate | None:
+    """The grid on a course of the tempo.
+
+    Raises:
+        TempoMapError: if no grid can have such a course.
+    """
     slots = _slots(course, duration_s)
     if len(slots) < LEAST_SLOTS:
         return None
     bars = find_bars(onsets, chroma, course.time_at(slots), course.fit.beat_share, _steps(course, slots))
-    try:
-        tempo_map = _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar)
-    except TempoMapError:
-        return None  # a course that jumps about so much is no beat
+    tempo_map = _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar)
     return GridEstimate(tempo_map, *_doubt(tempo, course, bars))
 
 

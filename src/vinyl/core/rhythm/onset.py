@@ -20,16 +20,22 @@ BANDS = 30
 LOWEST_HZ, HIGHEST_HZ = 35.0, 15000.0
 LOW_HZ = 160.0
 HIGH_HZ = 2500.0
-# The lambda of log compression (Klapuri et al., 2006, have 100 for power, here for magnitude).
-COMPRESSION = 100.0
+# All recordings are brought to one level before they are compressed, so that a quiet copy is heard as a loud
+# one is: that which this share of the frames does not reach, in the bands below so many Hz.
+LEVEL_SHARE, HEARD_HZ = 0.9, 6000.0
+# Frames with less than this share of the loudest one are silence.
+SILENT_SHARE = 1e-4
+# The lambda of log compression (Klapuri et al., 2006) of magnitudes at that level; another keeps them until
+# the level is known.
+COMPRESSION, KEEPING = 6.0, 100.0
 # How many of the bands lie under LOW_HZ.
 LOW_BANDS = 7
 # Bass and drums of the fine envelope lie below.
 LOW_PASS_HZ = 180.0
 # Samples that a whole signal is cut into.
 AT_ONCE = 262144
-# So many frames and their spectra stay in the processor's cache.
-FRAMES_AT_ONCE = 256
+# So many frames and their spectra stay in the processor's cache; so many are brought to their level at once.
+FRAMES_AT_ONCE, EVENED_AT_ONCE = 256, 16384
 
 FloatArray = NDArray[np.float32]
 
@@ -38,8 +44,9 @@ FloatArray = NDArray[np.float32]
 class OnsetEnvelopes:
     """Onset strength over time.
 
-    ``bands`` are log energies of shape (frames, BANDS) around ``centres_hz``, of half precision for the sake
-    of long mixes; ``low``, ``mid`` and ``high`` are their half-wave rectified flux, all at ``rate_hz``.
+    ``bands`` are log magnitudes of shape (frames, BANDS) around ``centres_hz``, of a recording brought to one
+    level, of half precision for the sake of long mixes; ``low``, ``mid`` and ``high`` are their half-wave
+    rectified flux, all at ``rate_hz``.
     ``fine`` has shape (2, n) (low band, everything above) at ``fine_rate_hz``: the rise of log energy in
     blocks so short that an onset is placed to a millisecond.
     """
@@ -79,9 +86,6 @@ class OnsetMeter:
         self._centres, self._matrix = _band_matrix(rate_hz)
         self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
         self._bands = Rows(np.float16)
-        self._say = _band_groups(self._centres)
-        self._recent = np.zeros((0, BANDS), np.float32)
-        self._flux: list[FloatArray] = []
         self._low_pass = BlockFilter(low_pass(LOW_PASS_HZ, rate_hz), 1)
         self._last = np.zeros(1, np.float32)
         self._energies: list[FloatArray] = []
@@ -102,8 +106,8 @@ class OnsetMeter:
         """The envelopes of all that came."""
         self._keep(self._framer.finish())
         bands = self._bands.join(BANDS)
-        flux = np.zeros((len(bands), 3), np.float32)
-        flux[1:-1] = np.concatenate([flux[:0], *self._flux])
+        _even(bands, self._centres)
+        flux = _flux(bands, self._centres)
         fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
         return OnsetEnvelopes(
             centres_hz=self._centres,
@@ -128,11 +132,7 @@ class OnsetMeter:
         for start in range(0, len(frames), FRAMES_AT_ONCE):
             windowed = frames[start : start + FRAMES_AT_ONCE] * self._window
             spectrum = scipy.fft.rfft(windowed, axis=1, overwrite_x=True)
-            bands = np.log1p(COMPRESSION * (np.abs(spectrum) @ self._matrix))
-            self._bands.add(bands)
-            joined = np.concatenate([self._recent, bands])
-            self._recent = joined[-2:]
-            self._flux.append(np.maximum(joined[2:] - joined[:-2], 0.0) @ self._say)
+            self._bands.add(np.log1p(KEEPING * (np.abs(spectrum) @ self._matrix)))
 
 
 def onsets(mono: FloatArray, rate_hz: int) -> OnsetEnvelopes:
@@ -163,6 +163,28 @@ def _band_groups(centres_hz: FloatArray) -> FloatArray:
     groups = np.stack([low, ~low & ~high, high], axis=1).astype(np.float32)
     means: FloatArray = groups / np.maximum(groups.sum(axis=0), 1.0)
     return means
+
+
+def _even(bands: NDArray[np.float16], centres_hz: FloatArray) -> None:
+    """Bring kept magnitudes (frames, BANDS) to their level and compress them, in place."""
+    heard = int(np.searchsorted(centres_hz, HEARD_HZ))
+    parts = [slice(at, at + EVENED_AT_ONCE) for at in range(0, len(bands), EVENED_AT_ONCE)]
+    means = [np.expm1(bands[part, :heard], dtype=np.float32).mean(axis=1) for part in parts]
+    levels = np.concatenate(means) if means else np.zeros(0, np.float32)
+    if not levels.any():
+        return
+    usual = float(np.quantile(levels[levels > SILENT_SHARE * levels.max()], LEVEL_SHARE))
+    for part in parts:
+        bands[part] = np.log1p(np.expm1(bands[part], dtype=np.float32) * np.float32(COMPRESSION / usual))
+
+
+def _flux(bands: NDArray[np.float16], centres_hz: FloatArray) -> FloatArray:
+    """Half-wave rectified flux (frames, 3) of the low, middle and high bands."""
+    flux, say = np.zeros((len(bands), 3), np.float32), _band_groups(centres_hz)
+    for at in range(0, len(bands) - 2, EVENED_AT_ONCE):
+        part = bands[at : at + EVENED_AT_ONCE + 2].astype(np.float32)
+        flux[at + 1 : at + len(part) - 1] = np.maximum(part[2:] - part[:-2], 0.0) @ say
+    return flux
 
 
 def _block_energies(signal: FloatArray) -> FloatArray:

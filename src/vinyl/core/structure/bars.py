@@ -11,9 +11,6 @@ from vinyl.core.framing import means_between
 from vinyl.core.rhythm.onset import COMPRESSION, LOW_BANDS, OnsetEnvelopes
 from vinyl.core.tonal.chroma import Chroma
 
-# What share of the usual onsets a bar has in which something is played.
-PLAYED = 0.1
-
 FloatArray = NDArray[np.float64]
 
 
@@ -35,14 +32,6 @@ class Bars:
 
     def __len__(self) -> int:
         return len(self.level)
-
-    @property
-    def played_starts_s(self) -> FloatArray:
-        """Bar starts (n,) in seconds from the first bar on in which anything is struck: silence and ambience
-        before it belong to no phrase.
-        """
-        onsets = self.onsets.sum(axis=1)
-        return self.starts_s[int(np.argmax(onsets > PLAYED * np.median(onsets))) :]
 
 
 def describe_bars(onsets: OnsetEnvelopes, chroma: Chroma, starts_s: FloatArray) -> Bars:

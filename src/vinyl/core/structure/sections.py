@@ -73,7 +73,7 @@ def find_structure(bars: Bars) -> Structure:
     if len(bars) < LEAST_BARS:
         return Structure()
     features = _features(bars)
-    offset = _phrase_offset(features)
+    offset = _offset(features)
     spans = list(pairwise(_cuts(features, offset)))
     sections = _joined(bars, spans, _labels(bars, features, spans))
     return Structure(sections, float(bars.starts_s[offset]), _drops(sections))
@@ -102,8 +102,7 @@ def _features(bars: Bars) -> FloatArray:
     return rows
 
 
-def _phrase_offset(features: FloatArray) -> int:
-    """The bar of 8 on which the music changes most."""
+def _offset(features: FloatArray) -> int:
     change = np.zeros(len(features))
     for span in SPANS_BARS:
         change += _change(features, span)

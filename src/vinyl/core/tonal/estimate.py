@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from vinyl.core.tonal.change import in_first_key
 from vinyl.core.tonal.chroma import Chroma
-from vinyl.core.tonal.evidence import key_chances, key_evidence
+from vinyl.core.tonal.evidence import Phrases, key_chances, key_evidence
 from vinyl.core.tonal.key import Key
 from vinyl.core.tonal.profiles import BASS_LINES, KEYS, fit
 
@@ -44,17 +44,17 @@ class KeyEstimate:
     second_from_s: float | None = None
 
 
-def estimate_key(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> KeyEstimate:
+def estimate_key(chroma: Chroma, phrases: Phrases | None, grid_doubt: float) -> KeyEstimate:
     """The key that has most evidence (see vinyl.core.tonal.evidence), or none in drums alone.
 
     Args:
-        bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.
+        phrases: where phrases may begin; None if there is no grid.
         grid_doubt: 0 (sure) to 1 (there is no grid).
     """
     if not chroma.treble.any():
         return KeyEstimate(None, 0.0, None, 0.0)
     chroma, change = in_first_key(chroma)
-    chances = key_chances(key_evidence(chroma, bar_starts_s, grid_doubt))
+    chances = key_chances(key_evidence(chroma, phrases, grid_doubt))
     best, next_best = (_key(index) for index in np.argsort(chances)[:-3:-1])
     if not _is_tonal(chroma):
         return KeyEstimate(None, 0.0, best, chroma.tuning_cents)

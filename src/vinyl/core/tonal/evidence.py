@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -29,7 +31,17 @@ MAJOR_THIRD, MINOR_THIRD = 4, 3
 FloatArray = NDArray[np.float64]
 
 
-def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) -> FloatArray:
+@dataclass(frozen=True, slots=True)
+class Phrases:
+    """Bar starts (n,) in seconds, and the chances (PHRASE_BARS,) that phrases begin on the first bar, the
+    second and so on.
+    """
+
+    bar_starts_s: FloatArray
+    chances: FloatArray
+
+
+def key_evidence(chroma: Chroma, phrases: Phrases | None, grid_doubt: float) -> FloatArray:
     """Evidence of shape (24, KINDS) for majors from C on, then minors.
 
     Mean strengths are correlated with key profiles (Krumhansl and Schmuckler, 1990). Scales alone leave open
@@ -38,7 +50,7 @@ def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) ->
     dancing may end anywhere.
 
     Args:
-        bar_starts_s: bar starts in seconds, the first of which begins a phrase; none if there is no grid.
+        phrases: where phrases may begin; None if there is no grid.
         grid_doubt: 0 (sure) to 1 (there is no grid).
     """
     treble, bass = (part.mean(axis=0, dtype=np.float64) for part in (chroma.treble, chroma.bass))
@@ -48,7 +60,7 @@ def key_evidence(chroma: Chroma, bar_starts_s: FloatArray, grid_doubt: float) ->
         [
             fit(treble, KEYS),
             fit(bass, BASS_LINES),
-            *_phrase_starts(chroma, bar_starts_s),
+            *_phrase_starts(chroma, phrases),
             chords,
             thirds,
             last,
@@ -65,20 +77,26 @@ def key_chances(evidence: FloatArray) -> FloatArray:
     return share
 
 
-def _phrase_starts(chroma: Chroma, bar_starts_s: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Fit of each tonic to bass and treble of the first half-bars of phrases, times how far the harmony
-    repeats with them.
+def _phrase_starts(chroma: Chroma, phrases: Phrases | None) -> tuple[FloatArray, FloatArray]:
+    """Fit of each tonic to bass and treble of the first half-bars of phrases, wherever they may begin, times
+    how far the harmony repeats with them.
     """
-    if len(bar_starts_s) <= 2 * PHRASE_BARS:
+    if phrases is None or len(phrases.bar_starts_s) <= 2 * PHRASE_BARS:
         return np.zeros(24), np.zeros(24)
+    bar_starts_s = phrases.bar_starts_s
     halves_s = np.interp(np.arange(2 * len(bar_starts_s) - 1) / 2, np.arange(len(bar_starts_s)), bar_starts_s)
     bass, treble = (
         means_between(part, chroma.rate_hz, halves_s)[::2] for part in (chroma.bass, chroma.treble)
     )
-    share = _repeated(np.hstack([treble, bass]))
-    return share * fit(bass[::PHRASE_BARS].mean(axis=0), TONICS), share * fit(
-        treble[::PHRASE_BARS].mean(axis=0), TONICS
-    )
+    say = phrases.chances * _repeated(np.hstack([treble, bass]))
+    return _fit_first(bass, say), _fit_first(treble, say)
+
+
+def _fit_first(bars: FloatArray, say: FloatArray) -> FloatArray:
+    """Fit (24,) of each tonic to the bars (n, 12) on which phrases begin, by what each place in 8 says."""
+    fits = [share * fit(bars[place::PHRASE_BARS].mean(axis=0), TONICS) for place, share in enumerate(say)]
+    found: FloatArray = np.sum(fits, axis=0)
+    return found
 
 
 def _repeated(bars: FloatArray) -> float:
