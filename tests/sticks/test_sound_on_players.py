@@ -15,6 +15,7 @@ from vinyl.library import crates, cues, grids
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
+from vinyl.library.waveforms import WaveformStore
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.probe import probe
 from vinyl.standin_libraries.sound import attack_near
@@ -82,7 +83,7 @@ def packed(home: Path, folder: Path, player: str, form: str) -> StickIndex:
         lambda track_id: None,
         lambda item, why: pytest.fail(f"{item}: {why}"),
     )
-    plan = make_plan(database.read(), stick)
+    plan = make_plan(database.read(), stick, WaveformStore(home / "waveforms"))
     own = OwnFiles(database, stick_id)
     return pack(stick, "home", own, plan, tools, lambda progress: None, lambda: False).index
 

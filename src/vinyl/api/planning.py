@@ -6,18 +6,19 @@ import json
 import sqlite3
 
 from vinyl.api.models.sticks import LeaveOutOut, PlannedFileOut, PlanOut, ProblemOut, ProposalsOut
+from vinyl.library.waveforms import WaveformStore
 from vinyl.sticks.plan import Plan, make_plan
 from vinyl.sticks.proposals import propose
 from vinyl.sticks.store import Stick
 
 
-def plan_out(connection: sqlite3.Connection, stick: Stick) -> PlanOut:
+def plan_out(connection: sqlite3.Connection, stick: Stick, waveforms: WaveformStore) -> PlanOut:
     """What packing would write, keep and remove.
 
     Raises:
         StickGoneError: if the stick is not in the computer.
     """
-    plan = make_plan(connection, stick)
+    plan = make_plan(connection, stick, waveforms)
     return PlanOut(
         files=_files(connection, plan),
         lists=[each.name for each in plan.players[0].entry.lists],

@@ -216,7 +216,7 @@ def choose_fault(use: Use, stick_id: int, wanted: FaultIn) -> StickOut:
 def plan_stick(use: Use, stick_id: int) -> PlanOut:
     """What packing would write, keep and remove."""
     connection = use.database.read()
-    return plan_out(connection, store.get_stick(connection, stick_id))
+    return plan_out(connection, store.get_stick(connection, stick_id), use.waveforms)
 
 
 @router.post("/{stick_id}/pack", status_code=202)

@@ -102,7 +102,7 @@ class Packer:
 
     def _packed(self, task: Task, stick: Stick) -> dict[str, int]:
         connection = self._database.read()
-        plan, own = make_plan(connection, stick), OwnFiles(self._database, stick.id)
+        plan, own = make_plan(connection, stick, self._waveforms), OwnFiles(self._database, stick.id)
         tracks = len({track.id for player in plan.players for track in player.entry.tracks})
         if plan.is_empty:
             return {"tracks": tracks, "written": 0, "removed": 0, "unchanged": 1}

@@ -29,6 +29,10 @@ class WaveformStore:
         with replacing(self._path(track_id)) as part:
             part.write_bytes(gzip.compress(pack(summary), compresslevel=5))
 
+    def has(self, track_id: int) -> bool:
+        """Whether there is a summary of a track."""
+        return self._path(track_id).is_file()
+
     def read(self, track_id: int) -> bytes:
         """A track's summary as gzip of the format in vinyl.core.waveform.summary.
 

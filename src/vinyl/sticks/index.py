@@ -5,6 +5,7 @@ An index that is read is a stranger's file: whatever it says is checked before i
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
 from pathlib import Path, PurePosixPath
 from typing import Annotated, Literal
@@ -161,7 +162,8 @@ def index_bytes(index: StickIndex) -> bytes:
 
 def is_on_stick(folder: Path, path: str) -> bool:
     """Whether a path, links followed, lies on the stick."""
-    return (folder / path).resolve().is_relative_to(folder.resolve())
+    root = os.path.realpath(folder)
+    return Path(os.path.realpath(f"{root}/{path}")).is_relative_to(root)
 
 
 def playlist_text(tracks: Sequence[TrackEntry], up: int) -> str:

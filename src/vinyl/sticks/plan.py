@@ -19,6 +19,7 @@ from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.library.carrying import read_tracks
 from vinyl.library.crates import Crate, crate_tracks, list_crates
 from vinyl.library.dividers import list_sections
+from vinyl.library.waveforms import WaveformStore
 from vinyl.media.encode import ENCODINGS
 from vinyl.sticks.fitting import Fitted, fit
 from vinyl.sticks.index import (
@@ -136,20 +137,21 @@ class Plan:
         return not any(player.changes or player.lists_changed for player in self.players)
 
 
-def make_plan(connection: sqlite3.Connection, stick: Stick) -> Plan:
+def make_plan(connection: sqlite3.Connection, stick: Stick, waveforms: WaveformStore) -> Plan:
     """Compare what a stick is to carry with what stands on it.
 
     Raises:
         StickGoneError: if the stick is not in the computer.
     """
     check_in(stick.medium)
-    return _Planner(connection, stick).plan()
+    return _Planner(connection, stick, waveforms).plan()
 
 
 class _Planner:
-    def __init__(self, connection: sqlite3.Connection, stick: Stick) -> None:
+    def __init__(self, connection: sqlite3.Connection, stick: Stick, waveforms: WaveformStore) -> None:
         self._connection = connection
         self._stick = stick
+        self._waveforms = waveforms
         self._folder = stick.medium.folder
         self._own = read_own_files(connection, stick.id)
         self._whole = {path: own for path, own in self._own.items() if self._is_whole(own)}
@@ -158,7 +160,7 @@ class _Planner:
         }
         self._cue_gids: dict[int, list[str]] = {}
         self._hindered: dict[int, tuple[ProblemKind, str]] = {}
-        self._problems: list[Problem] = []
+        self._problems: dict[Problem, None] = {}
         self._files: dict[tuple[int, Making], PlannedFile] = {}
         self._layout = self._new_layout()
 
@@ -191,6 +193,8 @@ class _Planner:
 
     def _is_damaged(self, own: OwnFile) -> bool:
         """Whether a file that was whole is not any more: a list, a picture or the index too."""
+        if own.path in self._whole:
+            return False
         return bool(own.damage) or (own.sha256 is not None and not self._is_there(own.path))
 
     def _is_there(self, path: str) -> bool:
@@ -235,9 +239,7 @@ class _Planner:
                 self._say("in point", "has no in point", row)
 
     def _say(self, kind: ProblemKind, says: str, row: sqlite3.Row, player: str = "") -> None:
-        problem = Problem(kind, row["id"], row["title"], says, player)
-        if problem not in self._problems:
-            self._problems.append(problem)
+        self._problems[Problem(kind, row["id"], row["title"], says, player)] = None
 
     def _player(
         self, player: Player, at: int, pairs: Sequence[tuple[sqlite3.Row, Track]],
@@ -391,7 +393,7 @@ class _Planner:
             if row["has_picture"] and profile.picture_pixels
             else None,
             waveform=f"{WAVEFORMS}/{row['audio_hash']} {row['version']}.vwo"
-            if row["version"] is not None and profile.waveforms
+            if row["version"] is not None and profile.waveforms and self._waveforms.has(row["id"])
             else None,
         )
 
