@@ -74,12 +74,17 @@ def follow_beats(
     period = np.interp(np.arange(len(slow)) / rate_hz, times_s, periods_s) * rate_hz
     score, before = slow.copy(), np.full(len(slow), -1)
     first = int(period.max() * REACH[1]) + 1
-    for now in range(first, len(slow)):
-        candidates = np.arange(now - int(period[now] * REACH[1]), now - int(period[now] * REACH[0]))
-        total = score[candidates] - TIGHTNESS * np.log((now - candidates) / period[now]) ** 2
-        best = int(np.argmax(total))
-        score[now] += total[best]
-        before[now] = candidates[best]
+    nearest, farthest = ((period * reach).astype(np.int64) for reach in REACH)
+    # Frames so few that none of them can be the beat before another are decided at once.
+    for start in range(first, len(slow), max(int(nearest.min()), 1)):
+        now = np.arange(start, min(start + max(int(nearest.min()), 1), len(slow)))
+        apart = farthest[now, None] - np.arange(int((farthest - nearest)[now].max()))
+        total = score[now[:, None] - apart] - TIGHTNESS * np.log(apart / period[now, None]) ** 2
+        total[apart <= nearest[now, None]] = -np.inf
+        best = np.argmax(total, axis=1)
+        rows = np.arange(len(now))
+        score[now] += total[rows, best]
+        before[now] = now - apart[rows, best]
     beats = [int(np.argmax(score[-first:])) + len(slow) - first]
     while before[beats[-1]] >= 0:
         beats.append(int(before[beats[-1]]))
