@@ -7,11 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vinyl.core.rhythm.elastic import MovingFit, fit_moving
+from vinyl.core.rhythm.bridges import carry_on
+from vinyl.core.rhythm.elastic import fit_moving, onset_lag
 from vinyl.core.rhythm.joints import knots
 from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.pieces import LEAST_EXPLAINED, MOST_SPREAD_S, Piece, find_pieces, join_same
-from vinyl.core.rhythm.steady import SteadyFit, fine_sum, fit_steady
+from vinyl.core.rhythm.steady import SteadyFit, fine_bands, fine_sum, fit_steady
 from vinyl.core.rhythm.tempo import TempoEstimate, accent_envelope
 from vinyl.core.rhythm.tempo_map import Kind
 from vinyl.core.rhythm.tracking import follow_beats, tempo_path
@@ -32,7 +33,8 @@ FloatArray = NDArray[np.float64]
 class Course:
     """Beat ``numbers`` and ``times_s`` between which the tempo is one; the outer two tempi go on beyond.
 
-    ``held`` (0 to 1) is the share of onsets that lie on it, ``fit`` the steady fit it was compared with.
+    ``held`` (0 to 1) is the share of onsets that lie on it, ``fit`` the steady fit it was compared with,
+    ``heard`` the share of beats that are like the usual one.
     """
 
     kind: Kind
@@ -40,6 +42,7 @@ class Course:
     times_s: FloatArray
     held: float
     fit: SteadyFit
+    heard: float = 1.0
 
     def time_at(self, beats: FloatArray) -> FloatArray:
         """Seconds (n,) of beat numbers (n,)."""
@@ -59,8 +62,8 @@ def find_course(
 ) -> Course:
     """The course of the tempo, or the best one of the kind wanted; steady where there is none of that kind.
 
-    One tempo if it holds the onsets; else steps, if few exact pieces hold them; else a curve, if it
-    holds more.
+    One tempo if it holds the onsets, up to both ends; else steps, if few exact pieces hold them; else a
+    curve, if it holds more.
 
     On made-up pieces and the development set one tempo holds at least 0.83 of the onsets of steady music and
     at most 0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8
@@ -70,7 +73,7 @@ def find_course(
     steady = Course(
         "steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit
     )
-    if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD):
+    if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD and fit.ends_hold):
         return steady
     if wanted != "elastic":
         pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm)
@@ -78,13 +81,8 @@ def find_course(
         if wanted or (explained >= LEAST_EXPLAINED and _exact(pieces)):
             if len(joined) < 2:
                 return steady
-            return Course("stepped", *knots(fine_sum(onsets), onsets.fine_rate_hz, joined), explained, fit)
-    moving = _moving(onsets, accent_envelope(onsets), tempo)
-    if moving is None or (wanted is None and moving.held < fit.held + ELASTIC_GAIN):
-        return steady
-    return Course(
-        "elastic", np.arange(len(moving.beats_s), dtype=np.float64), moving.beats_s, moving.held, fit
-    )
+            return Course("stepped", *knots(fine_bands(onsets), onsets.fine_rate_hz, joined), explained, fit)
+    return _moving(onsets, tempo, fit, fit.held + ELASTIC_GAIN if wanted is None else 0.0) or steady
 
 
 def _exact(pieces: list[Piece]) -> bool:
@@ -92,9 +90,20 @@ def _exact(pieces: list[Piece]) -> bool:
     return bool(np.average([piece.spread_s for piece in pieces], weights=lengths) <= MOST_SPREAD_S)
 
 
-def _moving(onsets: OnsetEnvelopes, envelope: FloatArray, tempo: TempoEstimate) -> MovingFit | None:
-    beats = follow_beats(envelope, onsets.rate_hz, *tempo_path(envelope, onsets.rate_hz, tempo.bpm))
-    return fit_moving(fine_sum(onsets), onsets.fine_rate_hz, beats) if len(beats) > LEAST_BEATS else None
+def _moving(onsets: OnsetEnvelopes, tempo: TempoEstimate, fit: SteadyFit, least_held: float) -> Course | None:
+    """A curve, if there are beats for one and it holds enough."""
+    envelope, fine, rate_hz = accent_envelope(onsets), fine_sum(onsets), onsets.fine_rate_hz
+    path = tempo_path(envelope, onsets.rate_hz, tempo.bpm)
+    followed = follow_beats(envelope, onsets.rate_hz, *path)
+    if len(followed) <= LEAST_BEATS:
+        return None
+    moving = fit_moving(fine, rate_hz, followed)
+    if moving.held < least_held:
+        return None
+    carried = carry_on(fine_bands(onsets), rate_hz, moving.beats_s, path)
+    beats = carried.beats_s + onset_lag(fine, rate_hz, carried.beats_s)
+    numbers = np.arange(len(beats), dtype=np.float64)
+    return Course("elastic", numbers, beats, moving.held, fit, float(carried.heard.mean()))
 
 
 def _extend(x: FloatArray, at: FloatArray, to: FloatArray) -> FloatArray:

@@ -53,10 +53,10 @@ def fit_moving(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> MovingF
         measured = beats + lags * np.gradient(beats)
         beats = smooth_beats(measured, weights)
         held = held_share(profiles, measured - beats, alike, AGREED_LAG_S)
-    return MovingFit(beats + _onset_lag(fine, rate_hz, beats), held)
+    return MovingFit(beats, held)
 
 
-def _onset_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
+def onset_lag(fine: FloatArray, rate_hz: float, beats_s: FloatArray) -> float:
     """How far after the beats the onsets begin, in seconds."""
     period_s = float(np.median(np.diff(beats_s)))
     bins = round(period_s * rate_hz)

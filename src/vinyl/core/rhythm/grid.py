@@ -12,6 +12,7 @@ from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm.course import LEAST_HELD, Course, find_course
 from vinyl.core.rhythm.downbeat import SLOTS_PER_BEAT, BarFit, find_bars
 from vinyl.core.rhythm.elastic import even_knots
+from vinyl.core.rhythm.level import Level, choose_level
 from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.tempo import TempoEstimate, estimate_tempo
 from vinyl.core.rhythm.tempo_map import MAX_BPM, MIN_BPM, Anchor, Kind, TempoMap
@@ -32,23 +33,39 @@ STEADY_SPREAD_S, LOOSE_SPREAD_S = 0.004, 0.015
 TOLD_DRIFT = 0.2
 # How clearly the tempo has won over the next: below the first it is said; from the second on it is sure.
 LEAST_CLARITY, SURE_CLARITY = 0.08, 0.24
+# Below this chance the other level is offered; and two thirds or three halves, if the runner-up is so near.
+TOLD_LEVEL, THIRDS, NEAR_OCTAVES = 0.85, (2 / 3, 3 / 2), 0.03
 # The same of the bar start.
 LEAST_BAR_CLARITY, SURE_BAR_CLARITY = 0.3, 0.6
 # The doubt that a kind of tempo brings by itself, and the most that each thing that speaks against a grid can
 # bring.
-COURSE_DOUBT = {"steady": 0.0, "stepped": 0.2, "elastic": 0.12}
-DRIFT_SAY, OCTAVE_SAY, BAR_SAY, WEAK_SAY = 0.9, 0.6, 0.5, 0.8
+COURSE_DOUBT = {"steady": 0.0, "stepped": 0.2, "elastic": 0.06}
+DRIFT_SAY, TEMPO_SAY, BAR_SAY, WEAK_SAY, UNHEARD_SAY = 0.9, 0.6, 0.5, 0.8, 0.6
+# Shares of the beats of a moving tempo that can be heard: from all right to half of the grids wrong.
+SURE_HEARD, LEAST_HEARD, TOLD_HEARD = 0.88, 0.65, 0.85
 
 FloatArray = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
 class GridEstimate:
-    """A tempo map, how far to doubt it (0 sure, 1 a guess), and why, in words."""
+    """A tempo map, how far to doubt it (0 sure, 1 a guess), and why, in words; ``other_bpm`` is another tempo
+    that may be meant.
+    """
 
     tempo_map: TempoMap
     doubt: float
     reasons: tuple[str, ...]
+    other_bpm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """What a grid is made of."""
+
+    tempo: TempoEstimate
+    level: Level
+    course: Course
 
 
 def estimate_grid(
@@ -64,29 +81,30 @@ def estimate_grid(
     tempo = estimate_tempo(onsets, window_bpm)
     if tempo.repetition < NO_REPETITION:
         return None
+    level = choose_level(tempo, chroma, window_bpm)
+    tempo = replace(tempo, bpm=tempo.bpm * level.factor, second_bpm=tempo.second_bpm * level.factor)
     course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, wanted))
     try:
-        return _grid_of(onsets, chroma, duration_s, tempo, course)
+        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, course))
     except TempoMapError:
         # A course that jumps about so much is none: one tempo is the better guess.
         course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, "steady"))
-        return _grid_of(onsets, chroma, duration_s, tempo, course)
+        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, course))
 
 
-def _grid_of(
-    onsets: OnsetEnvelopes, chroma: Chroma, duration_s: float, tempo: TempoEstimate, course: Course
-) -> GridEstimate | None:
+def _grid_of(onsets: OnsetEnvelopes, chroma: Chroma, duration_s: float, found: _Found) -> GridEstimate | None:
     """The grid on a course of the tempo.
 
     Raises:
         TempoMapError: if no grid can have such a course.
     """
+    course = found.course
     slots = _slots(course, duration_s)
     if len(slots) < LEAST_SLOTS:
         return None
     bars = find_bars(onsets, chroma, course.time_at(slots), course.fit.beat_share, _steps(course, slots))
     tempo_map = _tempo_map(course, float(slots[bars.first_slot]), bars.beats_per_bar)
-    return GridEstimate(tempo_map, *_doubt(tempo, course, bars))
+    return GridEstimate(tempo_map, *_doubt(found, bars), _other_bpm(found, tempo_map))
 
 
 def _within_limits(course: Course) -> Course:
@@ -139,17 +157,38 @@ def _tempo_map(course: Course, first: float, metre: int) -> TempoMap:
     return TempoMap(anchors, metre)
 
 
-def _doubt(tempo: TempoEstimate, course: Course, bars: BarFit) -> tuple[float, tuple[str, ...]]:
+def _other_bpm(found: _Found, tempo_map: TempoMap) -> float | None:
+    """The other tempo that may be meant: half or double, or three beats for two."""
+    level, tempo = found.level, found.tempo
+    if level.chance < TOLD_LEVEL:
+        other = tempo_map.bpm * level.other / level.factor
+    elif tempo.clarity < LEAST_CLARITY:
+        ratio = tempo.second_bpm / tempo.bpm
+        factor = min(THIRDS, key=lambda third: abs(math.log2(ratio / third)))
+        if abs(math.log2(ratio / factor)) > NEAR_OCTAVES:
+            return None
+        other = tempo_map.bpm * factor
+    else:
+        return None
+    return other if MIN_BPM <= other <= MAX_BPM else None
+
+
+def _doubt(found: _Found, bars: BarFit) -> tuple[float, tuple[str, ...]]:
     """All that speaks against a grid, joined like chances of which each alone would spoil it, and why."""
+    tempo, level, course = found.tempo, found.level, found.course
     weak = _share(tempo.repetition, SURE_REPETITION, NO_REPETITION)
     against = (
         COURSE_DOUBT[course.kind],
         DRIFT_SAY * _drift(course),
-        OCTAVE_SAY * _share(tempo.clarity, SURE_CLARITY, 0.0),
+        1.0 - level.chance,
+        TEMPO_SAY * _share(tempo.clarity, SURE_CLARITY, 0.0),
         BAR_SAY * _share(bars.clarity, SURE_BAR_CLARITY, 0.0),
         WEAK_SAY * weak,
+        UNHEARD_SAY * _share(course.heard, SURE_HEARD, LEAST_HEARD),
     )
     reasons = _reasons_of_course(course)
+    if level.chance < TOLD_LEVEL:
+        reasons.append(f"the beat may be {'half' if level.other < level.factor else 'twice'} as fast")
     if tempo.clarity < LEAST_CLARITY:
         reasons.append(f"{tempo.second_bpm:.0f} bpm fits almost as well")
     if bars.clarity < LEAST_BAR_CLARITY:
@@ -182,6 +221,8 @@ def _reasons_of_course(course: Course) -> list[str]:
         reasons.append(f"the grid fits only {course.held:.0%} of the attacks")
     if course.kind == "elastic":
         reasons.append("the tempo moves with the player")
+        if course.heard < TOLD_HEARD:
+            reasons.append(f"{1.0 - course.heard:.0%} of the beats can hardly be heard")
     elif course.kind == "stepped":
         steps = len(course.numbers) - 2
         count = "a step" if steps == 1 else f"{steps} steps"

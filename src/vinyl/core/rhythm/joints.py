@@ -33,16 +33,16 @@ EXACT_S = 0.0015
 FloatArray = NDArray[np.float64]
 
 
-def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatArray, FloatArray]:
+def knots(bands: NDArray[np.float32], rate_hz: float, pieces: list[Piece]) -> tuple[FloatArray, FloatArray]:
     """Beat numbers and times in seconds between which the tempo is one, first and last beat of the pieces
     included.
 
     What is a beat and what an off-beat is settled by where the pieces meet.
 
     Args:
-        fine: onset envelope (n,) at ``rate_hz``.
+        bands: fine onset envelopes (2, n) at ``rate_hz``.
     """
-    changes_s = [_change(fine, rate_hz, a, b) for a, b in pairwise(pieces)]
+    changes_s = [_change(bands, rate_hz, a, b) for a, b in pairwise(pieces)]
     options = [
         _chain([_shifted(pieces[0], half), *pieces[1:]], changes_s, _half_cost(pieces[0], half))
         for half in (0, 1)
@@ -51,27 +51,31 @@ def knots(fine: FloatArray, rate_hz: float, pieces: list[Piece]) -> tuple[FloatA
     return np.array(numbers), np.array(times)
 
 
-def _change(fine: FloatArray, rate_hz: float, a: Piece, b: Piece) -> float:
+def _change(bands: NDArray[np.float32], rate_hz: float, a: Piece, b: Piece) -> float:
     """The time in seconds before which beats are like those of the first piece, and after which like those of
     the second.
     """
     low_s, high_s = min(a.end_s, b.start_s) - SEARCH_S, max(a.end_s, b.start_s) + SEARCH_S
     times_s = np.arange(low_s, high_s, TIME_STEP_S)
-    balance = np.interp(times_s, *_likeness(fine, rate_hz, a)) - np.interp(
-        times_s, *_likeness(fine, rate_hz, b)
+    balance = np.interp(times_s, *_likeness(bands, rate_hz, a)) - np.interp(
+        times_s, *_likeness(bands, rate_hz, b)
     )
     return float(times_s[np.argmax(np.cumsum(balance))])
 
 
-def _likeness(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, FloatArray]:
+def _likeness(bands: NDArray[np.float32], rate_hz: float, piece: Piece) -> tuple[FloatArray, FloatArray]:
     """Middle of each beat in seconds, and how like the piece's mean beat its onsets are (1 is usual)."""
     bins = round(piece.period_s * rate_hz)
-    start_s, end_s = max(piece.start_s - HEARD_S, 0.0), min(piece.end_s + HEARD_S, (len(fine) - 1) / rate_hz)
+    start_s, end_s = (
+        max(piece.start_s - HEARD_S, 0.0),
+        min(piece.end_s + HEARD_S, (bands.shape[1] - 1) / rate_hz),
+    )
     beats = _beats(piece, start_s, end_s - piece.period_s)
     starts = np.rint(beats * rate_hz).astype(np.int64)
-    around = np.minimum(starts[:, None] + np.arange(bins)[None, :], len(fine) - 1)
-    profiles = gaussian_filter1d(fine[around], PROFILE_BINS, axis=1)
-    profiles -= profiles.mean(axis=1, keepdims=True)
+    around = np.minimum(starts[:, None] + np.arange(bins)[None, :], bands.shape[1] - 1)
+    profiles = gaussian_filter1d(bands[:, around], PROFILE_BINS, axis=2)
+    profiles -= profiles.mean(axis=2, keepdims=True)
+    profiles = np.hstack(list(profiles))
     own = (beats > piece.start_s) & (beats < piece.end_s)
     template = profiles[own].mean(axis=0)
     alike = profiles @ template / (np.sqrt((profiles**2).sum(axis=1) * (template**2).sum()) + 1e-9)

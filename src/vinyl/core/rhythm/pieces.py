@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vinyl.core.rhythm.onset import OnsetEnvelopes
+from vinyl.core.rhythm.paths import best_path
 from vinyl.core.rhythm.steady import PROFILE_BINS, beat_phase, beat_rows, fine_sum, fit_steady, lags_against
 from vinyl.core.rhythm.tempo import estimate_tempo
 
@@ -17,6 +19,7 @@ from vinyl.core.rhythm.tempo import estimate_tempo
 # Each window proposes a grid, if that holds this share of the window's onset strength.
 WINDOW_S = 30.0
 STEP_S = 10.0
+EDGE_S = 15.0
 LEAST_HELD = 0.7
 # Frames of the envelope (5.8 ms each) below which a window says nothing.
 LEAST_FRAMES = 1000
@@ -32,10 +35,14 @@ LEAST_SEGMENTS = 3
 ROUNDS = 3
 # A period that changes less than this share has been found.
 SETTLED = 1e-6
-# Shorter pieces are not believed, nor more of them than eight or one a minute.
+# Shorter pieces are not believed.
 SHORTEST_S = 14.0
-MOST_PIECES = 8
-SECONDS_A_PIECE = 60.0
+# So many grids compete for each second, or one a minute. A change between them costs as much
+# likeness; below the least no grid holds.
+MOST_CANDIDATES, SECONDS_A_CANDIDATE = 24, 60.0
+CHANGE_COST, NO_LIKENESS = 3.0, 0.2
+# Grids with beats so near (in beats) and of the same tempo are one.
+SAME_BEAT = 0.02
 # Neighbours are one if their tempi differ by less than this share, and their beats by less than this part of
 # a quarter of a beat; below this likeness a phase is hard to hear and does not count.
 SAME_TEMPO = 0.0004
@@ -87,29 +94,81 @@ def find_pieces(
     """Steady pieces in order of time, and the share (0 to 1) of all onset strength that they explain.
 
     Every window of WINDOW_S proposes a grid; each is followed as far as the onsets stay on it; those that
-    explain most are taken first.
+    explain most are taken first, and each moment goes to the one that it is most like.
     """
     fine = fine_sum(onsets)
     level = np.cumsum(fine)
     runs: list[Piece] = []
-    for start_s in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S):
-        if not any(
-            run.start_s <= start_s and start_s + WINDOW_S <= run.end_s and run.alike > SURE_ALIKE
-            for run in runs
-        ):
-            proposal = _proposal(
-                onsets, float(start_s), min(float(start_s) + WINDOW_S, duration_s), window_bpm
-            )
+    for start_s, end_s in _windows(duration_s):
+        if not any(run.start_s <= start_s and end_s <= run.end_s and run.alike > SURE_ALIKE for run in runs):
+            proposal = _proposal(onsets, start_s, end_s, window_bpm)
             run = _follow(fine, onsets.fine_rate_hz, proposal, level) if proposal else None
             runs += [run] if run else []
-    chosen: list[Piece] = []
-    while runs and len(chosen) < max(MOST_PIECES, duration_s / SECONDS_A_PIECE):
-        best = max(runs, key=lambda run: run.strength * run.alike)
-        chosen.append(_in_octave_of(bpm, best))
-        runs = [part for run in runs if (part := _outside(run, best, level, onsets.fine_rate_hz))]
-    chosen = [_settled(onsets, piece) for piece in chosen]
-    chosen.sort(key=lambda piece: piece.start_s)
-    return chosen, sum(piece.strength for piece in chosen) / max(float(level[-1]), 1e-9)
+    runs.sort(key=lambda run: -run.strength * run.alike)
+    candidates: list[Piece] = []
+    for run in runs:
+        if len(candidates) < max(MOST_CANDIDATES, duration_s / SECONDS_A_CANDIDATE) and not any(
+            _is_like(run, each) for each in candidates
+        ):
+            candidates.append(run)
+    found = [
+        _settled(onsets, _in_octave_of(bpm, piece))
+        for piece in _shared_out(fine, onsets.fine_rate_hz, candidates, duration_s, level)
+    ]
+    return found, sum(piece.strength for piece in found) / max(float(level[-1]), 1e-9)
+
+
+def _windows(duration_s: float) -> list[tuple[float, float]]:
+    """Start and end in seconds: all of one length, and shorter ones at both ends of the track."""
+    starts = [float(start_s) for start_s in np.arange(0.0, max(duration_s - WINDOW_S / 2, 1.0), STEP_S)]
+    edges = [(0.0, EDGE_S), (duration_s - EDGE_S, duration_s)] if duration_s > WINDOW_S else []
+    return edges + [(start_s, min(start_s + WINDOW_S, duration_s)) for start_s in starts]
+
+
+def _is_like(run: Piece, other: Piece) -> bool:
+    """Whether two runs have the same beats, as far as they overlap."""
+    middle_s = (max(run.start_s, other.start_s) + min(run.end_s, other.end_s)) / 2
+    beats = (
+        run.phase_s + round((middle_s - run.phase_s) / run.period_s) * run.period_s - other.phase_s
+    ) / other.period_s
+    return abs(run.period_s / other.period_s - 1) < SAME_TEMPO and abs(beats - round(beats)) < SAME_BEAT
+
+
+def _shared_out(
+    fine: FloatArray, rate_hz: float, runs: list[Piece], duration_s: float, level: FloatArray
+) -> list[Piece]:
+    """Runs cut so that each moment belongs to the one that it is most like, or to none, with few changes."""
+    times_s = np.arange(0.5, duration_s, 1.0)
+    if not runs or not len(times_s):
+        return []
+    score = np.full((len(times_s), len(runs) + 1), NO_LIKENESS)
+    for column, run in enumerate(runs):
+        score[:, column] = np.interp(times_s, *_like_over_time(fine, rate_hz, run), left=0.0, right=0.0)
+    owner = best_path(score, CHANGE_COST * (1.0 - np.eye(len(runs) + 1)))
+    edges = [0, *(np.flatnonzero(np.diff(owner)) + 1), len(times_s)]
+    return [
+        _cut(runs[owner[first]], float(first), min(float(end), duration_s), level, rate_hz)
+        for first, end in pairwise(edges)
+        if owner[first] < len(runs) and end - first >= SHORTEST_S
+    ]
+
+
+def _like_over_time(fine: FloatArray, rate_hz: float, run: Piece) -> tuple[FloatArray, FloatArray]:
+    """Times in seconds, and how like the run's own onsets those there are, where they lie on its beats."""
+    around, first_s = _around(fine, rate_hz, run)
+    segments = _agreement(around, rate_hz, _moved(run, -first_s))
+    like = segments.alike * np.exp(-((segments.lags_s / AGREED_LAG_S) ** 2))
+    return segments.centres_s + first_s, like
+
+
+def _around(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, float]:
+    """The envelope as far as a piece is followed, and the time at which that begins."""
+    first = max(round((piece.start_s - FOLLOWED_S) * rate_hz), 0)
+    return fine[first : round((piece.end_s + FOLLOWED_S) * rate_hz)], first / rate_hz
+
+
+def _cut(run: Piece, start_s: float, end_s: float, level: FloatArray, rate_hz: float) -> Piece:
+    return replace(run, start_s=start_s, end_s=end_s, strength=_between(level, rate_hz, start_s, end_s))
 
 
 def _between(level: FloatArray, rate_hz: float, start_s: float, end_s: float) -> float:
@@ -130,9 +189,8 @@ def _proposal(
 
 def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -> Piece | None:
     """The piece as far as it holds in both directions, its tempo and phase refined on the way."""
-    first = max(round((piece.start_s - FOLLOWED_S) * rate_hz), 0)
-    around = fine[first : round((piece.end_s + FOLLOWED_S) * rate_hz)]
-    found: Piece | None = _moved(piece, -first / rate_hz)
+    around, first_s = _around(fine, rate_hz, piece)
+    found: Piece | None = _moved(piece, -first_s)
     for _ in range(ROUNDS):
         if found is None:
             return None
@@ -142,7 +200,7 @@ def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -
             break
     if found is None or found.end_s - found.start_s < SHORTEST_S:
         return None
-    found = _moved(found, first / rate_hz)
+    found = _moved(found, first_s)
     return replace(found, strength=_between(level, rate_hz, found.start_s, found.end_s))
 
 
@@ -209,15 +267,6 @@ def _reach(agrees: NDArray[np.bool_], start: int, step: int) -> int:
             wrong += 1
         index += step
     return last
-
-
-def _outside(run: Piece, taken: Piece, level: FloatArray, rate_hz: float) -> Piece | None:
-    """What is left of a run beside a piece that is taken, if it is long enough."""
-    parts = [(run.start_s, min(run.end_s, taken.start_s)), (max(run.start_s, taken.end_s), run.end_s)]
-    start, end = max(parts, key=lambda part: part[1] - part[0])
-    if end - start < SHORTEST_S:
-        return None
-    return replace(run, start_s=start, end_s=end, strength=_between(level, rate_hz, start, end))
 
 
 def _settled(onsets: OnsetEnvelopes, piece: Piece) -> Piece:

@@ -23,6 +23,8 @@ AGREEMENT = 0.3
 AGREED_LAG_S = 0.015
 # Segments with less than this share of the usual onset strength are breaks: they have nothing to say.
 BREAK_SHARE = 0.5
+# One tempo holds to the ends if one of so many segments there agrees.
+END_SEGMENTS = 3
 # Rounds of measuring lags and fitting them.
 ROUNDS = 4
 # Profiles are smoothed by so many bins of the fine envelope (1.5 ms each).
@@ -56,6 +58,7 @@ class SteadyFit:
     weights: FloatArray
     beat_share: float
     held: float
+    ends_hold: bool = True
 
     @property
     def bpm(self) -> float:
@@ -76,7 +79,7 @@ def fit_steady(onsets: OnsetEnvelopes, period_s: float) -> SteadyFit:
         period_s: a first guess, good to about one percent.
     """
     fine = fine_sum(onsets)
-    lags, weights, held = np.zeros(1), np.zeros(1), 0.0
+    lags, weights, held, ends_hold = np.zeros(1), np.zeros(1), 0.0, True
     for _ in range(ROUNDS):
         profiles, centres_s = _segment_profiles(fine, onsets.fine_rate_hz, period_s)
         lags, weights, alike = _segment_lags(profiles, period_s)
@@ -84,15 +87,21 @@ def fit_steady(onsets: OnsetEnvelopes, period_s: float) -> SteadyFit:
         period_s *= 1.0 + slope
         lags = lags - (offset + slope * centres_s)
         held = held_share(profiles, lags, alike, AGREED_LAG_S)
+        ends_hold = _ends_hold(profiles, lags, alike)
     phase_s, share = beat_phase(onsets, period_s)
-    return SteadyFit(period_s, phase_s, lags, weights, share, held)
+    return SteadyFit(period_s, phase_s, lags, weights, share, held, ends_hold)
 
 
 def fine_sum(onsets: OnsetEnvelopes) -> FloatArray:
     """Low and high onsets of equal say, (n,) at the fine rate."""
-    scale = onsets.fine.std(axis=1, keepdims=True) + 1e-9
-    total: FloatArray = (onsets.fine / scale).sum(axis=0).astype(np.float64)
+    total: FloatArray = fine_bands(onsets).sum(axis=0).astype(np.float64)
     return total
+
+
+def fine_bands(onsets: OnsetEnvelopes) -> NDArray[np.float32]:
+    """Low and high onsets, (2, n) at the fine rate, each of one spread."""
+    bands: NDArray[np.float32] = onsets.fine / (onsets.fine.std(axis=1, keepdims=True) + 1e-9)
+    return bands
 
 
 def fold(envelope: NDArray[np.floating], rate_hz: float, period_s: float, bins: int) -> FloatArray:
@@ -145,10 +154,22 @@ def held_share(profiles: FloatArray, lags_s: FloatArray, alike: FloatArray, agre
     """The share of onset strength (0 to 1) in profiles (n, bins) that are alike and lag little; breaks do not
     count.
     """
-    strengths = profiles.sum(axis=1)
-    active = np.where(strengths > BREAK_SHARE * np.median(strengths), strengths, 0.0)
+    active = _active(profiles)
     agrees = (alike > AGREEMENT) & (np.abs(lags_s) < agreed_lag_s)
     return float(active[agrees].sum() / max(active.sum(), 1e-9))
+
+
+def _active(profiles: FloatArray) -> FloatArray:
+    """Onset strength (n,) of profiles (n, bins), 0 in breaks."""
+    strengths = profiles.sum(axis=1)
+    return np.where(strengths > BREAK_SHARE * np.median(strengths), strengths, 0.0)
+
+
+def _ends_hold(profiles: FloatArray, lags_s: FloatArray, alike: FloatArray) -> bool:
+    """Whether both the first and the last segments that are no breaks agree here and there."""
+    active = np.flatnonzero(_active(profiles))
+    agrees = (alike > AGREEMENT) & (np.abs(lags_s) < AGREED_LAG_S)
+    return all(bool(agrees[end].any()) for end in (active[:END_SEGMENTS], active[-END_SEGMENTS:]))
 
 
 def _segment_lags(profiles: FloatArray, period_s: float) -> tuple[FloatArray, FloatArray, FloatArray]:

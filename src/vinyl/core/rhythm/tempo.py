@@ -42,16 +42,18 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class TempoEstimate:
-    """The tempo in bpm, how clearly it won (0 to 1), the runner-up, and how well anything repeats at all.
+    """The tempo in bpm, how clearly it won (0 to 1) over all but its octaves, the runner-up among those, and
+    how well anything repeats at all.
 
     ``repetition`` is the mean autocorrelation after 1, 2 and 4 beats: above 0.2 in music with a beat,
-    under 0.05 in noise.
+    under 0.05 in noise. ``divisions`` is the same after a quarter of a beat and after half a beat.
     """
 
     bpm: float
     clarity: float
     second_bpm: float
     repetition: float
+    divisions: tuple[float, float] = (0.0, 0.0)
 
 
 def estimate_tempo(onsets: OnsetEnvelopes, window_bpm: tuple[float, float] | None = None) -> TempoEstimate:
@@ -65,12 +67,15 @@ def estimate_tempo(onsets: OnsetEnvelopes, window_bpm: tuple[float, float] | Non
     strength = _comb(correlation, 60.0 * onsets.rate_hz / tempi)
     score = strength * _duple_share(envelope, tempi / 60.0 / onsets.rate_hz) * _prior(tempi, window_bpm)
     best = int(np.argmax(score))
-    others = np.where(np.abs(np.log2(tempi / tempi[best])) > APART_OCTAVES, score, 0.0)
+    away = np.log2(tempi / tempi[best])
+    others = np.where(np.abs(away - np.rint(away)) > APART_OCTAVES, score, 0.0)
     second = int(np.argmax(others))
     clarity = float(np.clip(1.0 - others[second] / max(score[best], 1e-9), 0.0, 1.0))
     period = sharpen_period(correlation, 60.0 * onsets.rate_hz / tempi[best])
     repetition = float(_at(correlation, period * np.array([1.0, 2.0, 4.0])).mean())
-    return TempoEstimate(60.0 * onsets.rate_hz / period, clarity, float(tempi[second]), repetition)
+    quarter, half = (float(value) for value in _at(correlation, period * np.array([0.25, 0.5])))
+    bpm = 60.0 * onsets.rate_hz / period
+    return TempoEstimate(bpm, clarity, float(tempi[second]), repetition, (quarter, half))
 
 
 def accent_envelope(onsets: OnsetEnvelopes) -> FloatArray:
@@ -152,5 +157,11 @@ def _prior(tempi: FloatArray, window_bpm: tuple[float, float] | None) -> FloatAr
     prior: FloatArray = np.exp(-0.5 * (np.log2(tempi / PRIOR_BPM) / PRIOR_OCTAVES) ** 2)
     if window_bpm is None:
         return prior
-    inside = (tempi >= window_bpm[0] * (1 - WINDOW_PLAY)) & (tempi <= window_bpm[1] * (1 + WINDOW_PLAY))
-    return np.where(inside, 1.0, OUTSIDE * prior)
+    return np.where(within(tempi, window_bpm), 1.0, OUTSIDE * prior)
+
+
+def within(tempi: FloatArray, window_bpm: tuple[float, float]) -> NDArray[np.bool_]:
+    """Which of some tempi (n,) the user's range means."""
+    low, high = window_bpm
+    inside: NDArray[np.bool_] = (tempi >= low * (1 - WINDOW_PLAY)) & (tempi <= high * (1 + WINDOW_PLAY))
+    return inside

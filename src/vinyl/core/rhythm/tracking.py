@@ -8,6 +8,7 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from vinyl.core.filtering import decimated
+from vinyl.core.rhythm.paths import best_path
 
 # Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.
 
@@ -51,7 +52,9 @@ def tempo_path(envelope: FloatArray, rate_hz: float, bpm: float) -> tuple[FloatA
         [_salience(frames[i : i + AT_ONCE], periods_s * rate_hz) for i in range(0, len(frames), AT_ONCE)]
     )
     score /= score.std() + 1e-9
-    path = _best_path(score)
+    states = np.arange(STATES)
+    moves = np.abs(states[:, None] - states[None, :])
+    path = best_path(score, np.minimum(MOVE_COST * moves, JUMP_COST))
     return np.arange(len(frames)) * step / rate_hz, periods_s[path]
 
 
@@ -108,17 +111,3 @@ def _columns(values: FloatArray, index: FloatArray) -> FloatArray:
     part = index - whole
     result: FloatArray = values[:, whole] * (1 - part) + values[:, whole + 1] * part
     return result
-
-
-def _best_path(score: FloatArray) -> NDArray[np.int64]:
-    states = np.arange(score.shape[1])
-    cost = np.minimum(MOVE_COST * np.abs(states[:, None] - states[None, :]), JUMP_COST)
-    total, back = score[0].copy(), np.zeros(score.shape, np.int64)
-    for row in range(1, len(score)):
-        options = total[None, :] - cost
-        back[row] = np.argmax(options, axis=1)
-        total = options[states, back[row]] + score[row]
-    path = [int(np.argmax(total))]
-    for row in range(len(score) - 1, 0, -1):
-        path.append(int(back[row, path[-1]]))
-    return np.array(path[::-1])

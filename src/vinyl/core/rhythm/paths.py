@@ -1,0 +1,24 @@
+"""The best way through states over time, where each change costs."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+
+
+def best_path(score: FloatArray, cost: FloatArray) -> NDArray[np.int64]:
+    """The states (times,) whose scores (times, states) sum to most, less the cost (states, states) of each
+    change (Viterbi, 1967).
+    """
+    states = np.arange(score.shape[1])
+    total, back = score[0].copy(), np.zeros(score.shape, np.int64)
+    for row in range(1, len(score)):
+        options = total[None, :] - cost
+        back[row] = np.argmax(options, axis=1)
+        total = options[states, back[row]] + score[row]
+    path = [int(np.argmax(total))]
+    for row in range(len(score) - 1, 0, -1):
+        path.append(int(back[row, path[-1]]))
+    return np.array(path[::-1])
