@@ -61,6 +61,7 @@ def plain(result: Analysis) -> dict[str, Any]:
             "sound_from": _rounded(result.levels.first_s),
             "sound_to": _rounded(result.levels.last_s),
         },
+        "other_bpm": _rounded(result.grid.other_bpm) if result.grid else None,
         "doubt_reasons": list(result.grid.reasons) if result.grid else ["no beat was found"],
     }
 

@@ -179,7 +179,7 @@ def _grid_values(grid: GridEstimate | None) -> dict[Field, Value | None]:
     if grid is None:
         return {"grid": grid_value(None, 1.0, NO_BEAT), "tempo": None}
     return {
-        "grid": grid_value(grid.tempo_map, grid.doubt, grid.reasons),
+        "grid": grid_value(grid.tempo_map, grid.doubt, grid.reasons, grid.other_bpm),
         "tempo": Value(repr(grid.tempo_map.bpm), None, grid.doubt),
     }
 

@@ -114,6 +114,11 @@ COLUMNS = (
         "grid",
         "track_replaced",
     ),
+    _column(
+        "other_bpm",
+        "CASE WHEN grid.source <> 'by hand' THEN CAST(grid.detail ->> 'other_bpm' AS REAL) END",
+        "grid",
+    ),
     _column("findings", "coalesce(quality.value, '[]')", "quality"),
     _column("replaced", _REPLACED, "track_replaced"),
     *(_column(name, f"t.{name}", "facts") for name in _FACTS),

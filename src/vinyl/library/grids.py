@@ -82,12 +82,15 @@ def drop_hand_grid(connection: sqlite3.Connection, track_id: int) -> None:
     flat.settle(connection, [track_id], GRID_FIELDS)
 
 
-def grid_value(tempo_map: TempoMap | None, doubt: float, reasons: tuple[str, ...] = ()) -> Value:
+def grid_value(
+    tempo_map: TempoMap | None, doubt: float, reasons: tuple[str, ...] = (), other_bpm: float | None = None
+) -> Value:
     """A grid as a value; None for a track in which no beat was found."""
     text = None
     if tempo_map is not None:
         text = json.dumps({"anchors": anchors_to(tempo_map), "beats_per_bar": tempo_map.beats_per_bar})
-    return Value(text, {"reasons": list(reasons)} if reasons else None, doubt)
+    told = {"reasons": list(reasons), "other_bpm": other_bpm}
+    return Value(text, {name: each for name, each in told.items() if each} or None, doubt)
 
 
 def _from_text(text: str | None) -> TempoMap:

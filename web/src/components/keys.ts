@@ -125,6 +125,7 @@ const ROOMS = {
     double: { key: "d", says: "Double the tempo", shown: "D" },
     twoForThree: { key: "shift+h", says: "Tempo × 2/3", shown: "⇧ H" },
     threeForTwo: { key: "shift+d", says: "Tempo × 3/2", shown: "⇧ D" },
+    other: { key: "shift+k", says: "Take the other tempo that may be meant", shown: "⇧ K" },
     tempo: { key: "t", says: "Type the tempo, metre, other track’s", shown: "T" },
     tap: { key: "r", says: "Tap the tempo; ↵ takes it", shown: "R" },
     stretch: { key: "z", says: "Stretch from bar 1: line meets attack", shown: "Z" },

@@ -67,6 +67,7 @@ class TrackOut(Model):
     rating: int
     doubt: float | None
     doubt_reasons: list[str]
+    other_bpm: float | None
     findings: list[FindingOut]
     analysis_state: Literal["done", "waiting", "paused", "failed", "none"]
     analysis_error: str | None

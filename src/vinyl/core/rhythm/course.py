@@ -11,7 +11,14 @@ from vinyl.core.rhythm.bridges import carry_on
 from vinyl.core.rhythm.elastic import fit_moving, onset_lag
 from vinyl.core.rhythm.joints import knots
 from vinyl.core.rhythm.onset import OnsetEnvelopes
-from vinyl.core.rhythm.pieces import LEAST_EXPLAINED, MOST_SPREAD_S, Piece, find_pieces, join_same
+from vinyl.core.rhythm.pieces import (
+    LEAST_ALIKE,
+    LEAST_EXPLAINED,
+    MOST_SPREAD_S,
+    Piece,
+    find_pieces,
+    join_same,
+)
 from vinyl.core.rhythm.steady import SteadyFit, fine_bands, fine_sum, fit_steady
 from vinyl.core.rhythm.tempo import TempoEstimate, accent_envelope
 from vinyl.core.rhythm.tempo_map import Kind
@@ -87,7 +94,11 @@ def find_course(
 
 def _exact(pieces: list[Piece]) -> bool:
     lengths = [piece.end_s - piece.start_s for piece in pieces]
-    return bool(np.average([piece.spread_s for piece in pieces], weights=lengths) <= MOST_SPREAD_S)
+    spread_s, alike = (
+        float(np.average([getattr(piece, name) for piece in pieces], weights=lengths))
+        for name in ("spread_s", "alike")
+    )
+    return spread_s <= MOST_SPREAD_S and alike >= LEAST_ALIKE
 
 
 def _moving(onsets: OnsetEnvelopes, tempo: TempoEstimate, fit: SteadyFit, least_held: float) -> Course | None:

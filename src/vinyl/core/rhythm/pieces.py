@@ -48,9 +48,10 @@ SAME_BEAT = 0.02
 SAME_TEMPO = 0.0004
 SAME_QUARTER = 0.1
 SURE_ALIKE = 0.8
-# A track takes steps if its pieces explain this share of the onset strength and stray no more: made-up
-# stepped pieces stray by at most 0.5 ms, drummers by 0.8 to 4 ms.
+# A track takes steps if its pieces explain this share of the onset strength, are so alike in themselves and
+# stray no more: made-up stepped pieces stray by at most 0.5 ms, drummers by 0.8 to 4 ms.
 LEAST_EXPLAINED = 0.8
+LEAST_ALIKE = 0.6
 MOST_SPREAD_S = 0.001
 
 FloatArray = NDArray[np.float64]

@@ -5,6 +5,19 @@ import type { Bench } from "./bench";
 const CLOSE_S = 2;
 const FORGET_TAPS_S = 2.5;
 
+const RATIOS = [
+  ["halve", 1 / 2],
+  ["double", 2],
+  ["two for three", 2 / 3],
+  ["three for two", 3 / 2],
+] as const;
+
+/** The edit that multiplies the tempo by about so much. */
+function editTo(ratio: number): (typeof RATIOS)[number][0] {
+  const off = (of: number) => Math.abs(Math.log2(ratio / of));
+  return RATIOS.reduce((best, each) => (off(each[1]) < off(best[1]) ? each : best))[0];
+}
+
 /** What keys and buttons do to the beatgrid. */
 export function gridActions(bench: Bench) {
   const { actions, map } = bench.track;
@@ -22,6 +35,12 @@ export function gridActions(bench: Bench) {
     double: () => edit({ edit: "double" }),
     threeForTwo: () => edit({ edit: "three for two" }),
     twoForThree: () => edit({ edit: "two for three" }),
+    /** The other tempo that analysis thinks may be meant. */
+    takeOther: () => {
+      const { bpm, other_bpm } = bench.track.data.track;
+      if (bpm && other_bpm) edit({ edit: editTo(other_bpm / bpm) });
+      else bench.say("Analysis offers no other tempo for this track. H halves it, D doubles it.");
+    },
     stretchHere: () => edit({ edit: "stretch", hold_s: map?.timeAt(0) ?? 0, line_s: now() }),
     pinHere: () => edit({ edit: "pin beat", time_s: now() }),
     addAnchor: () => edit({ edit: "add anchor", time_s: now() }),

@@ -160,10 +160,16 @@ function Entry({ track, top, tall, current }: EntryProps) {
         <Marks track={track} />
       </Box>
       <Box sx={{ fontFamily: FIGURES, fontSize: "0.74rem", opacity: 0.8, textAlign: "right" }}>
-        {track.bpm ? `${(track.doubt ?? 0) >= 0.6 ? "~" : ""}${Math.round(track.bpm)}` : ""}
+        {track.bpm ? tempoOf(track, track.bpm) : ""}
       </Box>
     </Box>
   );
+}
+
+/** The tempo in short, with the other one that may be meant. */
+function tempoOf(track: Track, bpm: number): string {
+  const other = track.other_bpm ? ` or ${Math.round(track.other_bpm)}` : "";
+  return `${(track.doubt ?? 0) >= 0.6 ? "~" : ""}${Math.round(bpm)}${other}`;
 }
 
 function WhatIsLeft({ track, current }: { track: Track; current: boolean }) {

@@ -1,14 +1,16 @@
 /** What the open track is: its names, its figures, its locks. */
-import { Box, Tooltip, Typography } from "@mui/material";
+import { Box, Button, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/changes";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
 import { useKeyName } from "../../components/key-name";
+import { KEYS } from "../../components/keys";
 import { KeyRing } from "../../components/key-ring";
 import { Stars } from "../../components/stars";
 import { FIGURES } from "../../theme";
 import type { Bench } from "./bench";
+import { gridActions } from "./grid-actions";
 import { Locks } from "./locks";
 
 export function TrackHeader({ bench }: { bench: Bench }) {
@@ -33,9 +35,24 @@ export function TrackHeader({ bench }: { bench: Bench }) {
       {!grid?.by_hand && reasons.length > 0 && (
         <Box sx={{ color: "warning.main", fontSize: "0.8rem", mt: 0.6 }}>
           Check the grid by ear: {reasons.join("; ")}.
+          {track.other_bpm !== null && <OtherTempo bench={bench} bpm={track.other_bpm} />}
         </Box>
       )}
     </Box>
+  );
+}
+
+/** The other tempo that may be meant, to be taken at once. */
+function OtherTempo({ bench, bpm }: { bench: Bench; bpm: number }) {
+  return (
+    <Button
+      size="small"
+      onClick={gridActions(bench).takeOther}
+      title={`${KEYS.grid.other.says} (${KEYS.grid.other.shown})`}
+      sx={{ ml: 1, px: 0.8, py: 0, fontSize: "0.78rem" }}
+    >
+      Take {bpm.toFixed(2)} bpm
+    </Button>
   );
 }
 

@@ -57,6 +57,7 @@ function useGridKeys(bench: Bench): void {
   useKeys(grid.double, act.double);
   useKeys(grid.twoForThree, act.twoForThree);
   useKeys(grid.threeForTwo, act.threeForTwo);
+  useKeys(grid.other, act.takeOther);
   useKeys(grid.tempo, () => bench.ask("tempo"));
   useKeys(grid.tap, act.tap);
   useKeys(grid.stretch, act.stretchHere);
