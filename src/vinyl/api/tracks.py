@@ -49,7 +49,7 @@ from vinyl.library import (
     tracks,
 )
 from vinyl.library.errors import NotFoundError
-from vinyl.library.likeness import compare_tracks
+from vinyl.library.likeness import compare_tracks, later_s
 from vinyl.library.spelling import find_meant, forgiving
 from vinyl.media.listening import RATE_HZ
 
@@ -214,13 +214,15 @@ def get_alike(use: Use, track_id: int, question: Question = "sounds similar") ->
     connection = use.database.read()
     found = use.alike.find(connection, track_id, MOST_ALIKE, question)
     rows = {row["id"]: row for row in find.get_rows(connection, [alike.track_id for alike in found])}
+    matches = {i: compare_tracks(connection, track_id, i) for i in rows}
     return [
         AlikeOut(
             track_id=alike.track_id,
             title=rows[alike.track_id]["title"],
             artist=rows[alike.track_id]["artist"],
             likeness=alike.likeness,
-            relation=compare_tracks(connection, track_id, alike.track_id).relation,
+            relation=matches[alike.track_id].relation,
+            later_s=later_s(use.waveforms, track_id, alike.track_id, matches[alike.track_id]),
         )
         for alike in found
         if alike.track_id in rows

@@ -8,6 +8,7 @@ import json
 import os
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
@@ -15,11 +16,16 @@ from numpy.typing import NDArray
 from scipy.signal import resample_poly
 
 from vinyl.core.rhythm.tempo_map import Kind
-from vinyl.demo.fresh import fresh_piece
+from vinyl.demo.fresh import fresh_piece, fresh_score, natural_score, only_drums
+from vinyl.demo.render import render
+from vinyl.demo.score import Score
 from vinyl.media.decode import decode
 
-FIRST_SEED = 70_000
-FRESH, ASKED = 20, 8
+FIRST_SEED, NATURAL_SEED = 70_000, 71_000
+FRESH, NATURAL, DRUMS, ASKED = 20, 20, 8, 8
+# Every so many of the tonal pieces are asked in other tunings, their first seconds alone.
+TUNED_EACH, TUNED_S = 4, 100
+TUNED_CENTS = (-50, -43, -30, -15, 15, 30, 43, 50)
 
 Samples = NDArray[np.float32]
 FloatArray = NDArray[np.float64]
@@ -74,7 +80,10 @@ def rhythm_pieces(folder: Path | None) -> Iterator[Rhythmic]:
                 tuple((float(start), str(label)) for start, label in truth["sections"] or ()),
             )
     for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
-        yield _fresh(seed)
+        score = fresh_score(seed)
+        yield _known(f"fresh-{seed}", f"fresh {score.tempo_map.kind}", score)
+    for seed in range(NATURAL_SEED, NATURAL_SEED + NATURAL):
+        yield _known(f"natural-{seed}", "natural", natural_score(seed))
 
 
 def tonal_pieces(folder: Path | None) -> Iterator[Tonal]:
@@ -88,6 +97,8 @@ def tonal_pieces(folder: Path | None) -> Iterator[Tonal]:
     for seed in range(FIRST_SEED, FIRST_SEED + FRESH):
         samples, score = fresh_piece(seed)
         yield Tonal(f"fresh-{seed}", "fresh", samples, score.song.key, 0.0)
+    for seed in range(NATURAL_SEED, NATURAL_SEED + DRUMS):
+        yield Tonal(f"drums-{seed}", "made-up drums", render(only_drums(natural_score(seed))), None, 0.0)
 
 
 def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
@@ -107,6 +118,21 @@ def detuned_pieces(folder: Path | None) -> Iterator[Tonal]:
         )
 
 
+def tuned_pieces(folder: Path | None) -> Iterator[Tonal]:
+    """Some tonal pieces of the development set in tunings up to a quarter of a tone away."""
+    known = [piece for piece in tonal_pieces(folder) if piece.kind != "fresh"] if folder is not None else []
+    for piece in [piece for piece in known if piece.key is not None][::TUNED_EACH]:
+        for cents in TUNED_CENTS:
+            ratio = Fraction(2 ** (cents / 1200)).limit_denominator(150)
+            part = piece.samples[:, : TUNED_S * 44100]
+            yield replace(
+                piece,
+                kind="in 8 tunings",
+                samples=resample_poly(part, ratio.denominator, ratio.numerator, axis=1).astype(np.float32),
+                tuning_cents=piece.tuning_cents + 1200 * float(np.log2(float(ratio))),
+            )
+
+
 def asked_pieces(folder: Path | None) -> Iterator[Samples]:
     """Pieces that are asked again in disguise: produced ones that nobody annotated, where they are at hand,
     then fresh ones.
@@ -117,8 +143,7 @@ def asked_pieces(folder: Path | None) -> Iterator[Samples]:
         yield fresh_piece(seed)[0]
 
 
-def _fresh(seed: int) -> Rhythmic:
-    samples, score = fresh_piece(seed)
+def _known(name: str, kind: str, score: Score) -> Rhythmic:
     tempo_map, metre = score.tempo_map, score.tempo_map.beats_per_bar
     beats = tempo_map.time_at(np.arange(score.end_beat + 1))
     starts = tempo_map.time_at([section.first_bar * metre for section in score.sections])
@@ -127,9 +152,9 @@ def _fresh(seed: int) -> Rhythmic:
         (float(start), section.label) for start, section in zip(starts, score.sections, strict=True)
     )
     return Rhythmic(
-        f"fresh-{seed}",
-        f"fresh {tempo_map.kind}",
-        samples,
+        name,
+        kind,
+        render(score),
         bpm,
         tempo_map.kind,
         beats,

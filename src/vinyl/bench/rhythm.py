@@ -6,6 +6,7 @@ import time
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Any
 
 import mir_eval
@@ -18,6 +19,7 @@ from vinyl.core.analysis import analyse
 FloatArray = NDArray[np.float64]
 OCTAVES = (1.0, 2.0, 0.5, 3.0, 1 / 3)
 FAR_S = 0.07
+DOUBTS = (0.0, 0.05, 0.1, 0.2, 0.4, 0.6, 1.01)
 
 
 @dataclass(slots=True)
@@ -61,8 +63,9 @@ def measure_rhythm(pieces: Iterable[Rhythmic], trackers: Mapping[str, Tracker]) 
             seconds = time.perf_counter() - began
             row = {**_compare(piece, tracked), "seconds": seconds, "duration": piece.samples.shape[1] / 44100}
             rows[name, piece.kind].append(row)
-            if not piece.kind.startswith("fresh"):
+            if not piece.kind.startswith(("fresh", "natural")):
                 rows[name, "development set"].append(row)
+            rows[name, "all"].append(row)
     return {name: {kind: _summary(rows[n, kind]) for n, kind in rows if n == name} for name in trackers}
 
 
@@ -92,6 +95,17 @@ def _compare(piece: Rhythmic, tracked: Tracked) -> dict[str, Any]:
         "sections": _section_f(piece, tracked),
         "doubt": tracked.doubt,
     }
+
+
+def _by_doubt(rows: list[dict[str, Any]]) -> dict[str, str]:
+    """How many grids are right of those with so much doubt."""
+    told = [(row["doubt"], row["right"]) for row in rows if row["doubt"] is not None]
+    found = {}
+    for low, high in pairwise(DOUBTS):
+        right = [each for doubt, each in told if low <= doubt < high]
+        if right:
+            found[f"{low:g} to {min(high, 1.0):g}"] = f"{sum(right)} of {len(right)}"
+    return found
 
 
 def _f_measure(reference: FloatArray, found: FloatArray) -> float:
@@ -131,6 +145,7 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "right where doubt < 0.1": _share(
             [row["right"] for row in rows if row["doubt"] is not None and row["doubt"] < 0.1]
         ),
+        "right by doubt": _by_doubt(rows),
         "doubt < 0.1": _share([row["doubt"] < 0.1 for row in rows if row["doubt"] is not None]),
         "times real time": round(
             sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)

@@ -11,7 +11,14 @@ from vinyl.bench.demo_collection import measure_demo
 from vinyl.bench.importing import measure_importing
 from vinyl.bench.library import measure_library
 from vinyl.bench.likeness import measure_likeness
-from vinyl.bench.material import asked_pieces, detuned_pieces, listening_folder, rhythm_pieces, tonal_pieces
+from vinyl.bench.material import (
+    asked_pieces,
+    detuned_pieces,
+    listening_folder,
+    rhythm_pieces,
+    tonal_pieces,
+    tuned_pieces,
+)
 from vinyl.bench.speed import measure_speed
 from vinyl.bench.sticks import measure_sticks
 
@@ -26,6 +33,8 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
     if "key" in parts:
         finders = {"Vinyl": tonal.ours, "librosa": librosa_side.find_key}
         figures["key"] = tonal.measure_keys(chain(tonal_pieces(folder), detuned_pieces(folder)), finders)
+        tuned = tonal.measure_keys(tuned_pieces(folder), {"Vinyl": tonal.ours})
+        figures["key"]["Vinyl"].update(tuned["Vinyl"])
     if "agreement" in parts:
         asked = {"Vinyl": agreement.ours, "librosa": librosa_side.hear}
         figures["agreement"] = agreement.measure_agreement(asked_pieces(folder), asked)

@@ -24,6 +24,9 @@ class Heard:
     confidence: float | None = None
 
 
+# Kinds that are no part of the development set as it is.
+MADE = ("fresh", "all, 36 cents away", "in 8 tunings")
+
 KeyFinder = Callable[[Samples], Heard]
 
 
@@ -46,7 +49,7 @@ def measure_keys(pieces: Iterable[Tonal], finders: Mapping[str, KeyFinder]) -> d
                 "duration": piece.samples.shape[1] / 44100,
             }
             rows[name, piece.kind].append(row)
-            if piece.key is not None and piece.kind not in ("fresh", "all, 36 cents away"):
+            if piece.key is not None and piece.kind not in MADE:
                 rows[name, "development set"].append(row)
     return {name: {kind: _summary(rows[n, kind]) for n, kind in rows if n == name} for name in finders}
 
@@ -80,9 +83,12 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "exact": round(float(np.mean([row["exact"] for row in tonal])), 3) if tonal else None,
         "weighted": round(float(np.mean([row["weighted"] for row in tonal])), 3) if tonal else None,
         "called none": sum(row["none"] for row in rows),
-        "tuning within 8 cents": round(float(np.mean([value <= 8 for value in tunings])), 3)
-        if tunings
-        else None,
+        **{
+            f"tuning within {cents} cents": round(float(np.mean([value <= cents for value in tunings])), 3)
+            if tunings
+            else None
+            for cents in (5, 8)
+        },
         "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}"
         if any(row["sure"] is not None for row in rows)
         else None,

@@ -14,8 +14,21 @@ from vinyl.demo.scenario import Song
 from vinyl.demo.score import TONICS, Score, write_score
 from vinyl.demo.styles import STYLES, Patterns, Style
 
+# Between which tempi the drums of a style are played.
+PLAYED_BPM = {
+    "house": (115, 132),
+    "disco": (104, 128),
+    "techno": (122, 150),
+    "drum & bass": (160, 195),
+    "dub": (66, 82),
+    "dembow": (85, 105),
+    "downtempo": (66, 100),
+    "breaks": (118, 172),
+    "waltz": (84, 180),
+}
 Course = Literal["steady", "stepped", "elastic"]
 COURSES: tuple[Course, ...] = ("steady", "steady", "steady", "stepped", "elastic")
+MODES = ("major", "minor", "minor")
 METRES = (4, 4, 4, 4, 4, 4, 3, 5, 6, 7)
 STEPS = (1.004, 1.012, 1.03, 1.08, 1.2, 0.97, 0.9, 1.26)
 DRIFT = 0.0022
@@ -28,24 +41,52 @@ def fresh_score(seed: int) -> Score:
     random = np.random.default_rng(seed)
     course = COURSES[seed % len(COURSES)]
     style = _style(random, int(random.choice(METRES)) if course == "steady" else 4)
-    mode = str(random.choice(["major", "minor", "minor"]))
-    song = Song(
+    mode = str(random.choice(MODES))
+    song = _song(seed, random, float(random.uniform(82, 176)), mode)
+    return _with_course(write_score(song, style), course, random)
+
+
+def _song(seed: int, random: Random, bpm: float, mode: str) -> Song:
+    return Song(
         title=f"Case {seed}",
         artist="",
         album="",
         year=2025,
         style="fresh",
-        bpm=round(float(random.uniform(82, 176)), 2),
+        bpm=round(bpm, 2),
         key=f"{random.choice(list(TONICS))} {mode}",
         form="wav",
         seed=seed,
         seconds=float(random.uniform(140, 200)),
         lead_in_s=float(random.choice([0.0, 0.013, 0.4, 2.5])),
     )
-    score = write_score(song, style)
+
+
+def _with_course(score: Score, course: Course, random: Random) -> Score:
     return replace(
         score, tempo_map=_tempo_map(score, course, random), jitter_s=0.004 if course == "elastic" else 0.0
     )
+
+
+def natural_score(seed: int) -> Score:
+    """A piece whose tempo is one at which its drums are played, every fourth by a drummer."""
+    random = np.random.default_rng(seed)
+    name = str(random.choice(list(PLAYED_BPM)))
+    style, (low, high) = (
+        STYLES[name],
+        (STYLES[str(other)] for other in random.choice([each for each in PLAYED_BPM if each != "waltz"], 2)),
+    )
+    if style.beats_per_bar == 4:
+        style = _mixed(style, low, high, float(random.choice([0.0, 0.0, 0.1])), 0.0)
+    song = _song(seed, random, float(random.uniform(*PLAYED_BPM[name])), str(random.choice(MODES)))
+    score = write_score(song, style)
+    course: Course = "elastic" if seed % 4 == 3 else "steady"
+    return _with_course(score, course, random)
+
+
+def only_drums(score: Score) -> Score:
+    """A piece without all that has a pitch."""
+    return replace(score, notes=tuple(note for note in score.notes if note.bus == "drums"))
 
 
 def fresh_piece(seed: int) -> tuple[NDArray[np.float32], Score]:
@@ -63,17 +104,8 @@ def _style(random: Random, metre: int) -> Style:
     ]
     drums, low, high = (STYLES[str(name)] for name in random.choice(names, 3))
     if metre == 4:
-        return replace(
-            drums,
-            bass=low.bass,
-            bass_sound=low.bass_sound,
-            chords=high.chords,
-            chord_sound=high.chord_sound,
-            lead_sound=low.lead_sound,
-            swing=float(random.choice([0.0, 0.0, 0.1])),
-            ambient_s=float(random.choice([0.0, 0.0, 0.0, 25.0])),
-            duck=0.0,
-        )
+        swing, ambient_s = float(random.choice([0.0, 0.0, 0.1])), float(random.choice([0.0, 0.0, 0.0, 25.0]))
+        return _mixed(drums, low, high, swing, ambient_s)
     return replace(
         drums,
         drums=_odd_drums(random, metre),
@@ -83,6 +115,21 @@ def _style(random: Random, metre: int) -> Style:
         late=frozenset(),
         echo=False,
         ambient_s=0.0,
+    )
+
+
+def _mixed(drums: Style, low: Style, high: Style, swing: float, ambient_s: float) -> Style:
+    """The drums of one style with the bass of another and the chords of a third."""
+    return replace(
+        drums,
+        bass=low.bass,
+        bass_sound=low.bass_sound,
+        chords=high.chords,
+        chord_sound=high.chord_sound,
+        lead_sound=low.lead_sound,
+        swing=swing,
+        ambient_s=ambient_s,
+        duck=0.0,
     )
 
 

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import sqlite3
 import threading
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from vinyl.core.errors import VinylError
 from vinyl.core.likeness.compare import Match, compare
 from vinyl.core.likeness.descriptor import SIZE
 from vinyl.core.likeness.fingerprint import Fingerprint
 from vinyl.core.likeness.index import DescriptorIndex, Question
+from vinyl.core.likeness.offset import settle_offset
 from vinyl.library.errors import NotFoundError
+from vinyl.library.waveforms import WaveformStore
 
 FRAMES_PER_S = 44100 / 4 / 1024
 
@@ -83,6 +87,17 @@ def compare_tracks(connection: sqlite3.Connection, first: int, second: int) -> M
         NotFoundError: if one of them was not analysed yet.
     """
     return compare(_fingerprint(connection, first), _fingerprint(connection, second), FRAMES_PER_S)
+
+
+def later_s(waveforms: WaveformStore, first: int, second: int, match: Match) -> float | None:
+    """How much later the same recording begins in another track; by its attacks, where they are at hand."""
+    if match.relation != "same":
+        return None
+    try:
+        attacks = [waveforms.onsets(track_id).onset_times.times_s for track_id in (first, second)]
+    except (VinylError, OSError, EOFError, zlib.error):  # one that is damaged comes with a new analysis
+        return match.offset_s
+    return settle_offset(attacks[0], attacks[1], match.offset_s)
 
 
 def _fingerprint(connection: sqlite3.Connection, track_id: int) -> Fingerprint:

@@ -53,13 +53,16 @@ class SectionOut(Model):
 
 
 class AlikeOut(Model):
-    """A track that sounds like another, -1 to 1, and what they have to do with each other."""
+    """A track that sounds like another, -1 to 1, and what they have to do with each other; if it is the same
+    recording, how much later that begins there.
+    """
 
     track_id: int
     title: str
     artist: str
     likeness: float
     relation: Literal["same", "edit", "same backing", "different"]
+    later_s: float | None
 
 
 class HeardOut(Model):

@@ -27,6 +27,8 @@ SURE_ERROR = 0.29
 PART_ERROR = 0.36
 # A segment keeps to the main offset unless another is better by this.
 HABIT = 0.06
+# What an offset that lies between frames adds to the error.
+REPEAT_PLAY = 0.2
 # Shares of segments: found, for the same recording or an edit; found in part, for a shared backing; in place,
 # for that.
 WHOLE = 0.95
@@ -73,8 +75,7 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
     if not groups.shape[1]:
         return Match("different", 0.0, 0.0, 0.5)
     errors = groups.mean(axis=2)
-    main = int(np.argmax((errors < SURE_ERROR).sum(axis=1) - errors.mean(axis=1)))
-    place = np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
+    main, place = _places(errors, np.array(offsets) - (_first_sound(b) - _first_sound(a)))
     chosen = np.take_along_axis(groups, place[None, :, None], axis=0)[0]
     error = chosen.mean(axis=1)
     part = error < PART_ERROR
@@ -85,6 +86,31 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
         float((error < SURE_ERROR).mean()),
         float(error[part].mean()) if part.any() else 0.5,
     )
+
+
+def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[np.int64]]:
+    """The main one of the offsets, and the one that each segment is found at.
+
+    In music that repeats itself many offsets are as good: all segments are taken at one where they can be,
+    the nearest to the starts of those that are nearly as good as the best.
+
+    Args:
+        errors: of the segments, (offsets, segments).
+        apart: how far each offset lies from the one that the starts of the sound have.
+    """
+    found, error = (errors < SURE_ERROR).mean(axis=1), errors.mean(axis=1)
+    main = int(np.argmax(found - error / errors.shape[1]))
+    whole = np.flatnonzero(found >= WHOLE)
+    if len(whole):
+        good = whole[error[whole] < error[whole].min() + REPEAT_PLAY]
+        main = int(good[np.argmin(np.abs(apart[good]))])
+        return main, np.full(errors.shape[1], main)
+    return main, np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
+
+
+def _first_sound(words: Fingerprint) -> int:
+    """The first frame in which anything changes."""
+    return int(np.argmax(words != 0))
 
 
 def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int) -> Relation:

@@ -12,6 +12,13 @@ const RELATIONS: Record<Schema["AlikeOut"]["relation"], string> = {
   different: "",
 };
 
+/** What another track has to do with this one; two copies that begin at another time say by how much. */
+function relationOf({ relation, later_s }: Schema["AlikeOut"]): string {
+  const ms = Math.round(1000 * (later_s ?? 0));
+  if (!ms) return RELATIONS[relation];
+  return `${RELATIONS[relation]}, ${Math.abs(ms / 1000).toFixed(3)} s ${ms > 0 ? "later" : "earlier"}`;
+}
+
 /** The tracks that sound most like this one; the same recording in another file is named as such. */
 export function Alike({ id }: { id: number }) {
   const { data = [] } = useQuery(alikeQuery(id));
@@ -45,7 +52,7 @@ export function Alike({ id }: { id: number }) {
               component="span"
               sx={{ color: "secondary.main", fontSize: "0.72rem", whiteSpace: "nowrap", ml: "auto" }}
             >
-              {RELATIONS[other.relation]}
+              {relationOf(other)}
             </Box>
           </Box>
         ))}
