@@ -60,6 +60,34 @@ def drums_on(
     return np.stack([mono, mono]).astype(np.float32)
 
 
+def pattern_on(
+    beats_s: NDArray[np.float64],
+    pattern: dict[str, str],
+    poor: tuple[dict[str, str], tuple[int, int], tuple[int, int]] | None = None,
+) -> Samples:
+    """Kick, snare, hat and bass in sixteenths of bars of four, with a chord on every second bar; ``poor`` is
+    another pattern and from which beat to which it replaces the first, twice.
+    """
+    random = np.random.default_rng(1)
+    sounds = {
+        "kick": _kick(),
+        "snare": 0.6 * _noise(random, 0.12, 0.03),
+        "hat": 0.4 * _noise(random, 0.05, 0.008),
+        "bass": 0.5 * chord_tone((33,), 0.18),
+    }
+    mono = 0.001 * random.standard_normal(int((beats_s[-1] + 1.0) * RATE_HZ))
+    lengths = np.diff(beats_s, append=2 * beats_s[-1] - beats_s[-2])
+    for beat, (at, length) in enumerate(zip(beats_s, lengths, strict=True)):
+        is_poor = poor is not None and any(first <= beat < end for first, end in poor[1:])
+        for name, steps in (poor[0] if poor is not None and is_poor else pattern).items():
+            for quarter, step in enumerate(steps[beat % 4 * 4 :][:4]):
+                if step != ".":
+                    _add(mono, sounds[name], at + quarter * length / 4)
+        if beat % 8 == 0:
+            _add(mono, 0.1 * chord_tone(((57, 60, 64), (53, 57, 60))[beat // 8 % 2], 7.5 * length), at)
+    return np.stack([mono, mono]).astype(np.float32)
+
+
 def chord_tone(midi: tuple[int, ...], length_s: float) -> NDArray[np.float64]:
     """A chord of tones with five harmonics each."""
     t = np.arange(int(length_s * RATE_HZ)) / RATE_HZ

@@ -48,6 +48,8 @@ SAME_BEAT = 0.02
 SAME_TEMPO = 0.0004
 SAME_QUARTER = 0.1
 SURE_ALIKE = 0.8
+# A piece that is less alike than LEAST_ALIKE is one with a neighbour of so near a tempo.
+NEAR_TEMPO = 0.01
 # A track takes steps if its pieces explain this share of the onset strength, are so alike in themselves and
 # stray no more: made-up stepped pieces stray by at most 0.5 ms, drummers by 0.8 to 4 ms.
 LEAST_EXPLAINED = 0.8
@@ -300,9 +302,10 @@ def join_same(pieces: list[Piece]) -> list[Piece]:
 
 
 def _same(a: Piece, b: Piece) -> bool:
-    if abs(a.period_s / b.period_s - 1) > SAME_TEMPO:
+    alike = min(a.alike, b.alike)
+    if abs(a.period_s / b.period_s - 1) > (SAME_TEMPO if alike >= LEAST_ALIKE else NEAR_TEMPO):
         return False
-    if min(a.alike, b.alike) < SURE_ALIKE:
+    if alike < SURE_ALIKE:
         return True
     near = a.phase_s + round((b.start_s - a.phase_s) / a.period_s) * a.period_s
     quarters = (near - b.phase_s) / (b.period_s / 4)

@@ -23,8 +23,8 @@ AGREEMENT = 0.3
 AGREED_LAG_S = 0.015
 # Segments with less than this share of the usual onset strength are breaks: they have nothing to say.
 BREAK_SHARE = 0.5
-# One tempo holds to the ends if one of so many segments there agrees.
-END_SEGMENTS = 3
+# One tempo holds to the ends if one of so many segments there agrees, with this share of the usual likeness.
+END_SEGMENTS, END_SHARE = 3, 0.55
 # Rounds of measuring lags and fitting them.
 ROUNDS = 4
 # Profiles are smoothed by so many bins of the fine envelope (1.5 ms each).
@@ -166,9 +166,10 @@ def _active(profiles: FloatArray) -> FloatArray:
 
 
 def _ends_hold(profiles: FloatArray, lags_s: FloatArray, alike: FloatArray) -> bool:
-    """Whether both the first and the last segments that are no breaks agree here and there."""
+    """Whether of the first and of the last segments that are no breaks one agrees and is much like most."""
     active = np.flatnonzero(_active(profiles))
-    agrees = (alike > AGREEMENT) & (np.abs(lags_s) < AGREED_LAG_S)
+    least = max(AGREEMENT, END_SHARE * float(np.median(alike)))
+    agrees = (alike > least) & (np.abs(lags_s) < AGREED_LAG_S)
     return all(bool(agrees[end].any()) for end in (active[:END_SEGMENTS], active[-END_SEGMENTS:]))
 
 
