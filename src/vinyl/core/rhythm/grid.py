@@ -36,7 +36,7 @@ LEAST_CLARITY, SURE_CLARITY = 0.08, 0.24
 # Below this chance the other level is offered; and two thirds or three halves, if the runner-up is so near.
 TOLD_LEVEL, THIRDS, NEAR_OCTAVES = 0.85, (2 / 3, 3 / 2), 0.03
 # The same of the bar start.
-LEAST_BAR_CLARITY, SURE_BAR_CLARITY = 0.3, 0.6
+LEAST_BAR_CLARITY, SURE_BAR_CLARITY = 0.2, 0.4
 # The doubt that a kind of tempo brings by itself, and the most that each thing that speaks against a grid can
 # bring.
 COURSE_DOUBT = {"steady": 0.0, "stepped": 0.2, "elastic": 0.06}

@@ -25,6 +25,8 @@ KINDS = (
 WEIGHTS = (5.9, 2.2, 3.9, 5.7, 4.2, 2.7, 3.4)
 # The last chord is that of the last seconds that have this share of the mean level. Fitted as above, by hand.
 END_S = 3.0
+# With so little doubt of its grid, music has a beat.
+SURE_DOUBT = 0.3
 SOUNDING = 0.3
 MAJOR_THIRD, MINOR_THIRD = 4, 3
 
@@ -55,7 +57,8 @@ def key_evidence(chroma: Chroma, phrases: Phrases | None, grid_doubt: float) -> 
     """
     treble, bass = (part.mean(axis=0, dtype=np.float64) for part in (chroma.treble, chroma.bass))
     chords, thirds = _over_each_bass(chroma)
-    last = grid_doubt * fit(_last_chord(chroma), TONIC_TRIADS)
+    no_beat = max(grid_doubt - SURE_DOUBT, 0.0) / (1.0 - SURE_DOUBT)
+    last = no_beat * fit(_last_chord(chroma), TONIC_TRIADS)
     return np.stack(
         [
             fit(treble, KEYS),
