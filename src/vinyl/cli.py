@@ -14,6 +14,7 @@ import urllib.request
 import webbrowser
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -358,7 +359,22 @@ def _lines(files: list[str], window: tuple[float, float] | None, workers: int) -
         yield from (analysis_line(file, window) for file in files)
         return
     with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
-        yield from pool.map(analysis_line, files, [window] * len(files))
+        futures = [pool.submit(analysis_line, file, window) for file in files]
+        for file, future in zip(files, futures, strict=True):
+            try:
+                yield future.result()
+            except BrokenProcessPool:  # by this file or by another: each is tried again by itself
+                yield _line_alone(file, window)
+
+
+def _line_alone(file: str, window: tuple[float, float] | None) -> dict[str, object]:
+    from vinyl.jobs.report import analysis_line
+
+    with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as pool:
+        try:
+            return pool.submit(analysis_line, file, window).result()
+        except BrokenProcessPool:
+            return {"path": file, "error": "The analysis of this file broke down."}
 
 
 def _plain(line: dict[str, object]) -> str:
