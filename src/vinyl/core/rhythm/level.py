@@ -15,7 +15,7 @@ FACTORS = (0.5, 1.0, 2.0)
 KINDS = ("always", "tempo", "quarter beats", "half beats", "harmony after 2 beats", "harmony after 4 beats")
 # Half and double against the tempo that was found. Fitted by vinyl.bench.level_weights, a multinomial logit
 # on the development set and on made-up pieces.
-WEIGHTS = ((-1.9, 2.8, -9.6, -10.4, -1.4, 7.1), (-6.5, -8.8, 7.8, 3.3, -1.2, -2.7))
+WEIGHTS = ((-3.0, 2.1, -9.5, -10.7, -0.1, 7.5), (-6.1, -8.5, 9.1, 2.0, -0.4, -4.5))
 USUAL_BPM = 120.0
 
 FloatArray = NDArray[np.float64]
