@@ -19,6 +19,12 @@ const KINDS: Record<Problem["kind"], (count: number) => string> = {
   loss: (count) => `${plural(count, "thing")} that the player cannot hold`,
 };
 
+/** How many tracks are mended at once. */
+const HOW: Partial<Record<Problem["kind"], string>> = {
+  "in point":
+    "On the Shelf, the cue template “In, main and out” sets those that were heard, for all chosen tracks.",
+};
+
 export function Problems({ plan }: { plan: Plan }) {
   const kinds = (Object.keys(KINDS) as Problem["kind"][])
     .map((kind) => ({ kind, found: plan.problems.filter((problem) => problem.kind === kind) }))
@@ -27,18 +33,25 @@ export function Problems({ plan }: { plan: Plan }) {
   return (
     <Box component="section" aria-label="To look at first">
       {kinds.map(({ kind, found }) => (
-        <KindOf key={kind} says={KINDS[kind](found.length)} found={found} />
+        <KindOf key={kind} says={KINDS[kind](found.length)} found={found} how={HOW[kind]} />
       ))}
     </Box>
   );
 }
 
-function KindOf({ says, found }: { says: string; found: readonly Problem[] }) {
+interface KindProps {
+  says: string;
+  found: readonly Problem[];
+  how?: string | undefined;
+}
+
+function KindOf({ says, found, how }: KindProps) {
   const [all, setAll] = useState(false);
   const shown = all ? found : found.slice(0, FEW);
   return (
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.7, fontSize: "0.9rem" }}>
       <Box sx={{ color: "warning.main", fontWeight: 600 }}>{says}</Box>
+      {how && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>{how}</Box>}
       {shown.map((problem, i) => (
         <Box key={`${problem.track_id} ${problem.player} ${i}`}>
           <Link component={RouterLink} to={`/workbench/${problem.track_id}`} color="inherit">

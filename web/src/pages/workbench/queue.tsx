@@ -177,7 +177,7 @@ function WhatIsLeft({ track, current }: { track: Track; current: boolean }) {
   return (
     <Box
       sx={({ inks }) => ({
-        ...{ fontFamily: FIGURES, fontSize: "0.7rem", lineHeight: 1.9 },
+        ...{ fontFamily: FIGURES, fontSize: "0.7rem", lineHeight: 1.9, textAlign: "right" },
         color: current ? inks.paper : left.done ? inks.sure : inks.doubt,
       })}
     >

@@ -1,5 +1,5 @@
 /** What the open track is: its names, its figures, its locks. */
-import { Box, Button, Tooltip, Typography } from "@mui/material";
+import { Box, Tooltip, Typography } from "@mui/material";
 import type { Workbench } from "../../api/client";
 import { useRate } from "../../api/changes";
 import { Doubt } from "../../components/doubt";
@@ -12,6 +12,7 @@ import { FIGURES } from "../../theme";
 import type { Bench } from "./bench";
 import { gridActions } from "./grid-actions";
 import { Locks } from "./locks";
+import { Tool } from "./tool";
 
 export function TrackHeader({ bench }: { bench: Bench }) {
   const { track, grid } = bench.track.data;
@@ -45,14 +46,13 @@ export function TrackHeader({ bench }: { bench: Bench }) {
 /** The other tempo that may be meant, to be taken at once. */
 function OtherTempo({ bench, bpm }: { bench: Bench; bpm: number }) {
   return (
-    <Button
-      size="small"
-      onClick={gridActions(bench).takeOther}
-      title={`${KEYS.grid.other.says} (${KEYS.grid.other.shown})`}
-      sx={{ ml: 1, px: 0.8, py: 0, fontSize: "0.78rem" }}
-    >
-      Take {bpm.toFixed(2)} bpm
-    </Button>
+    <Box component="span" sx={{ ml: 1 }}>
+      <Tool
+        name={`Take ${bpm.toFixed(2)} bpm`}
+        entry={KEYS.grid.other}
+        onClick={gridActions(bench).takeOther}
+      />
+    </Box>
   );
 }
 
