@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pytest
 
+from vinyl.bench import agreement as asked
+from vinyl.bench import level_weights
 from vinyl.bench.key_weights import fit_weights
 from vinyl.bench.material import Rhythmic, Tonal
 from vinyl.bench.rhythm import Tracked, measure_rhythm
 from vinyl.bench.run import as_table
 from vinyl.bench.tonal import Heard, measure_keys
+from vinyl.core.rhythm.level import level_chances
 
 SILENCE = np.zeros((2, 44100 * 60), np.float32)
 BEATS_S = np.arange(0.0, 60.0, 0.5)
@@ -84,6 +88,47 @@ def test_keys_are_weighed_by_their_distance(heard: str | None, weighted: float) 
         int(heard is None),
     )
     assert found["tuning within 8 cents"] == 1.0, "49 cents high is 51 cents low"
+
+
+def test_answers_to_disguised_music_are_the_same_where_the_disguise_alone_moved_them() -> None:
+    """Beats are cut and hastened with the sound, and a key comes out half a semitone higher, which tuning
+    tells; a grid 20 ms late and another key are other answers.
+    """
+    beats_s = np.arange(20.0, 59.0, 0.5)
+    plain = asked.Heard(beats_s, beats_s[::4], "steady", "C major", 0.0, 50, beats_s[::16], 0.05)
+    answers = iter(
+        [
+            plain,
+            replace(plain, beats_s=beats_s - 17, bars_s=beats_s[::4] - 17, sections_s=beats_s[::16] - 17),
+            replace(
+                plain,
+                beats_s=beats_s / 1.03,
+                bars_s=beats_s[::4] / 1.03,
+                sections_s=beats_s[::16] / 1.03,
+                key="Db major",
+                tuning_cents=-49.0,
+            ),
+            plain,
+            replace(plain, beats_s=beats_s + 0.02, key="A minor", energy=41),
+            plain,
+        ]
+    )
+    found = asked.measure_agreement([SILENCE], {"it": lambda samples: next(answers)})["it"]
+    same = {kind: (row["same grid"], row["same bars"], row["same key"]) for kind, row in found.items()}
+    assert same.pop("dull and quiet") == (0.0, 1.0, 0.0) and same.pop("all of them") == (0.0, 1.0, 0.0)
+    assert set(same.values()) == {(1.0, 1.0, 1.0)} and len(same) == 4
+    assert found["dull and quiet"]["energy differs, 95%"] == 9.0
+    assert all(row["section F"] == 1.0 for row in found.values())
+
+
+def test_the_weights_of_a_level_come_back_from_the_levels_they_chose() -> None:
+    random = np.random.default_rng(4)
+    weights = np.array([[-1.0, 2.0, -6.0, 0.0, 1.0, 3.0], [0.0, -4.0, 5.0, 2.0, -1.0, 0.0]])
+    evidence = np.hstack([np.ones((4000, 1)), random.normal(size=(4000, 5))])
+    chances = level_chances(evidence, weights)
+    places = (chances.cumsum(axis=1) < random.random((4000, 1))).sum(axis=1)
+    found = level_weights.fit_weights(evidence, places, np.ones(4000))
+    assert np.abs(found - weights).max() < 0.8
 
 
 def test_weights_come_back_from_the_keys_they_chose() -> None:

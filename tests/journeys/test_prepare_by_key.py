@@ -19,7 +19,9 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
 from tests.running import Server, wait_for
+from tests.signals import RATE_HZ, pattern_on
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
+from vinyl.media.encode import encode
 
 TITLES = ("Copper Tide", "Ninth Buoy", "Sea Glass Letters", "Paraffin", "Salt Arithmetic")
 PLANTED_BEATS = 2
@@ -57,6 +59,8 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     for truth in truths:
         source = demo / "music" / truth["path"]
         (music / source.name).write_bytes(source.read_bytes())
+    slow = {"kick": "X.......X.......", "snare": "........X.......", "hat": "x.xxx.xxx.xxx.xx"}
+    encode(pattern_on(0.3 + np.arange(100) * 0.8, slow), RATE_HZ, music / "Half or Whole.flac", "flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.get("/api/imports")[0]["state"] == "done", "the import")
@@ -204,6 +208,23 @@ def how_right(server: Server, title: str) -> tuple[float, float]:
         nearest = grid.time_at(np.rint(grid.beat_at(times) / unit) * unit)
         shares.append(float(np.mean(np.abs(nearest - times) < RIGHT_S)))
     return shares[0], shares[1]
+
+
+def test_the_other_tempo_is_taken_by_one_key_and_given_back(you: Keyboard, server: Server) -> None:
+    """A slow bar that may be two fast ones: whichever was said, the other one is a key away."""
+    track = track_id(server, "Half or Whole")
+    said, other = (
+        server.get(f"/api/tracks/{track}/workbench")["track"][name] for name in ("bpm", "other_bpm")
+    )
+    assert sorted([said, other]) == pytest.approx([75.0, 150.0], abs=0.05)
+    you.go(f"/workbench/{track}")
+    you.see_text(f"Take {other:.2f} bpm")
+    you.chord(Keys.SHIFT, "k")
+    wait_for(lambda: you.text("[data-testid='tempo']").startswith(f"{other:.2f}"), "the other tempo")
+    you.see_text("bpm, by hand")
+    assert f"Take {other:.2f} bpm" not in you.text()
+    you.chord(Keys.CONTROL, "z")
+    wait_for(lambda: you.text("[data-testid='tempo']").startswith(f"{said:.2f}"), "the tempo that was said")
 
 
 def test_a_locked_grid_says_so_and_undo_goes_back_across_tracks(you: Keyboard, server: Server) -> None:
