@@ -90,7 +90,10 @@ def carry_on(
     inner = np.arange(numbers[0], numbers[-1] + 1)
     beats = np.concatenate([before, np.interp(inner, numbers, times_s), after])
     sure = np.isin(np.arange(len(beats)) + numbers[0] - len(before), numbers)
-    return _refined(bands, rate_hz, beats, sure)
+    carried = _refined(bands, rate_hz, beats, sure)
+    # Where stretches contradict each other, what was followed is the better guess.
+    in_order = bool((np.diff(carried.beats_s) > 0.0).all())
+    return carried if in_order else Carried(beats_s, np.zeros(len(beats_s), np.bool_))
 
 
 def _stretches(bands: NDArray[np.float32], rate_hz: float, beats_s: FloatArray) -> list[_Stretch]:
