@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
-from vinyl.core.rhythm.tempo import OUTSIDE, TempoEstimate, within
+from vinyl.core.rhythm.tempo import TempoEstimate, within
 from vinyl.core.tonal.chroma import Chroma
 
 FACTORS = (0.5, 1.0, 2.0)
@@ -41,12 +41,14 @@ def choose_level(
     even its quarters are as alike as beats are, too slow. Harmony changes with beats and bars.
 
     Args:
-        window_bpm: the range the user expects.
+        window_bpm: the range the user expects; levels outside are none, if one lies within.
     """
     chances = level_chances(level_evidence(tempo, chroma), np.array(WEIGHTS))
     if window_bpm is not None:
-        chances = chances * np.where(within(tempo.bpm * np.array(FACTORS), window_bpm), 1.0, OUTSIDE)
-        chances /= chances.sum()
+        inside = within(tempo.bpm * np.array(FACTORS), window_bpm)
+        if inside.any():
+            chances = np.where(inside, chances, 0.0)
+            chances /= chances.sum()
     order = np.argsort(-chances, kind="stable")
     return Level(FACTORS[order[0]], float(chances[order[0]]), FACTORS[order[1]])
 
