@@ -34,7 +34,7 @@ TOLD_DRIFT = 0.2
 # How clearly the tempo has won over the next: below the first it is said; from the second on it is sure.
 LEAST_CLARITY, SURE_CLARITY = 0.08, 0.24
 # Below this chance the other level is offered; and two thirds or three halves, if the runner-up is so near.
-TOLD_LEVEL, THIRDS, NEAR_OCTAVES = 0.85, (2 / 3, 3 / 2), 0.03
+TOLD_LEVEL, THIRDS, NEAR_OCTAVES = 0.9, (2 / 3, 3 / 2), 0.03
 # The same of the bar start.
 LEAST_BAR_CLARITY, SURE_BAR_CLARITY = 0.2, 0.4
 # The doubt that a kind of tempo brings by itself, and the most that each thing that speaks against a grid can
