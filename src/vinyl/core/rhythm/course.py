@@ -12,8 +12,8 @@ from vinyl.core.rhythm.elastic import fit_moving, onset_lag
 from vinyl.core.rhythm.joints import knots
 from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.pieces import (
-    LEAST_ALIKE,
     LEAST_EXPLAINED,
+    MEAN_ALIKE,
     MOST_SPREAD_S,
     Piece,
     find_pieces,
@@ -98,7 +98,7 @@ def _exact(pieces: list[Piece]) -> bool:
         float(np.average([getattr(piece, name) for piece in pieces], weights=lengths))
         for name in ("spread_s", "alike")
     )
-    return spread_s <= MOST_SPREAD_S and alike >= LEAST_ALIKE
+    return spread_s <= MOST_SPREAD_S and alike >= MEAN_ALIKE
 
 
 def _moving(onsets: OnsetEnvelopes, tempo: TempoEstimate, fit: SteadyFit, least_held: float) -> Course | None:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vinyl.core.rhythm.onset import OnsetEnvelopes
-from vinyl.core.rhythm.paths import best_path
+from vinyl.core.rhythm.paths import best_owner
 from vinyl.core.rhythm.steady import PROFILE_BINS, beat_phase, beat_rows, fine_sum, fit_steady, lags_against
 from vinyl.core.rhythm.tempo import estimate_tempo
 
@@ -25,6 +25,8 @@ LEAST_HELD = 0.7
 LEAST_FRAMES = 1000
 # How far beyond its window a piece is followed; long steady stretches are joined again afterwards.
 FOLLOWED_S = 300.0
+# How far beyond it a piece competes with others.
+COMPARED_S = 60.0
 # A piece is followed in segments of so many beats; they agree if they correlate so well and lag no more.
 SEGMENT_BEATS = 8
 AGREED_LAG_S = 0.007
@@ -37,9 +39,9 @@ ROUNDS = 3
 SETTLED = 1e-6
 # Shorter pieces are not believed.
 SHORTEST_S = 14.0
-# So many grids compete for each second, or one a minute. A change between them costs as much
+# So many grids compete for each second, or three a minute. A change between them costs as much
 # likeness; below the least no grid holds.
-MOST_CANDIDATES, SECONDS_A_CANDIDATE = 24, 60.0
+MOST_CANDIDATES, SECONDS_A_CANDIDATE = 24, 20.0
 CHANGE_COST, NO_LIKENESS = 3.0, 0.2
 # Grids with beats so near (in beats) and of the same tempo are one.
 SAME_BEAT = 0.02
@@ -48,12 +50,12 @@ SAME_BEAT = 0.02
 SAME_TEMPO = 0.0004
 SAME_QUARTER = 0.1
 SURE_ALIKE = 0.8
-# A piece that is less alike than LEAST_ALIKE is one with a neighbour of so near a tempo.
-NEAR_TEMPO = 0.01
+# A piece that is less alike than this is one with a neighbour of so near a tempo.
+LEAST_ALIKE, NEAR_TEMPO = 0.6, 0.01
 # A track takes steps if its pieces explain this share of the onset strength, are so alike in themselves and
 # stray no more: made-up stepped pieces stray by at most 0.5 ms, drummers by 0.8 to 4 ms.
 LEAST_EXPLAINED = 0.8
-LEAST_ALIKE = 0.6
+MEAN_ALIKE = 0.7
 MOST_SPREAD_S = 0.001
 
 FloatArray = NDArray[np.float64]
@@ -129,8 +131,11 @@ def _windows(duration_s: float) -> list[tuple[float, float]]:
 
 
 def _is_like(run: Piece, other: Piece) -> bool:
-    """Whether two runs have the same beats, as far as they overlap."""
-    middle_s = (max(run.start_s, other.start_s) + min(run.end_s, other.end_s)) / 2
+    """Whether two runs overlap and have the same beats there."""
+    first_s, last_s = max(run.start_s, other.start_s), min(run.end_s, other.end_s)
+    if first_s > last_s:
+        return False
+    middle_s = (first_s + last_s) / 2
     beats = (
         run.phase_s + round((middle_s - run.phase_s) / run.period_s) * run.period_s - other.phase_s
     ) / other.period_s
@@ -147,7 +152,7 @@ def _shared_out(
     score = np.full((len(times_s), len(runs) + 1), NO_LIKENESS)
     for column, run in enumerate(runs):
         score[:, column] = np.interp(times_s, *_like_over_time(fine, rate_hz, run), left=0.0, right=0.0)
-    owner = best_path(score, CHANGE_COST * (1.0 - np.eye(len(runs) + 1)))
+    owner = best_owner(score, CHANGE_COST)
     edges = [0, *(np.flatnonzero(np.diff(owner)) + 1), len(times_s)]
     return [
         _cut(runs[owner[first]], float(first), min(float(end), duration_s), level, rate_hz)
@@ -158,16 +163,16 @@ def _shared_out(
 
 def _like_over_time(fine: FloatArray, rate_hz: float, run: Piece) -> tuple[FloatArray, FloatArray]:
     """Times in seconds, and how like the run's own onsets those there are, where they lie on its beats."""
-    around, first_s = _around(fine, rate_hz, run)
+    around, first_s = _around(fine, rate_hz, run, COMPARED_S)
     segments = _agreement(around, rate_hz, _moved(run, -first_s))
     like = segments.alike * np.exp(-((segments.lags_s / AGREED_LAG_S) ** 2))
     return segments.centres_s + first_s, like
 
 
-def _around(fine: FloatArray, rate_hz: float, piece: Piece) -> tuple[FloatArray, float]:
-    """The envelope as far as a piece is followed, and the time at which that begins."""
-    first = max(round((piece.start_s - FOLLOWED_S) * rate_hz), 0)
-    return fine[first : round((piece.end_s + FOLLOWED_S) * rate_hz)], first / rate_hz
+def _around(fine: FloatArray, rate_hz: float, piece: Piece, reach_s: float) -> tuple[FloatArray, float]:
+    """The envelope so far beyond a piece on both sides, and the time at which that begins."""
+    first = max(round((piece.start_s - reach_s) * rate_hz), 0)
+    return fine[first : round((piece.end_s + reach_s) * rate_hz)], first / rate_hz
 
 
 def _cut(run: Piece, start_s: float, end_s: float, level: FloatArray, rate_hz: float) -> Piece:
@@ -192,7 +197,7 @@ def _proposal(
 
 def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -> Piece | None:
     """The piece as far as it holds in both directions, its tempo and phase refined on the way."""
-    around, first_s = _around(fine, rate_hz, piece)
+    around, first_s = _around(fine, rate_hz, piece, FOLLOWED_S)
     found: Piece | None = _moved(piece, -first_s)
     for _ in range(ROUNDS):
         if found is None:

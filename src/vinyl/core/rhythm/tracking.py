@@ -79,8 +79,11 @@ def follow_beats(
     first = int(period.max() * REACH[1]) + 1
     nearest, farthest = ((period * reach).astype(np.int64) for reach in REACH)
     # Frames so few that none of them can be the beat before another are decided at once.
-    for start in range(first, len(slow), max(int(nearest.min()), 1)):
-        now = np.arange(start, min(start + max(int(nearest.min()), 1), len(slow)))
+    start, shortest = first, max(int(nearest.min()), 1)
+    while start < len(slow):
+        ahead = max(int(nearest[start : start + 4 * shortest].min()), shortest)
+        now = np.arange(start, min(start + ahead, start + 4 * shortest, len(slow)))
+        start = int(now[-1]) + 1
         apart = farthest[now, None] - np.arange(int((farthest - nearest)[now].max()))
         total = score[now[:, None] - apart] - TIGHTNESS * np.log(apart / period[now, None]) ** 2
         total[apart <= nearest[now, None]] = -np.inf
