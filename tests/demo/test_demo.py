@@ -43,6 +43,7 @@ FIELDS = {
     "cues",
     "doubt",
     "doubt_reasons",
+    "other_bpm",
     "quality",
     "analysis_seconds",
 }
