@@ -83,7 +83,7 @@ def find_course(
     if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD and fit.ends_hold):
         return steady
     if wanted != "elastic":
-        pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm)
+        pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm, wanted is not None)
         joined = join_same(pieces)
         if wanted or (explained >= LEAST_EXPLAINED and _exact(pieces)):
             if len(joined) < 2:

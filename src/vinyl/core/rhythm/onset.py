@@ -83,7 +83,9 @@ class OnsetMeter:
     def __init__(self, rate_hz: int) -> None:
         self._rate_hz = rate_hz
         self._framer = Framer(WINDOW, HOP)
-        self._centres, self._matrix = _band_matrix(rate_hz)
+        self._centres, matrix = _band_matrix(rate_hz)
+        self._heard = slice(0, int(np.flatnonzero(matrix.any(axis=1))[-1]) + 1)
+        self._matrix = matrix[self._heard]
         self._window = np.hanning(WINDOW + 1)[:-1].astype(np.float32) / (WINDOW / 4)
         self._bands = Rows(np.float16)
         self._low_pass = BlockFilter(low_pass(LOW_PASS_HZ, rate_hz), 1)
@@ -132,7 +134,7 @@ class OnsetMeter:
         for start in range(0, len(frames), FRAMES_AT_ONCE):
             windowed = frames[start : start + FRAMES_AT_ONCE] * self._window
             spectrum = scipy.fft.rfft(windowed, axis=1, overwrite_x=True)
-            self._bands.add(np.log1p(KEEPING * (np.abs(spectrum) @ self._matrix)))
+            self._bands.add(np.log1p(KEEPING * (np.abs(spectrum[:, self._heard]) @ self._matrix)))
 
 
 def onsets(mono: FloatArray, rate_hz: int) -> OnsetEnvelopes:

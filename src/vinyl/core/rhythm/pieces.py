@@ -23,8 +23,13 @@ EDGE_S = 15.0
 LEAST_HELD = 0.7
 # Frames of the envelope (5.8 ms each) below which a window says nothing.
 LEAST_FRAMES = 1000
-# How far beyond its window a piece is followed; long steady stretches are joined again afterwards.
-FOLLOWED_S = 300.0
+# How far beyond its window a piece is followed: far, if it passes the near end. Long steady stretches are
+# joined again afterwards.
+NEAR_S, FOLLOWED_S = 45.0, 300.0
+# Windows are listened to in so many passes over the track. If in the first of them so many grids hold and
+# less than this share of them is exact, the tempo moves.
+PASSES = 3
+LEAST_TOLD, LEAST_EXACT = 4, 0.25
 # How far beyond it a piece competes with others.
 COMPARED_S = 60.0
 # A piece is followed in segments of so many beats; they agree if they correlate so well and lag no more.
@@ -94,21 +99,29 @@ class _Segments:
 
 
 def find_pieces(
-    onsets: OnsetEnvelopes, duration_s: float, bpm: float, window_bpm: tuple[float, float] | None = None
+    onsets: OnsetEnvelopes,
+    duration_s: float,
+    bpm: float,
+    window_bpm: tuple[float, float] | None = None,
+    in_any_case: bool = False,
 ) -> tuple[list[Piece], float]:
     """Steady pieces in order of time, and the share (0 to 1) of all onset strength that they explain.
 
     Every window of WINDOW_S proposes a grid; each is followed as far as the onsets stay on it; those that
-    explain most are taken first, and each moment goes to the one that it is most like.
+    explain most are taken first, and each moment goes to the one that it is most like. Where hardly any is
+    exact, there are no pieces, unless they are wanted in any case.
     """
     fine = fine_sum(onsets)
     level = np.cumsum(fine)
     runs: list[Piece] = []
-    for start_s, end_s in _windows(duration_s):
-        if not any(run.start_s <= start_s and end_s <= run.end_s and run.alike > SURE_ALIKE for run in runs):
-            proposal = _proposal(onsets, start_s, end_s, window_bpm)
-            run = _follow(fine, onsets.fine_rate_hz, proposal, level) if proposal else None
-            runs += [run] if run else []
+    for windows in _passes(duration_s):
+        for start_s, end_s in windows:
+            if not _is_covered(start_s, end_s, runs):
+                proposal = _proposal(onsets, start_s, end_s, window_bpm)
+                run = _follow(fine, onsets.fine_rate_hz, proposal, level) if proposal else None
+                runs += [run] if run else []
+        if not in_any_case and _moves(runs):
+            return [], 0.0
     runs.sort(key=lambda run: -run.strength * run.alike)
     candidates: list[Piece] = []
     for run in runs:
@@ -121,6 +134,27 @@ def find_pieces(
         for piece in _shared_out(fine, onsets.fine_rate_hz, candidates, duration_s, level)
     ]
     return found, sum(piece.strength for piece in found) / max(float(level[-1]), 1e-9)
+
+
+def _is_covered(start_s: float, end_s: float, runs: list[Piece]) -> bool:
+    """Whether at each moment some run is sure."""
+    reached_s = start_s
+    for run in sorted(runs, key=lambda run: run.start_s):
+        if run.start_s <= reached_s and run.alike > SURE_ALIKE:
+            reached_s = max(reached_s, run.end_s)
+    return reached_s >= end_s
+
+
+def _moves(runs: list[Piece]) -> bool:
+    """Whether runs from all over the track stray as drummers do."""
+    exact = sum(run.spread_s <= MOST_SPREAD_S for run in runs)
+    return len(runs) >= LEAST_TOLD and exact < LEAST_EXACT * len(runs)
+
+
+def _passes(duration_s: float) -> list[list[tuple[float, float]]]:
+    """All windows, in passes over the whole track."""
+    windows = _windows(duration_s)
+    return [windows[first::PASSES] for first in range(PASSES)]
 
 
 def _windows(duration_s: float) -> list[tuple[float, float]]:
@@ -197,7 +231,19 @@ def _proposal(
 
 def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -> Piece | None:
     """The piece as far as it holds in both directions, its tempo and phase refined on the way."""
-    around, first_s = _around(fine, rate_hz, piece, FOLLOWED_S)
+    near = _followed(fine, rate_hz, piece, NEAR_S)
+    if near is None:
+        return None
+    passes = near.start_s < piece.start_s - NEAR_S + EDGE_S or near.end_s > piece.end_s + NEAR_S - EDGE_S
+    found = _followed(fine, rate_hz, near, FOLLOWED_S) if passes else near
+    if found is None or found.end_s - found.start_s < SHORTEST_S:
+        return None
+    return replace(found, strength=_between(level, rate_hz, found.start_s, found.end_s))
+
+
+def _followed(fine: FloatArray, rate_hz: float, piece: Piece, reach_s: float) -> Piece | None:
+    """The piece as far as it holds within so many seconds beyond it."""
+    around, first_s = _around(fine, rate_hz, piece, reach_s)
     found: Piece | None = _moved(piece, -first_s)
     for _ in range(ROUNDS):
         if found is None:
@@ -206,10 +252,7 @@ def _follow(fine: FloatArray, rate_hz: float, piece: Piece, level: FloatArray) -
         found = _extended(_agreement(around, rate_hz, before), before)
         if found and abs(found.period_s - before.period_s) < SETTLED * before.period_s:
             break
-    if found is None or found.end_s - found.start_s < SHORTEST_S:
-        return None
-    found = _moved(found, first_s)
-    return replace(found, strength=_between(level, rate_hz, found.start_s, found.end_s))
+    return _moved(found, first_s) if found else None
 
 
 def _moved(piece: Piece, by_s: float) -> Piece:

@@ -212,7 +212,7 @@ def _robust_line(x: FloatArray, y: FloatArray, weights: FloatArray) -> tuple[flo
         slope = float(away @ y) / max(float(away @ x), 1e-9)
         offset = mean_y - slope * mean_x
         error = np.abs(y - offset - slope * x)
-        scale = 1.5 * float(np.median(error)) + 5e-4
+        scale = 1.5 * float(np.sort(error)[len(error) // 2]) + 5e-4
         current = weights / weights.max() / np.maximum(error / scale, 1.0) + 1e-12
     return slope, offset
 
