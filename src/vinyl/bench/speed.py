@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from vinyl.bench.material import FIRST_SEED, Samples
 from vinyl.core.analysis import RATE_HZ, analyse_blocks
 from vinyl.core.timing import Stopwatch
-from vinyl.demo.fresh import fresh_piece
+from vinyl.demo.fresh import COURSES, Course, fresh_piece
 from vinyl.media.decode import decode_blocks
 from vinyl.media.encode import encode
 
@@ -28,11 +28,12 @@ SONG_S = 300
 MIX_S = 3 * 3600
 PIECES = 3
 PIECE_S = 100
+OF_A_KIND = 5
 
 
 def measure_speed() -> dict[str, Any]:
-    """A five-minute MP3 with the share of each stage, librosa's beat tracker on the same file, and a three-
-    hour mix.
+    """A five-minute MP3 with the share of each stage, librosa's beat tracker on the same file, MP3s of each
+    kind of tempo, and a three-hour mix.
     """
     with tempfile.TemporaryDirectory() as folder:
         song = Path(folder) / "song.mp3"
@@ -41,8 +42,20 @@ def measure_speed() -> dict[str, Any]:
         return {
             "five-minute MP3": _alone("song", str(song)),
             "librosa's beat tracker on it": _alone("librosa", str(song)),
+            **{f"{OF_A_KIND} {kind} MP3s": _of_kind(Path(folder), kind) for kind in dict.fromkeys(COURSES)},
             "three-hour mix": _alone("mix", ""),
         }
+
+
+def _of_kind(folder: Path, kind: Course) -> dict[str, Any]:
+    """Times real time of the first fresh pieces with a kind of tempo."""
+    seeds = [s for s in range(FIRST_SEED, FIRST_SEED + 100) if COURSES[s % len(COURSES)] == kind]
+    found = []
+    for seed in seeds[:OF_A_KIND]:
+        samples, _ = fresh_piece(seed)
+        encode(samples, RATE_HZ, folder / f"{seed}.mp3", "mp3")
+        found.append(_alone("song", str(folder / f"{seed}.mp3"))["times real time"])
+    return {"times real time, median": float(np.median(found)), "least": min(found)}
 
 
 def _alone(what: str, path: str) -> dict[str, Any]:

@@ -19,6 +19,8 @@ from vinyl.core.rhythm.onset import HEARD_HZ, HIGH_HZ, LOW_BANDS, LOW_HZ, OnsetE
 # Energy is that of the louder half of the track, in blocks of so many seconds.
 BLOCK_S = 2.0
 LOUD_SHARE = 0.5
+# Blocks that are worked on at once, so that a long mix costs little memory.
+AT_ONCE = 64
 # An onset is a peak of the flux (in nepers of compressed magnitude, three bands together) above this, alone
 # around it.
 ONSET_RISE = 1.0
@@ -60,10 +62,10 @@ def estimate_energy(onsets: OnsetEnvelopes) -> Energy:
     if not onsets.bands.any():
         return Energy(0, "silent")
     centres_hz = onsets.centres_hz[onsets.centres_hz < HEARD_HZ]
-    bands = onsets.bands[:, : len(centres_hz)].astype(np.float32)
+    bands = onsets.bands[:, : len(centres_hz)]
     block = min(round(BLOCK_S * onsets.rate_hz), len(bands))
-    blocks = _block_means(np.expm1(bands), block)
-    count, drive = _onsets_per_s(_flux(bands, centres_hz), onsets.rate_hz, block, len(blocks))
+    blocks = _block_means(bands, block)
+    count, drive = _onsets_per_s(_flux(bands, centres_hz, block), onsets.rate_hz, block, len(blocks))
     loud = blocks.mean(axis=1) >= np.quantile(blocks.mean(axis=1), 1 - LOUD_SHARE)
     mean = blocks[loud].mean(axis=0)
     parts = {
@@ -75,19 +77,25 @@ def estimate_energy(onsets: OnsetEnvelopes) -> Energy:
     return Energy(round(100 * sum(SAY[name] * share for name, share in parts.items())), _reason(parts))
 
 
-def _flux(bands: Frames, centres_hz: Frames) -> Frames:
+def _flux(bands: NDArray[np.float16], centres_hz: Frames, block: int) -> Frames:
     """Half-wave rectified flux of the bands that all copies keep, the means of three groups together."""
-    rise = np.maximum(bands[2:] - bands[:-2], 0.0)
     low, high = centres_hz < LOW_HZ, centres_hz > HIGH_HZ
     flux = np.zeros(len(bands), np.float32)
-    for group in (low, ~low & ~high, high):
-        flux[1:-1] += rise[:, group].mean(axis=1)
+    for at in range(0, len(bands) - 2, AT_ONCE * block):
+        part = bands[at : at + AT_ONCE * block + 2].astype(np.float32)
+        rise = np.maximum(part[2:] - part[:-2], 0.0)
+        for group in (low, ~low & ~high, high):
+            flux[at + 1 : at + 1 + len(rise)] += rise[:, group].mean(axis=1)
     return flux
 
 
-def _block_means(frames: Frames, block: int) -> FloatArray:
-    whole = len(frames) // block * block
-    means: FloatArray = frames[:whole].reshape(-1, block, frames.shape[1]).mean(axis=1, dtype=np.float64)
+def _block_means(bands: NDArray[np.float16], block: int) -> FloatArray:
+    """Mean magnitudes (blocks, bands)."""
+    whole = len(bands) // block * block
+    means = np.zeros((whole // block, bands.shape[1]))
+    for at in range(0, len(means), AT_ONCE):
+        part = np.expm1(bands[at * block : min((at + AT_ONCE) * block, whole)], dtype=np.float32)
+        means[at : at + AT_ONCE] = part.reshape(-1, block, part.shape[1]).mean(axis=1, dtype=np.float64)
     return means
 
 
