@@ -19,11 +19,11 @@ LEAST_BARS = 8
 LONGEST_BARS = 64
 # Music changes where means over so many bars before and after differ.
 SPANS_BARS = (2, 4, 8)
-# What a section costs, in squared errors of that many bars; more by such shares at a half phrase and
-# elsewhere.
-SECTION_COST = 2.4
-OFF_PHRASE_COST = 0.35
-OFF_HALF_COST = 1.0
+# What a section costs, in squared errors of that many bars; more by such shares if it is whole half phrases
+# long, or not even that. The first and the last are not asked: files are cut anywhere.
+SECTION_COST = 2.0
+OFF_PHRASE_COST = 0.09
+OFF_HALF_COST = 0.25
 # Sections shorter than this cost twice.
 SHORT_BARS = 4
 # What onsets and harmony have to say beside the sound (1).
@@ -69,14 +69,14 @@ class Structure:
 
 
 def find_structure(bars: Bars) -> Structure:
-    """Sections by optimal partitioning of the bars' features, cuts off a phrase start paying more."""
+    """Sections by optimal partitioning of the bars' features, those that are no whole phrases paying more."""
     if len(bars) < LEAST_BARS:
         return Structure()
     features = _features(bars)
-    offset = _offset(features)
-    spans = list(pairwise(_cuts(features, offset)))
+    cuts = _cuts(features)
+    spans = list(pairwise(cuts))
     sections = _joined(bars, spans, _labels(bars, features, spans))
-    return Structure(sections, float(bars.starts_s[offset]), _drops(sections))
+    return Structure(sections, float(bars.starts_s[_offset(features, cuts)]), _drops(sections))
 
 
 def phrase_starts(tempo_map: TempoMap, phrase_s: float, duration_s: float) -> list[float]:
@@ -102,12 +102,13 @@ def _features(bars: Bars) -> FloatArray:
     return rows
 
 
-def _offset(features: FloatArray) -> int:
-    change = np.zeros(len(features))
-    for span in SPANS_BARS:
-        change += _change(features, span)
-    sums = [change[offset::PHRASE_BARS].sum() for offset in range(PHRASE_BARS)]
-    return int(np.argmax(sums))
+def _offset(features: FloatArray, cuts: list[int]) -> int:
+    """The first bar with which a phrase begins: that from which most of the change between sections is whole
+    phrases away, or most of all change where there is but one section.
+    """
+    change = np.sum([_change(features, span) for span in SPANS_BARS], axis=0)
+    at = np.array(cuts[1:-1] or range(len(features)), np.int64)
+    return int(np.argmax(np.bincount(at % PHRASE_BARS, weights=change[at], minlength=PHRASE_BARS)))
 
 
 def _change(features: FloatArray, span: int) -> FloatArray:
@@ -121,20 +122,21 @@ def _change(features: FloatArray, span: int) -> FloatArray:
     return change
 
 
-def _cuts(features: FloatArray, offset: int) -> list[int]:
+def _cuts(features: FloatArray) -> list[int]:
     """Bars at which sections begin, and the end: least squared error within sections plus a
     price for each."""
     count = len(features)
     total = np.vstack([np.zeros(features.shape[1]), np.cumsum(features, axis=0)])
     squares = np.concatenate([[0.0], np.cumsum((features**2).sum(axis=1))])
-    prices = np.array([_price(bar, offset) for bar in range(count + 1)])
-    price = SECTION_COST * squares[-1] / count * prices
+    price = SECTION_COST * squares[-1] / count
+    asked = np.array([_asked(bars) for bars in range(LONGEST_BARS + 1)])
     best, back = np.zeros(count + 1), np.zeros(count + 1, np.int64)
     for end in range(1, count + 1):
         starts = np.arange(max(0, end - LONGEST_BARS), end)
         length = end - starts
         error = squares[end] - squares[starts] - ((total[end] - total[starts]) ** 2).sum(axis=1) / length
-        cost = best[starts] + error + price[starts] + np.where(length < SHORT_BARS, price[starts], 0.0)
+        paid = price * np.where((starts > 0) & (end < count), asked[length], 1.0)
+        cost = best[starts] + error + paid * np.where(length < SHORT_BARS, 2.0, 1.0)
         choice = int(np.argmin(cost))
         best[end], back[end] = cost[choice], starts[choice]
     cuts = [count]
@@ -143,11 +145,11 @@ def _cuts(features: FloatArray, offset: int) -> list[int]:
     return cuts[::-1]
 
 
-def _price(bar: int, offset: int) -> float:
-    """What a cut at a bar costs, in prices of one at the start of a phrase."""
-    if (bar - offset) % PHRASE_BARS == 0:
+def _asked(bars: int) -> float:
+    """What a section of so many bars costs, in prices of one of whole phrases."""
+    if bars % PHRASE_BARS == 0:
         return 1.0
-    return 1.0 + (OFF_PHRASE_COST if (bar - offset) % (PHRASE_BARS // 2) == 0 else OFF_HALF_COST)
+    return 1.0 + (OFF_PHRASE_COST if bars % (PHRASE_BARS // 2) == 0 else OFF_HALF_COST)
 
 
 def _labels(bars: Bars, features: FloatArray, spans: list[tuple[int, int]]) -> list[str]:
