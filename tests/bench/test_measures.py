@@ -70,12 +70,12 @@ def test_each_kind_of_error_costs_its_own_mark() -> None:
 @pytest.mark.parametrize(
     ("heard", "weighted"),
     [
-        ("A minor", 1.0),
-        ("E minor", 0.5),
-        ("D minor", 0.5),
-        ("C major", 0.3),
-        ("A major", 0.2),
-        ("Bb minor", 0.0),
+        ("Bb minor", 1.0),
+        ("F minor", 0.5),
+        ("Eb minor", 0.5),
+        ("Db major", 0.3),
+        ("Bb major", 0.2),
+        ("B minor", 0.0),
         (None, 0.0),
     ],
 )
@@ -87,7 +87,15 @@ def test_keys_are_weighed_by_their_distance(heard: str | None, weighted: float) 
         float(weighted == 1.0),
         int(heard is None),
     )
-    assert found["tuning within 8 cents"] == 1.0, "49 cents high is 51 cents low"
+    assert found["tuning within 8 cents"] == 1.0, "49 cents high is 51 cents low of the next key"
+
+
+def test_confidence_is_judged_by_how_it_orders_right_and_wrong_keys() -> None:
+    said = (("A minor", 0.9), ("A minor", 0.6), ("C major", 0.7), ("C major", 0.3))
+    answers = iter([Heard(key, 0.0, sure) for key, sure in said])
+    pieces = [Tonal("piece", "club", SILENCE, "A minor", 0.0)] * 4
+    found = measure_keys(pieces, {"it": lambda samples: next(answers)})["it"]["club"]
+    assert found["confidence: right above wrong"] == 0.75
 
 
 def test_answers_to_disguised_music_are_the_same_where_the_disguise_alone_moved_them() -> None:

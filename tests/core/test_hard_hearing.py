@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from numpy.typing import NDArray
 
 from tests.signals import RATE_HZ, Samples, click_track, drums_on, pattern_on
+from vinyl.bench.agreement import DISGUISES, measure_agreement, ours
 from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.likeness.compare import compare
 from vinyl.core.likeness.fingerprint import FingerprintMeter
@@ -64,6 +67,32 @@ def test_a_step_of_ten_to_nine_near_the_end_is_heard() -> None:
     result = analyse(drums_on(beats_s, float(beats_s[-1]) + 1.0))
     assert result.grid is not None and result.grid.tempo_map.kind == "stepped"
     assert share_near(result, beats_s, 0.01) > 0.98
+
+
+def in_steps() -> Samples:
+    first = even(166.7, 166)
+    beats_s = np.concatenate([first, first[-1] + np.arange(1, 151) * 0.4])
+    return drums_on(beats_s, float(beats_s[-1]) + 1.0)
+
+
+def by_a_drummer() -> Samples:
+    random = np.random.default_rng(3)
+    period_s = 60.0 / (112.0 * (1.0 + np.cumsum(random.normal(0.0, 0.0022, 220))))
+    return pattern_on(0.4 + np.cumsum(period_s) + random.normal(0.0, 0.004, 220), FOUR)
+
+
+def in_sections() -> Samples:
+    return render(natural_score(71_004))
+
+
+@pytest.mark.parametrize("made", [in_steps, by_a_drummer, in_sections])
+def test_the_same_music_asked_again_gets_the_same_answers(made: Callable[[], Samples]) -> None:
+    found = measure_agreement([made()], {"ours": ours})["ours"]
+    assert list(found) == [*(disguise.name for disguise in DISGUISES), "all of them"]
+    for kind, row in found.items():
+        same = [row[name] for name in ("same grid", "same bars", "same course", "same key")]
+        assert same == [1.0] * 4 and row["section F"] in (None, 1.0), kind
+        assert row["energy differs, 95%"] <= 1.0, kind
 
 
 def test_a_tempo_faster_than_any_grid_ends_in_a_result() -> None:

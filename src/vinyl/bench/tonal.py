@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import mir_eval
@@ -13,6 +13,7 @@ import numpy as np
 
 from vinyl.bench.material import Samples, Tonal
 from vinyl.core.analysis import analyse
+from vinyl.core.tonal.key import parse_key
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +55,18 @@ def measure_keys(pieces: Iterable[Tonal], finders: Mapping[str, KeyFinder]) -> d
     return {name: {kind: _summary(rows[n, kind]) for n, kind in rows if n == name} for name in finders}
 
 
+def _at_true_tuning(heard: Heard, tuning_cents: float) -> Heard:
+    """The key in the tuning that is meant: a quarter of a tone up is the next one, a quarter of a tone
+    down.
+    """
+    if heard.key is None or heard.tuning_cents is None:
+        return heard
+    semitones = round((heard.tuning_cents - tuning_cents) / 100)
+    return replace(heard, key=str(parse_key(heard.key).transposed(semitones)))
+
+
 def _compare(piece: Tonal, heard: Heard) -> dict[str, Any]:
+    heard = _at_true_tuning(heard, piece.tuning_cents)
     weighted = None
     if piece.key is not None:
         weighted = mir_eval.key.weighted_score(piece.key, heard.key) if heard.key else 0.0
@@ -72,6 +84,20 @@ def _compare(piece: Tonal, heard: Heard) -> dict[str, Any]:
         "tuning": tuning,
         "sure": heard.confidence,
     }
+
+
+def _order(rows: list[dict[str, Any]]) -> float | None:
+    """The share of pairs of a right and a wrong key of which the right one is surer: the area under the
+    curve.
+    """
+    told = [row for row in rows if row["sure"] is not None]
+    right, wrong = (
+        np.array([row["sure"] for row in told if row["exact"] is exact]) for exact in (True, False)
+    )
+    if not len(right) or not len(wrong):
+        return None
+    apart = right[:, None] - wrong[None, :]
+    return round(float(((apart > 0) + 0.5 * (apart == 0)).mean()), 3)
 
 
 def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
@@ -92,6 +118,7 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}"
         if any(row["sure"] is not None for row in rows)
         else None,
+        "confidence: right above wrong": _order(tonal),
         "times real time": round(
             sum(row["duration"] for row in rows) / max(sum(row["seconds"] for row in rows), 1e-9)
         ),
