@@ -98,6 +98,14 @@ def test_confidence_is_judged_by_how_it_orders_right_and_wrong_keys() -> None:
     assert found["confidence: right above wrong"] == 0.75
 
 
+def test_a_tuning_moves_with_its_piece_wherever_the_piece_lies() -> None:
+    answers = iter([Heard("A minor", cents, 1.0) for cents in (10.0, 40.0, -49.0, 30.0)])
+    pieces = [Tonal("choir", "choral", SILENCE, "A minor", cents) for cents in (0.0, 30.0, 41.0, 0.0)]
+    found = measure_keys(pieces, {"it": lambda samples: next(answers)})["it"]["choral"]
+    assert found["tuning moves with the piece, within 5 cents"] == 0.75
+    assert found["tuning within 5 cents"] == 0.0
+
+
 def test_answers_to_disguised_music_are_the_same_where_the_disguise_alone_moved_them() -> None:
     """Beats are cut and hastened with the sound, and a key comes out half a semitone higher, which tuning
     tells; a grid 20 ms late and another key are other answers.

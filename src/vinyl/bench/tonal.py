@@ -75,15 +75,30 @@ def _compare(piece: Tonal, heard: Heard) -> dict[str, Any]:
     tuning = (
         None
         if heard.tuning_cents is None or piece.key is None
-        else abs((heard.tuning_cents - piece.tuning_cents + 50) % 100 - 50)
+        else (heard.tuning_cents - piece.tuning_cents + 50) % 100 - 50
     )
     return {
+        "name": piece.name,
         "weighted": weighted,
         "exact": weighted == 1.0,
         "none": heard.key is None,
         "tuning": tuning,
         "sure": heard.confidence,
     }
+
+
+def _moved_alike(rows: list[dict[str, Any]], cents: float) -> float | None:
+    """The share of tunings that lie as far from the truth as those of the same piece in its other tunings
+    do: a choir is seldom at the tuning that was written down for it.
+    """
+    by_piece = defaultdict[str, list[float]](list)
+    for row in rows:
+        if row["tuning"] is not None:
+            by_piece[row["name"]].append(row["tuning"])
+    if not any(len(own) > 1 for own in by_piece.values()):
+        return None
+    near = [np.abs(np.array(own) - np.median(own)) <= cents for own in by_piece.values()]
+    return round(float(np.concatenate(near).mean()), 3)
 
 
 def _order(rows: list[dict[str, Any]]) -> float | None:
@@ -102,7 +117,7 @@ def _order(rows: list[dict[str, Any]]) -> float | None:
 
 def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
     tonal = [row for row in rows if row["weighted"] is not None]
-    tunings = [row["tuning"] for row in tonal if row["tuning"] is not None]
+    tunings = [abs(row["tuning"]) for row in tonal if row["tuning"] is not None]
     sure = [row["exact"] for row in tonal if row["sure"] is not None and row["sure"] > 0.9]
     return {
         "pieces": len(rows),
@@ -115,6 +130,7 @@ def _summary(rows: list[dict[str, Any]]) -> dict[str, Any]:
             else None
             for cents in (5, 8)
         },
+        "tuning moves with the piece, within 5 cents": _moved_alike(tonal, 5),
         "exact where confidence > 0.9": f"{sum(sure)} of {len(sure)}"
         if any(row["sure"] is not None for row in rows)
         else None,
