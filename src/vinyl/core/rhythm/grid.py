@@ -35,7 +35,9 @@ TOLD_DRIFT = 0.2
 LEAST_CLARITY, SURE_CLARITY = 0.08, 0.24
 # Below this chance the other level is offered; and two thirds or three halves, if the runner-up is so near.
 TOLD_LEVEL, THIRDS, NEAR_OCTAVES = 0.9, (2 / 3, 3 / 2), 0.03
-# The same of the bar start.
+# A piece by itself has the tempo that it has in its track if that is so near (a share).
+NEAR_TEMPO = 0.02
+# The same as of the tempo of the bar start.
 LEAST_BAR_CLARITY, SURE_BAR_CLARITY = 0.2, 0.4
 # The doubt that a kind of tempo brings by itself, and the most that each thing that speaks against a grid can
 # bring.
@@ -82,14 +84,40 @@ def estimate_grid(
     if tempo.repetition < NO_REPETITION:
         return None
     level = choose_level(tempo, chroma, window_bpm)
-    tempo = replace(tempo, bpm=tempo.bpm * level.factor, second_bpm=tempo.second_bpm * level.factor)
-    course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, wanted))
+    tempo = _at_level(tempo, level)
+    course = find_course(onsets, tempo, duration_s, window_bpm, wanted)
+    own_level = _level_of_longest(onsets, chroma, course, window_bpm) if course.kind == "stepped" else None
+    if own_level is not None:
+        level = own_level
+        if level.factor != 1.0:
+            tempo = _at_level(tempo, level)
+            course = find_course(onsets, tempo, duration_s, window_bpm, wanted)
     try:
-        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, course))
+        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, _within_limits(course)))
     except TempoMapError:
         # A course that jumps about so much is none: one tempo is the better guess.
-        course = _within_limits(find_course(onsets, tempo, duration_s, window_bpm, "steady"))
-        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, course))
+        course = find_course(onsets, tempo, duration_s, window_bpm, "steady")
+        return _grid_of(onsets, chroma, duration_s, _Found(tempo, level, _within_limits(course)))
+
+
+def _at_level(tempo: TempoEstimate, level: Level) -> TempoEstimate:
+    return replace(tempo, bpm=tempo.bpm * level.factor, second_bpm=tempo.second_bpm * level.factor)
+
+
+def _level_of_longest(
+    onsets: OnsetEnvelopes, chroma: Chroma, course: Course, window_bpm: tuple[float, float] | None
+) -> Level | None:
+    """The level of the longest piece between two steps: what repeats in the whole track is blurred by them.
+    None where the piece by itself has no such tempo.
+    """
+    longest = int(np.argmax(np.diff(course.times_s)))
+    start_s, end_s = (max(float(time_s), 0.0) for time_s in course.times_s[longest : longest + 2])
+    bpm = 60.0 * float(np.diff(course.numbers)[longest] / np.diff(course.times_s)[longest])
+    near_bpm = bpm * (1.0 - NEAR_TEMPO), bpm * (1.0 + NEAR_TEMPO)
+    tempo = estimate_tempo(onsets.between(start_s, end_s), near_bpm)
+    if not near_bpm[0] < tempo.bpm < near_bpm[1]:
+        return None
+    return choose_level(tempo, chroma.between(start_s, end_s), window_bpm)
 
 
 def _grid_of(onsets: OnsetEnvelopes, chroma: Chroma, duration_s: float, found: _Found) -> GridEstimate | None:

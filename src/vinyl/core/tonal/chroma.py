@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,6 +60,11 @@ class Chroma:
     rate_hz: float
     tuning_cents: float
     concentration: float
+
+    def between(self, start_s: float, end_s: float) -> Chroma:
+        """The part from one time to another."""
+        part = slice(round(start_s * self.rate_hz), round(end_s * self.rate_hz))
+        return replace(self, bass=self.bass[part], treble=self.treble[part])
 
 
 @dataclass(frozen=True, slots=True)
