@@ -19,11 +19,13 @@ SEARCH_S = 8.0
 HEARD_S = 40.0
 TIME_STEP_S = 0.05
 # Costs of a meeting: the gap between the two beats in units of GAP_S, squared, up to ODD_COST; a beat of
-# distance from the change that was heard; and half a beat's move of a piece, by how clear its beat is.
+# distance from the change that was heard; half a beat's move of a piece, by how clear its beat is; and any
+# move of one without drums.
 GAP_S = 0.002
 ODD_COST = 12.0
 BEAT_COST = 0.6
 HALF_COST = 16.0
+MOVE_COST = 2.0
 # Beats around the change among which the meeting is looked for.
 NEAR_BEATS = 10
 # Beats closer than this share of a beat are one; closer than EXACT_S they are one to the ear as well.
@@ -43,10 +45,7 @@ def knots(bands: NDArray[np.float32], rate_hz: float, pieces: list[Piece]) -> tu
         bands: fine onset envelopes (2, n) at ``rate_hz``.
     """
     changes_s = [_change(bands, rate_hz, a, b) for a, b in pairwise(pieces)]
-    options = [
-        _chain([_shifted(pieces[0], half), *pieces[1:]], changes_s, _half_cost(pieces[0], half))
-        for half in (0, 1)
-    ]
+    options = [_chain([moved, *pieces[1:]], changes_s, cost) for moved, cost in _moves(pieces[0])]
     _, numbers, times = min(options, key=lambda option: option[0])
     return np.array(numbers), np.array(times)
 
@@ -82,9 +81,13 @@ def _likeness(bands: NDArray[np.float32], rate_hz: float, piece: Piece) -> tuple
     return beats + piece.period_s / 2, alike / max(float(alike[own].mean()), 1e-9)
 
 
-def _half_cost(piece: Piece, halves: int) -> float:
-    """What it costs to move a piece by half a beat: the more, the clearer its beat is heard."""
-    return HALF_COST * piece.beat_share * halves
+def _moves(piece: Piece) -> list[tuple[Piece, float]]:
+    """The piece as it is, moved by half a beat, or by any quarter if it has no drums, and what that costs:
+    the more, the clearer its beat is heard.
+    """
+    if piece.has_drums:
+        return [(piece, 0.0), (_shifted(piece, 0.5), HALF_COST * piece.beat_share)]
+    return [(piece, 0.0), *((_shifted(piece, quarters / 4), MOVE_COST) for quarters in (1, 2, 3))]
 
 
 def _chain(
@@ -93,9 +96,7 @@ def _chain(
     before = pieces[0]
     numbers, times = [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
     for piece, change_s in zip(pieces[1:], changes_s, strict=True):
-        found = (
-            _meeting(before, _shifted(piece, half), change_s, _half_cost(piece, half)) for half in (0, 1)
-        )
+        found = (_meeting(before, moved, change_s, cost) for moved, cost in _moves(piece))
         cost, ours, theirs, piece = min(found, key=lambda meeting: meeting[0])
         total += cost
         numbers.append(numbers[-1] + max(1, round((ours - times[-1]) / before.period_s)))
@@ -108,8 +109,8 @@ def _chain(
     return total, [*numbers, numbers[-1] + more], [*times, times[-1] + more * before.period_s]
 
 
-def _shifted(piece: Piece, halves: int) -> Piece:
-    return replace(piece, phase_s=piece.phase_s + halves * piece.period_s / 2)
+def _shifted(piece: Piece, beats: float) -> Piece:
+    return replace(piece, phase_s=piece.phase_s + beats * piece.period_s)
 
 
 def _meeting(a: Piece, b: Piece, change_s: float, extra_cost: float) -> tuple[float, float, float, Piece]:
