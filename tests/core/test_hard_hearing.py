@@ -95,6 +95,35 @@ def test_the_same_music_asked_again_gets_the_same_answers(made: Callable[[], Sam
         assert row["energy differs, 95%"] <= 1.0, kind
 
 
+def one_after_another(*tempi_bpm: float, beats: int = 192) -> FloatArray:
+    parts = [even(tempi_bpm[0], beats)]
+    for bpm in tempi_bpm[1:]:
+        parts.append(parts[-1][-1] + np.arange(1, beats + 1) * 60.0 / bpm)
+    return np.concatenate(parts)
+
+
+@pytest.mark.parametrize("tempi_bpm", [(98.0, 112.0), (120.0, 128.0), (90.0, 120.0)])
+def test_one_pattern_at_two_tempi_is_not_steady(tempi_bpm: tuple[float, float]) -> None:
+    """Folded by beats of one, the other falls together too: 16 beats at 128 are as long as 15 at 120."""
+    beats_s = one_after_another(*tempi_bpm)
+    result = analyse(pattern_on(beats_s, FOUR))
+    assert result.grid is not None and result.grid.tempo_map.kind == "stepped"
+    assert share_near(result, beats_s, 0.01) > 0.98
+
+
+def test_tempi_that_rise_by_steps_far_over_half_an_octave_keep_their_beat() -> None:
+    beats_s = one_after_another(92.0, 112.0, 138.0, 162.0, beats=96)
+    assert share_near(analyse(pattern_on(beats_s, FOUR)), beats_s, 0.01) > 0.98
+
+
+def test_a_part_without_drums_takes_its_beat_from_the_next() -> None:
+    """A lone bass on every second sixteenth, then drums, faster."""
+    beats_s = one_after_another(98.0, 112.0, beats=128)
+    lone = ({"bass": ".x...x...x...x.."}, (0, 128), (-1, -1))
+    result = analyse(pattern_on(beats_s, FOUR, lone))
+    assert share_near(result, beats_s, 0.01) > 0.98
+
+
 def test_a_tempo_faster_than_any_grid_ends_in_a_result() -> None:
     result = analyse(click_track(np.arange(0.25, 60.0, 60.0 / 304.942), 60.0))
     assert result.grid is None or result.grid.tempo_map.bpm == pytest.approx(152.471, abs=0.05)

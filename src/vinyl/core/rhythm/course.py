@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from vinyl.core.rhythm.bridges import carry_on
 from vinyl.core.rhythm.elastic import fit_moving, onset_lag
 from vinyl.core.rhythm.joints import knots
+from vinyl.core.rhythm.one_tempo import is_one_tempo
 from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.rhythm.pieces import (
     LEAST_EXPLAINED,
@@ -69,8 +70,8 @@ def find_course(
 ) -> Course:
     """The course of the tempo, or the best one of the kind wanted; steady where there is none of that kind.
 
-    One tempo if it holds the onsets, up to both ends; else steps, if few exact pieces hold them; else a
-    curve, if it holds more.
+    One tempo if it holds the onsets, up to both ends and in windows between; else steps, if few exact pieces
+    hold them; else a curve, if it holds more.
 
     On made-up pieces and the development set one tempo holds at least 0.83 of the onsets of steady music and
     at most 0.61 of other music; the pieces of stepped music stray by at most 0.5 ms, those of drummers by 0.8
@@ -80,7 +81,7 @@ def find_course(
     steady = Course(
         "steady", np.array([0.0, 1.0]), fit.phase_s + np.array([0.0, fit.period_s]), fit.held, fit
     )
-    if wanted == "steady" or (wanted is None and fit.held >= LEAST_HELD and fit.ends_hold):
+    if wanted == "steady" or (wanted is None and _holds(onsets, fit)):
         return steady
     if wanted != "elastic":
         pieces, explained = find_pieces(onsets, duration_s, tempo.bpm, window_bpm, wanted is not None)
@@ -90,6 +91,10 @@ def find_course(
                 return steady
             return Course("stepped", *knots(fine_bands(onsets), onsets.fine_rate_hz, joined), explained, fit)
     return _moving(onsets, tempo, fit, fit.held + ELASTIC_GAIN if wanted is None else 0.0) or steady
+
+
+def _holds(onsets: OnsetEnvelopes, fit: SteadyFit) -> bool:
+    return fit.held >= LEAST_HELD and fit.ends_hold and is_one_tempo(onsets, fit.bpm)
 
 
 def _exact(pieces: list[Piece]) -> bool:

@@ -25,7 +25,7 @@ GAP_S = 0.002
 ODD_COST = 12.0
 BEAT_COST = 0.6
 HALF_COST = 16.0
-MOVE_COST = 2.0
+MOVE_COST = 0.5
 # Beats around the change among which the meeting is looked for.
 NEAR_BEATS = 10
 # Beats closer than this share of a beat are one; closer than EXACT_S they are one to the ear as well.

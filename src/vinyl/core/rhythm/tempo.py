@@ -64,7 +64,7 @@ def estimate_tempo(onsets: OnsetEnvelopes, window_bpm: tuple[float, float] | Non
     envelope = accent_envelope(onsets)
     correlation = autocorrelation(envelope)
     tempi = np.geomspace(SLOWEST_BPM, FASTEST_BPM, TEMPI)
-    strength = _comb(correlation, 60.0 * onsets.rate_hz / tempi)
+    strength = comb(correlation, 60.0 * onsets.rate_hz / tempi)
     score = strength * _duple_share(envelope, tempi / 60.0 / onsets.rate_hz) * _prior(tempi, window_bpm)
     best = int(np.argmax(score))
     away = np.log2(tempi / tempi[best])
@@ -124,7 +124,8 @@ def _flatten(band: NDArray[np.float32], rate_hz: float) -> FloatArray:
     return raised
 
 
-def _comb(correlation: FloatArray, periods: FloatArray) -> FloatArray:
+def comb(correlation: FloatArray, periods: FloatArray) -> FloatArray:
+    """How well an autocorrelation (n,) repeats at the multiples of beat periods (m,) in frames, (m,)."""
     total = np.zeros(len(periods))
     for multiple, weight in COMB_WEIGHTS:
         total += weight * np.maximum(_at(correlation, periods * multiple), 0.0)
