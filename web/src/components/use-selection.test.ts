@@ -2,7 +2,7 @@
 /** Choosing rows of a table whose rows move meanwhile, and of one so long that not all are known. */
 import { act, renderHook } from "@testing-library/react";
 import { expect, test } from "vitest";
-import { EVERY } from "../api/queries";
+import { EVERY, type Found } from "../api/queries";
 import type { TrackSource } from "./tracks";
 import { useSelection } from "./use-selection";
 
@@ -52,7 +52,7 @@ test("keys stop at both ends", () => {
 });
 
 test("all that was found is asked for by what was looked for, without those taken out again", () => {
-  const found = { where: EVERY, sort: "title", descending: false };
+  const found: Found = { where: EVERY, sort: "title", descending: false };
   const long = source([10, 11, 12], { total: 90_000, found });
   const { result, rerender } = open(long);
   act(() => result.current.all());
@@ -63,7 +63,7 @@ test("all that was found is asked for by what was looked for, without those take
     chosen: { found: { ...found, first: 0, last: null, without: [11] } },
     count: 89_999,
   });
-  rerender({ ...long, found: { ...found, where: { kind: "list", list_id: 1 } } as never });
+  rerender({ ...long, found: { ...found, where: { kind: "list", list_id: 1 } } });
   expect(result.current.count).toBe(0);
 });
 
