@@ -331,7 +331,8 @@ def _settled(onsets: OnsetEnvelopes, piece: Piece) -> Piece:
     """The piece with its beat where its drums are heard over its whole length."""
     part = onsets.between(piece.start_s, piece.end_s)
     phase_s, share = beat_phase(part, piece.period_s)
-    drums = float(part.high.mean()) / max(float(onsets.high.mean()), 1e-9)
+    usual = float(onsets.high.mean())
+    drums = float(part.high.mean()) / usual if usual > 0 else 1.0
     return replace(piece, phase_s=piece.start_s + phase_s, beat_share=share, drums=drums)
 
 
