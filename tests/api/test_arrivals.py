@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -112,6 +114,21 @@ def test_analysis_is_chosen_asked_for_and_compared(client: TestClient) -> None:
     other = next(job for job in client.get("/api/jobs").json() if job["kind"] == "import")
     assert client.get(f"/api/analysis/compare/{other['id']}").status_code == 422
     client.post("/api/undo")
+
+
+def test_what_an_older_version_has_heard_is_heard_anew_when_asked_for(
+    client: TestClient, music: Path
+) -> None:
+    track = by_title(client, "One")
+    assert client.get("/api/analysis").json()["heard_before"] == 0
+    with closing(sqlite3.connect(music.parent / "home" / "library.db")) as connection, connection:
+        connection.execute("UPDATE track_analysis SET version = 1 WHERE track_id = ?", (track,))
+    assert client.get("/api/analysis").json()["heard_before"] == 1
+    assert client.post("/api/analysis/heard-before").json() == {"queued": 1}
+    assert client.get("/api/analysis").json()["heard_before"] == 0, "those in the queue are not told twice"
+    wait_for(lambda: client.get("/api/analysis").json()["waiting"] == 0, "the analysis")
+    assert row(client, track)["bpm"] == pytest.approx(120, abs=0.05)
+    assert client.post("/api/analysis/heard-before").json() == {"queued": 0}
 
 
 def test_dropped_files_are_looked_up_by_name_and_size(client: TestClient, music: Path) -> None:

@@ -39,6 +39,7 @@ def get_analysis(use: Use) -> AnalysisOut:
         arrival=choice.arrival,
         turn=choice.turn,
         waiting=queue.counts(read).waiting,
+        heard_before=len(queue.heard_before(read, VERSION)),
         windows=[
             StyleWindowOut(
                 style=each.style,
@@ -69,6 +70,15 @@ def analyse_again(use: Use, wanted: AnalyseIn) -> QueuedOut:
     if wanted.only_missing:
         there = queue.without_analysis(use.database.read(), there, VERSION)
     _enqueue(use, there, _window(wanted.window), wanted.parts, wanted.first)
+    return QueuedOut(queued=len(there))
+
+
+@router.post("/heard-before")
+def analyse_heard_before(use: Use) -> QueuedOut:
+    """Put all tracks that an older version of Vinyl has heard into the queue, after those that wait."""
+    there = queue.heard_before(use.database.read(), VERSION)
+    _enqueue(use, there, None, queue.PARTS, first=False)
+    use.changed("rules")
     return QueuedOut(queued=len(there))
 
 

@@ -109,6 +109,17 @@ def without_analysis(connection: sqlite3.Connection, track_ids: Sequence[int], v
     return [row[0] for row in rows]
 
 
+def heard_before(connection: sqlite3.Connection, version: int) -> list[int]:
+    """Tracks on the Shelf whose analysis is of an older version, but for those in the queue; newest first."""
+    rows = connection.execute(
+        """SELECT a.track_id FROM track_analysis a JOIN shelf s ON s.id = a.track_id
+           WHERE a.version < ? AND a.track_id NOT IN (SELECT track_id FROM analysis_queue)
+           ORDER BY s.added_at DESC, s.id""",
+        (version,),
+    )
+    return [row[0] for row in rows]
+
+
 def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting | None:
     """The waiting track whose turn it is and that is not in hand already."""
     choice = get_choice(connection)

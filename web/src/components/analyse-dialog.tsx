@@ -57,7 +57,11 @@ export function AnalyseDialog({ picked, onClose }: { picked: Picked; onClose: ()
         value={missing ? "missing" : "all"}
         onChange={(_e, value) => setMissing(value === "missing")}
       >
-        <FormControlLabel value="missing" control={<Radio size="small" />} label="Only what is missing" />
+        <FormControlLabel
+          value="missing"
+          control={<Radio size="small" />}
+          label="Only what is missing or was heard by an older version"
+        />
         <FormControlLabel value="all" control={<Radio size="small" />} label="All of them, again" />
       </RadioGroup>
       <Box>

@@ -4,7 +4,7 @@ import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typogra
 const ROOMS: { name: string; text: string }[] = [
   {
     name: "Arrivals",
-    text: "Add a folder, or watch one: what is put into it comes in by itself. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Playlists of other programs become crates: confirm what their folders are here; what is not found stays wanted and takes its place when it arrives. Say when new tracks are analysed, and between which tempi a style’s beat is counted. Files of a drive that is unplugged are away and come back with it; moved ones can be looked for. Work, at the top of every room, pauses, cancels and tells what could not be done; a closed or crashed server goes on where it stopped. A file that was replaced by another sound keeps its cues, and is in doubt until you have looked.",
+    text: "Add a folder, or watch one: what is put into it comes in by itself. Vinyl reads the files where they lie and changes none of them; what became of each is listed, broken ones first. Playlists of other programs become crates: confirm what their folders are here; what is not found stays wanted and takes its place when it arrives. Say when new tracks are analysed, and between which tempi a style’s beat is counted; have what an older version has heard heard anew. Files of a drive that is unplugged are away and come back with it; moved ones can be looked for. Work, at the top of every room, pauses, cancels and tells what could not be done; a closed or crashed server goes on where it stopped. A file that was replaced by another sound keeps its cues, and is in doubt until you have looked.",
   },
   {
     name: "Shelf",

@@ -42,6 +42,7 @@ class AnalysisOut(Model):
     turn: Turn
     windows: list[StyleWindowOut]
     waiting: int
+    heard_before: int
 
 
 class AnalysisIn(Model):

@@ -1,5 +1,5 @@
 /** How new tracks are analysed, in a sentence whose parts can be changed, and the tempo windows of styles. */
-import { Box, Button, MenuItem, Select, Typography } from "@mui/material";
+import { Box, Button, MenuItem, Select, Tooltip, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useChange } from "../../api/changes";
@@ -36,6 +36,7 @@ export function AnalysisRules() {
         />{" "}
         <Words label="In which turn" value={analysis.turn} of={TURNS} onChange={(turn) => change({ turn })} />
       </Box>
+      <HeardBefore tracks={analysis.heard_before} />
       <Button onClick={() => setAsking(true)}>Tempo windows of styles…</Button>
       {asking && (
         <StyleWindows
@@ -44,6 +45,26 @@ export function AnalysisRules() {
           onClose={() => setAsking(false)}
         />
       )}
+    </Box>
+  );
+}
+
+/** Tracks that an older version has heard: this one hears better, but nothing is replaced unasked. */
+function HeardBefore({ tracks }: { tracks: number }) {
+  const again = useChange(
+    () => unwrap(client.POST("/api/analysis/heard-before")),
+    ({ queued }) => `${counted(queued, "track")} will be heard anew, after those that wait.`,
+  );
+  if (!tracks) return null;
+  return (
+    <Box sx={{ fontSize: "0.86rem", mb: 0.8 }}>
+      {counted(tracks, "track")} {tracks === 1 ? "was" : "were"} heard by an older version of Vinyl, which
+      hears less well.{" "}
+      <Tooltip title="What you have locked or done by hand stays. To see first what would be different, choose tracks on the Shelf, press ⇧E and compare.">
+        <Button disabled={again.isPending} onClick={() => again.mutate(undefined)}>
+          Hear {tracks === 1 ? "it" : "them"} anew
+        </Button>
+      </Tooltip>
     </Box>
   );
 }
