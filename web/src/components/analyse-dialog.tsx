@@ -15,6 +15,8 @@ const PARTS: Record<Part, string> = {
   loudness: "loudness",
 };
 
+const MISSING = "Only what is missing or was heard by an older version";
+
 export function AnalyseDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const [missing, setMissing] = useState(true);
   const [parts, setParts] = useState<Part[]>(Object.keys(PARTS) as Part[]);
@@ -57,11 +59,7 @@ export function AnalyseDialog({ picked, onClose }: { picked: Picked; onClose: ()
         value={missing ? "missing" : "all"}
         onChange={(_e, value) => setMissing(value === "missing")}
       >
-        <FormControlLabel
-          value="missing"
-          control={<Radio size="small" />}
-          label="Only what is missing or was heard by an older version"
-        />
+        <FormControlLabel value="missing" control={<Radio size="small" />} label={MISSING} />
         <FormControlLabel value="all" control={<Radio size="small" />} label="All of them, again" />
       </RadioGroup>
       <Box>
