@@ -116,6 +116,17 @@ def test_tempi_that_rise_by_steps_far_over_half_an_octave_keep_their_beat() -> N
     assert share_near(analyse(pattern_on(beats_s, FOUR)), beats_s, 0.01) > 0.98
 
 
+def test_a_mix_whose_tempi_go_up_and_begin_again_stays_in_its_octave() -> None:
+    """Each step up is nearest as it is; taken one by one they would end in hundreds of beats a second."""
+    beats_s = one_after_another(*3 * (85.0, 110.0, 142.0), beats=48)
+    result = analyse(pattern_on(beats_s, FOUR))
+    assert result.grid is not None
+    tempi_bpm = np.array([anchor.bpm for anchor in result.grid.tempo_map.anchors])
+    assert tempi_bpm.max() < 4.0 * tempi_bpm.min()
+    found_s = result.grid.tempo_map.beats_between(beats_s[0], beats_s[-1])
+    assert (np.abs(found_s[:, None] - beats_s[None, :]).min(axis=1) < 0.02).mean() > 0.9
+
+
 def test_a_part_without_drums_takes_its_beat_from_the_next() -> None:
     """A lone bass on every second sixteenth, then drums, faster."""
     beats_s = one_after_another(98.0, 112.0, beats=128)

@@ -48,6 +48,8 @@ SHORTEST_S = 14.0
 # likeness; below the least no grid holds.
 MOST_CANDIDATES, SECONDS_A_CANDIDATE = 24, 20.0
 CHANGE_COST, NO_LIKENESS = 3.0, 0.2
+# What an octave away from the track's tempo costs, against a change by an octave.
+OCTAVE_PULL = 0.3
 # Grids with beats so near (in beats) and of the same tempo are one.
 SAME_BEAT = 0.02
 # Neighbours are one if their tempi differ by less than this share, and their beats by less than this part of
@@ -337,25 +339,25 @@ def _settled(onsets: OnsetEnvelopes, piece: Piece) -> Piece:
 
 
 def _in_octaves(bpm: float, pieces: list[Piece]) -> list[Piece]:
-    """Each piece in the octave nearest to its neighbour's tempo, from the longest on, which lies nearest to
-    bpm.
+    """The pieces in such octaves of their tempi, within one of bpm, that these change and stray from it least
+    (Viterbi, 1967).
     """
     if not pieces:
         return []
-    found = list(pieces)
-    longest = max(range(len(found)), key=lambda i: found[i].end_s - found[i].start_s)
-    found[longest] = _in_octave_of(bpm, found[longest])
-    for i in range(longest + 1, len(found)):
-        found[i] = _in_octave_of(60.0 / found[i - 1].period_s, found[i])
-    for i in range(longest - 1, -1, -1):
-        found[i] = _in_octave_of(60.0 / found[i + 1].period_s, found[i])
-    return found
-
-
-def _in_octave_of(bpm: float, piece: Piece) -> Piece:
-    """The piece, doubled or halved in tempo if that is nearer to a tempo in bpm."""
-    octaves = round(float(np.log2(piece.period_s * bpm / 60.0)))
-    return replace(piece, period_s=piece.period_s / 2.0**octaves)
+    periods_s = np.array([[piece.period_s] for piece in pieces])
+    periods_s = periods_s * 2.0 ** (np.rint(np.log2(60.0 / bpm / periods_s)) + np.array([-1, 0, 1]))
+    octaves = np.log2(60.0 / bpm / periods_s)
+    strays = np.where(np.abs(octaves) < 1.0, OCTAVE_PULL * np.abs(octaves), np.inf)
+    total, back = strays[0], np.zeros(octaves.shape, np.int64)
+    for row in range(1, len(octaves)):
+        cost = total[None, :] + np.abs(octaves[row][:, None] - octaves[row - 1][None, :])
+        back[row] = cost.argmin(axis=1)
+        total = cost.min(axis=1) + strays[row]
+    best = [int(total.argmin())]
+    for row in range(len(octaves) - 1, 0, -1):
+        best.append(int(back[row, best[-1]]))
+    chosen = periods_s[np.arange(len(best)), best[::-1]]
+    return [replace(each, period_s=float(period)) for each, period in zip(pieces, chosen, strict=True)]
 
 
 def join_same(pieces: list[Piece]) -> list[Piece]:
