@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
@@ -341,6 +341,7 @@ def _digest(path: Path) -> str:
 
 @settings(deadline=None, max_examples=60)
 @given(st.lists(st.tuples(PATHS, NAMES, NAMES), min_size=1, max_size=6), st.sampled_from(sorted(PLAYLISTS)))
+@example([("/m/0", "Kelp Union", " ")], "m3u8")
 def test_a_playlist_in_an_open_format_is_read_as_it_was_written(
     tmp_path_factory: pytest.TempPathFactory, entries: list[tuple[str, str, str]], form: str
 ) -> None:

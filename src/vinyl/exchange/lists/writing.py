@@ -109,4 +109,4 @@ def _seconds(card: Card) -> int:
 
 def said(card: Card) -> str:
     """Artist and title as one line, as playlists have them."""
-    return " - ".join(card.words[name] for name in ("artist", "title") if name in card.words)
+    return " - ".join(filter(None, (card.words.get(name) for name in ("artist", "title"))))
