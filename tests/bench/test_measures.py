@@ -137,6 +137,15 @@ def test_answers_to_disguised_music_are_the_same_where_the_disguise_alone_moved_
     assert all(row["section F"] == 1.0 for row in found.values())
 
 
+def test_a_section_is_not_missed_that_begins_where_the_first_bar_of_a_cut_file_does() -> None:
+    plain = asked.Heard(np.arange(60.0), sections_s=np.array([0.0, 18.0, 40.0]))
+    cut = replace(plain, sections_s=np.array([1.0, 23.0]))
+    answers = iter([plain, cut, *[plain] * 4])
+    found = asked.measure_agreement([SILENCE], {"it": lambda samples: next(answers)})["it"]
+    assert found["17 s cut off"]["section F"] == found["mono"]["section F"] == 1.0
+    assert found["3% faster"]["section F"] == 0.5
+
+
 def test_the_weights_of_a_level_come_back_from_the_levels_they_chose() -> None:
     random = np.random.default_rng(4)
     weights = np.array([[-1.0, 2.0, -6.0, 0.0, 1.0, 3.0], [0.0, -4.0, 5.0, 2.0, -1.0, 0.0]])

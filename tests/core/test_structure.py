@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 
 from tests.signals import RATE_HZ, chord_tone, drums_on
 from vinyl.core.analysis import Analysis, analyse
+from vinyl.core.structure.bars import Bars
+from vinyl.core.structure.sections import find_structure
 
 BAR_S = 2.0
 PLAN = (("intro", 16), ("main", 24), ("break", 16), ("main", 24), ("outro", 16))
@@ -70,6 +72,33 @@ def test_cues_are_proposed_in_whole_phrases() -> None:
     assert phrases >= 1 and phrases == pytest.approx(round(phrases), abs=1e-3)
     assert cues["in"].time_s >= 0
     assert (cues["out"].role, cues["break"].role) == ("out", None)
+
+
+def _bars(*parts: tuple[int, float]) -> Bars:
+    """Bars of parts that sound alike in themselves, so many of each, at such a level."""
+    counts = [count for count, _ in parts]
+    random = np.random.default_rng(3)
+    sound, pitch, onsets = (
+        np.repeat(random.random((len(parts), size)), counts, axis=0) for size in (30, 24, 2)
+    )
+    level = np.repeat([level for _, level in parts], counts)
+    starts_s = np.arange(sum(counts) + 1) * BAR_S
+    return Bars(starts_s, sound * level[:, None], pitch, level, level, onsets)
+
+
+@pytest.mark.parametrize(
+    ("parts", "starts"),
+    [
+        ([(16, 1.0), (4, 0.4), (4, 0.7), (16, 1.0)], [0, 16, 24]),  # a build that rises in two steps
+        ([(16, 1.0), (4, 0.2), (12, 0.9), (8, 0.2)], [0, 16, 20, 32]),  # half a phrase that is no part of one
+        ([(6, 0.001), (16, 0.7), (16, 1.0)], [0, 22]),  # silence before the music
+        ([(2, 0.3), (16, 0.7), (16, 1.0)], [0, 2, 18]),  # a file that was cut in the middle of a phrase
+    ],
+)
+def test_sections_are_phrases_wherever_a_file_begins(
+    parts: list[tuple[int, float]], starts: list[int]
+) -> None:
+    assert [section.first_bar for section in find_structure(_bars(*parts)).sections] == starts
 
 
 def test_a_track_without_a_beat_has_no_sections() -> None:

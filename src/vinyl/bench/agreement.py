@@ -78,7 +78,7 @@ def ours(samples: Samples) -> Heard:
         tempo_map.downbeats_between(0.0, result.duration_s),
         tempo_map.kind,
         *told,
-        np.array([section.start_s for section in result.structure.sections[1:]]),
+        np.array([section.start_s for section in result.structure.sections]),
         result.grid.doubt,
     )
 
@@ -136,7 +136,9 @@ def _compare(plain: Heard, again: Heard, disguise: Disguise, duration_s: float) 
         "key": _same_key(plain, again, 12 * np.log2(disguise.faster)),
         "energy": _both(plain.energy, again.energy, lambda a, b: abs(a - b)),
         "sections": _both(
-            plain.sections_s, again.sections_s, lambda a, b: _section_f(disguise.moved(a, duration_s), b)
+            plain.sections_s,
+            again.sections_s,
+            lambda a, b: _section_f(disguise.moved(a[1:], duration_s), b),
         ),
         "doubt": plain.doubt,
     }
@@ -165,7 +167,12 @@ def _same_key(plain: Heard, again: Heard, semitones: float) -> bool | None:
     return one.mode == other.mode and abs(away) < SAME_PITCH
 
 
-def _section_f(wanted: FloatArray, found: FloatArray) -> float | None:
+def _section_f(wanted: FloatArray, starts_s: FloatArray) -> float | None:
+    """How well sections are found again. The first begins with the first bar: what would begin before that,
+    or with it, is not asked for.
+    """
+    found = starts_s[1:]
+    wanted = wanted[wanted > starts_s[0] + SECTION_S] if len(starts_s) else wanted
     if not len(wanted) or not len(found):
         return None if len(wanted) == len(found) else 0.0
     matched = len(mir_eval.util.match_events(wanted, found, SECTION_S))

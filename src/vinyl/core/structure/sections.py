@@ -24,8 +24,11 @@ SPANS_BARS = (2, 4, 8)
 SECTION_COST = 2.0
 OFF_PHRASE_COST = 0.09
 OFF_HALF_COST = 0.25
-# Sections shorter than this cost twice.
+# Sections shorter than this cost more, the first by less: it may be the end of one that the file has not.
 SHORT_BARS = 4
+SHORT_COST, SHORT_FIRST_COST = 2.0, 1.5
+# Bars before the music are quieter than this share of the usual level.
+SILENT_LEVEL = 0.03
 # What onsets and harmony have to say beside the sound (1).
 ONSETS_SAY = 0.5
 PITCH_SAY = 0.5
@@ -73,7 +76,9 @@ def find_structure(bars: Bars) -> Structure:
     if len(bars) < LEAST_BARS:
         return Structure()
     features = _features(bars)
-    cuts = _cuts(features)
+    begins = int(np.argmax(bars.level > SILENT_LEVEL * np.median(bars.level)))
+    features[:begins] = features[begins]
+    cuts = _whole_phrases(_cuts(features))
     spans = list(pairwise(cuts))
     sections = _joined(bars, spans, _labels(bars, features, spans))
     return Structure(sections, float(bars.starts_s[_offset(features, cuts)]), _drops(sections))
@@ -136,13 +141,25 @@ def _cuts(features: FloatArray) -> list[int]:
         length = end - starts
         error = squares[end] - squares[starts] - ((total[end] - total[starts]) ** 2).sum(axis=1) / length
         paid = price * np.where((starts > 0) & (end < count), asked[length], 1.0)
-        cost = best[starts] + error + paid * np.where(length < SHORT_BARS, 2.0, 1.0)
+        short = np.where(starts > 0, SHORT_COST, SHORT_FIRST_COST)
+        cost = best[starts] + error + paid * np.where(length < SHORT_BARS, short, 1.0)
         choice = int(np.argmin(cost))
         best[end], back[end] = cost[choice], starts[choice]
     cuts = [count]
     while cuts[-1] > 0:
         cuts.append(int(back[cuts[-1]]))
     return cuts[::-1]
+
+
+def _whole_phrases(cuts: list[int]) -> list[int]:
+    """The cuts without those in the middle of a phrase whose halves both stand alone, as builds do that rise
+    in steps.
+    """
+    kept = cuts[:1]
+    for cut, after in pairwise(cuts[1:]):
+        if not cut - kept[-1] == after - cut == PHRASE_BARS // 2:
+            kept.append(cut)
+    return [*kept, cuts[-1]]
 
 
 def _asked(bars: int) -> float:
