@@ -8,7 +8,9 @@ from numpy.typing import NDArray
 
 from tests.signals import RATE_HZ, chord_tone, drums_on
 from vinyl.core.analysis import Analysis, analyse
+from vinyl.core.rhythm.onset import onsets
 from vinyl.core.structure.bars import Bars
+from vinyl.core.structure.phrases import phrase_places
 from vinyl.core.structure.sections import find_structure
 
 BAR_S = 2.0
@@ -99,6 +101,18 @@ def test_sections_are_phrases_wherever_a_file_begins(
     parts: list[tuple[int, float]], starts: list[int]
 ) -> None:
     assert [section.first_bar for section in find_structure(_bars(*parts)).sections] == starts
+
+
+@pytest.mark.parametrize(("changes_at", "place"), [(None, 0), (3, 3)])
+def test_phrases_begin_with_the_music_unless_all_changes_say_other(
+    changes_at: int | None, place: int
+) -> None:
+    bars = _bars(*[(8, 1.0)] * 6) if changes_at is None else _bars((changes_at, 1.0), *[(8, 1.0)] * 6)
+    if changes_at is None:
+        bars.sound[:] = np.random.default_rng(1).random(bars.sound.shape)
+        bars.onsets[:] = np.random.default_rng(2).random(bars.onsets.shape)
+    silent = onsets(np.zeros(RATE_HZ, np.float32), RATE_HZ)
+    assert int(phrase_places(silent, bars).argmax()) == place
 
 
 def test_a_track_without_a_beat_has_no_sections() -> None:

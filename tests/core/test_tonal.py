@@ -116,6 +116,35 @@ def test_music_that_comes_back_transposed_has_changed_its_key(
         assert change.time_s == pytest.approx(at / 10.0, abs=6.0)
 
 
+C_MAJOR = np.array([6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88])
+WHOLE_TONES = np.tile([1.0, 0.0], 6)
+
+
+@pytest.mark.parametrize(
+    ("pattern", "contrast", "key"),
+    [(C_MAJOR, 0.3, "C major"), (C_MAJOR, 0.1, None), (WHOLE_TONES, 0.3, None)],
+)
+def test_there_is_a_key_where_tones_differ_as_a_key_asks(
+    pattern: NDArray[np.float64], contrast: float, key: str | None
+) -> None:
+    strengths = 1.0 + contrast * (pattern - pattern.mean()) / pattern.std()
+    frames = np.tile(strengths.astype(np.float32), (1000, 1))
+    found = estimate_key(Chroma(frames, frames, 10.0, 0.0, 0.9), None, 1.0).key
+    assert (None if found is None else str(found)) == key
+
+
+def test_no_part_of_a_track_decides_its_key_alone() -> None:
+    """A short beginning with other chords leaves the key, and silence the confidence too."""
+    music = np.tile((C_MAJOR - 2).clip(0).astype(np.float32), (900, 1))
+    before = {"other": np.roll(music, 6, axis=1)[:150], "silence": 0 * music[:700]}
+    heard = {}
+    for name, frames in {**before, "nothing": music[:0]}.items():
+        joined = np.vstack([frames, music])
+        heard[name] = estimate_key(Chroma(joined, joined, 10.0, 0.0, 0.9), None, 1.0)
+    assert {str(found.key) for found in heard.values()} == {"C major"}
+    assert heard["silence"].confidence == pytest.approx(heard["nothing"].confidence, abs=0.05)
+
+
 def test_a_change_of_key_is_found_with_its_place() -> None:
     samples = np.hstack([_song((57, 50, 52, 57), 24), _song((58, 51, 53, 58), 24)])
     found = analyse(samples).key

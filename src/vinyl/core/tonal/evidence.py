@@ -42,6 +42,11 @@ class Phrases:
     bar_starts_s: FloatArray
     chances: FloatArray
 
+    def between(self, start_s: float, end_s: float) -> Phrases:
+        """Those of a part of the track; its times count from there."""
+        first, last = np.searchsorted(self.bar_starts_s, (start_s, end_s))
+        return Phrases(self.bar_starts_s[first:last] - start_s, np.roll(self.chances, -int(first)))
+
 
 def key_evidence(chroma: Chroma, phrases: Phrases | None, grid_doubt: float) -> FloatArray:
     """Evidence of shape (24, KINDS) for majors from C on, then minors.
