@@ -9,8 +9,8 @@ from scipy.special import softmax
 from vinyl.core.rhythm.onset import OnsetEnvelopes
 from vinyl.core.structure.bars import Bars
 
-# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md): what changes have to say, and
-# that the music begins there.
+# Fitted by hand on the development set and on made-up pieces (docs/accuracy.md): what changes have to say,
+# and that the music begins there.
 PHRASE_BARS = 8
 CHANGE_SAY, BEGINNING_SAY = 4.0, 14.0
 # What share of the usual onsets a bar has in which something is played.
