@@ -9,19 +9,16 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
-from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from vinyl.bench.material import FIRST_SEED, Samples
 from vinyl.core.analysis import RATE_HZ, analyse_blocks
 from vinyl.core.timing import Stopwatch
 from vinyl.demo.fresh import COURSES, Course, fresh_piece
-from vinyl.media.decode import decode_blocks
+from vinyl.media.decode import BLOCK, decode_blocks
 from vinyl.media.encode import encode
 
 SONG_S = 300
@@ -43,7 +40,7 @@ def measure_speed() -> dict[str, Any]:
             "five-minute MP3": _alone("song", str(song)),
             "librosa's beat tracker on it": _alone("librosa", str(song)),
             **{f"{OF_A_KIND} {kind} MP3s": _of_kind(Path(folder), kind) for kind in dict.fromkeys(COURSES)},
-            "three-hour mix": _alone("mix", ""),
+            "three-hour mix": _alone("mix", str(_mix_file(Path(folder)))),
         }
 
 
@@ -67,23 +64,23 @@ def _alone(what: str, path: str) -> dict[str, Any]:
     return result
 
 
-def _mix() -> Iterator[Samples]:
-    """Pieces one after the other, each at its own tempo, until three hours are full."""
-    with ProcessPoolExecutor(
-        1, mp_context=get_context("spawn")
-    ) as pool:  # so that making them does not count
-        pieces = list(pool.map(_small_piece, range(FIRST_SEED, FIRST_SEED + PIECES)))
+def _mix_file(folder: Path) -> Path:
+    """Pieces one after the other, each at its own tempo, as bare samples."""
+    path = folder / "pieces"
+    pieces = [fresh_piece(seed)[0][:, : PIECE_S * RATE_HZ] for seed in range(FIRST_SEED, FIRST_SEED + PIECES)]
+    np.concatenate(pieces, axis=1).T.astype(np.float32).tofile(path)
+    return path
+
+
+def _mix(path: Path) -> Iterator[Samples]:
+    """The pieces over and over, until three hours are full."""
     left = MIX_S * RATE_HZ
     while left > 0:
-        for piece in pieces:
-            part = piece[:, :left].astype(np.float32)
-            left -= part.shape[1]
-            if part.shape[1]:
-                yield part
-
-
-def _small_piece(seed: int) -> NDArray[np.float16]:
-    return fresh_piece(seed)[0][:, : PIECE_S * RATE_HZ].astype(np.float16)
+        with path.open("rb") as file:
+            while left > 0 and (data := file.read(8 * min(BLOCK, left))):
+                block = np.frombuffer(data, np.float32).reshape(-1, 2).T
+                left -= block.shape[1]
+                yield np.ascontiguousarray(block)
 
 
 def _timed(blocks: Iterator[Samples], watch: Stopwatch) -> Iterator[Samples]:
@@ -112,7 +109,7 @@ def _measure(what: str, path: str) -> dict[str, Any]:
     watch = Stopwatch()
     began = time.perf_counter()
     result = analyse_blocks(
-        _timed(decode_blocks(Path(path)) if what == "song" else _mix(), watch), None, watch
+        _timed(decode_blocks(Path(path)) if what == "song" else _mix(Path(path)), watch), None, watch
     )
     seconds = time.perf_counter() - began - (watch.seconds["decode"] if what == "mix" else 0.0)
     total = sum(watch.seconds.values())

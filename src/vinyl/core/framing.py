@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mmap
 from typing import Generic, TypeVar
 
 import numpy as np
@@ -44,8 +45,8 @@ class Framer:
 
 
 class Rows(Generic[Float]):
-    """Collects rows of one precision in stretches so large that each goes back to the system when it is no
-    longer needed.
+    """Collects rows of one precision in stretches of memory of their own, each of which goes back to the
+    system when it is no longer needed; those that malloc gives out may not.
     """
 
     def __init__(self, dtype: type[Float]) -> None:
@@ -58,7 +59,8 @@ class Rows(Generic[Float]):
         """Take rows (n, dims)."""
         while len(rows):
             if self._open is None:
-                self._open = np.empty((STRETCH, rows.shape[1]), self._dtype)
+                memory = mmap.mmap(-1, STRETCH * rows.shape[1] * np.dtype(self._dtype).itemsize)
+                self._open = np.frombuffer(memory, self._dtype).reshape(STRETCH, -1)
             part, rows = rows[: STRETCH - self._used], rows[STRETCH - self._used :]
             self._open[self._used : self._used + len(part)] = part
             self._used += len(part)

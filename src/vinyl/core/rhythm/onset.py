@@ -32,7 +32,7 @@ COMPRESSION, KEEPING = 6.0, 100.0
 LOW_BANDS = 7
 # Bass and drums of the fine envelope lie below.
 LOW_PASS_HZ = 180.0
-# Samples that a whole signal is cut into.
+# Samples that a whole signal is cut into, and fine blocks that are looked at together.
 AT_ONCE = 262144
 # So many frames and their spectra stay in the processor's cache; so many are brought to their level at once.
 FRAMES_AT_ONCE, EVENED_AT_ONCE = 256, 16384
@@ -90,7 +90,7 @@ class OnsetMeter:
         self._bands = Rows(np.float16)
         self._low_pass = BlockFilter(low_pass(LOW_PASS_HZ, rate_hz), 1)
         self._last = np.zeros(1, np.float32)
-        self._energies: list[FloatArray] = []
+        self._energies = Rows(np.float32), Rows(np.float32)
         self._rest = np.zeros((2, 0), np.float32)
 
     def push(self, mono: FloatArray) -> FloatArray:
@@ -110,7 +110,7 @@ class OnsetMeter:
         bands = self._bands.join(BANDS)
         _even(bands, self._centres)
         flux = _flux(bands, self._centres)
-        fine = np.concatenate(self._energies, axis=1) if self._energies else np.zeros((2, 0), np.float32)
+        rises = [_log_rise(energies.join(1)[:, 0]) for energies in self._energies]
         return OnsetEnvelopes(
             centres_hz=self._centres,
             bands=bands,
@@ -118,7 +118,7 @@ class OnsetMeter:
             mid=flux[:, 1].copy(),
             high=flux[:, 2].copy(),
             rate_hz=self._rate_hz / HOP,
-            fine=np.stack([_log_rise(energy) for energy in fine]),
+            fine=np.stack(rises),
             fine_rate_hz=self._rate_hz / FINE_HOP,
         )
 
@@ -127,7 +127,8 @@ class OnsetMeter:
         if self._rest.shape[1]:
             bands = tuple(np.concatenate(pair) for pair in zip(self._rest, bands, strict=True))
         whole = len(bands[0]) // FINE_HOP * FINE_HOP
-        self._energies.append(np.stack([_block_energies(band[:whole]) for band in bands]))
+        for energies, band in zip(self._energies, bands, strict=True):
+            energies.add(_block_energies(band[:whole])[:, None])
         self._rest = np.stack([band[whole:] for band in bands])
 
     def _keep(self, frames: FloatArray) -> None:
@@ -200,7 +201,9 @@ def _log_rise(energy: FloatArray) -> FloatArray:
     rise = np.zeros_like(energy)
     if len(energy) < 5:
         return rise
-    level = np.log(energy + np.float32(1e-4 * float(energy.mean(dtype=np.float64)) + 1e-12))
-    before = (level[:-4] + level[1:-3] + level[2:-2] + level[3:-1]) / 4.0
-    rise[4:] = np.maximum(level[4:] - before, 0.0)
+    floor = np.float32(1e-4 * float(energy.mean(dtype=np.float64)) + 1e-12)
+    for at in range(0, len(energy) - 4, AT_ONCE):
+        level = np.log(energy[at : at + AT_ONCE + 4] + floor)
+        before = (level[:-4] + level[1:-3] + level[2:-2] + level[3:-1]) / 4.0
+        rise[at + 4 : at + AT_ONCE + 4] = np.maximum(level[4:] - before, 0.0)
     return rise

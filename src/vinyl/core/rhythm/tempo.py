@@ -36,6 +36,8 @@ SPREAD_S = 6.0
 SPREAD_FLOOR = 0.3
 # A period is sharpened within such a share of itself by asking so many beats, then closer by more.
 SHARPENED = ((0.03, 8), (0.006, 32), (0.0015, 96))
+# Frames (12 minutes) of which the autocorrelation is taken at once.
+STRETCH = 131072
 
 FloatArray = NDArray[np.float64]
 
@@ -91,13 +93,15 @@ def flattened(onsets: OnsetEnvelopes) -> tuple[FloatArray, FloatArray, FloatArra
 
 
 def autocorrelation(envelope: FloatArray) -> FloatArray:
-    """Autocorrelation (n,) of an envelope (n,) at lags in frames, 1 at lag 0, corrected for the
-    shrinking overlap.
+    """Autocorrelation (n,) of an envelope at lags in frames, 1 at lag 0, corrected for the shrinking overlap;
+    of a long one the mean over its stretches, n being the length of one.
     """
-    size = len(envelope)
-    centred = envelope - envelope.mean()
-    spectrum = scipy.fft.rfft(centred, scipy.fft.next_fast_len(2 * size, real=True))
-    raw = scipy.fft.irfft(np.abs(spectrum) ** 2)[:size]
+    stretches = _stretches(envelope)
+    size = stretches.shape[1]
+    raw = np.zeros(size)
+    for stretch in stretches:
+        spectrum = scipy.fft.rfft(stretch, scipy.fft.next_fast_len(2 * size, real=True))
+        raw += scipy.fft.irfft(np.abs(spectrum) ** 2)[:size]
     overlap = np.maximum(size - np.arange(size), size // 4)
     result: FloatArray = raw / overlap * size / max(raw[0], 1e-12)
     return result
@@ -137,13 +141,23 @@ def _duple_share(envelope: FloatArray, frequencies: FloatArray) -> FloatArray:
 
     A tempo that is two thirds or four thirds of the true one sees the true eighths as triplets.
     """
-    size = scipy.fft.next_fast_len(2 * len(envelope), real=True)
-    spectrum = np.abs(scipy.fft.rfft(envelope - envelope.mean(), size))
-    spectrum = uniform_filter1d(spectrum, 5)
+    stretches = _stretches(envelope)
+    size = scipy.fft.next_fast_len(2 * stretches.shape[1], real=True)
+    spectrum = np.zeros(size // 2 + 1)
+    for stretch in stretches:
+        spectrum += uniform_filter1d(np.abs(scipy.fft.rfft(stretch, size)), 5)
     duple = _at(spectrum, 2 * frequencies * size) + _at(spectrum, 4 * frequencies * size)
     triple = _at(spectrum, 3 * frequencies * size)
     result: FloatArray = (duple + 1e-9) / (duple + TRIPLE_SAY * triple + 1e-9)
     return result
+
+
+def _stretches(envelope: FloatArray) -> FloatArray:
+    """An envelope (n,) less its mean in equal stretches (m, frames), for the sake of long mixes."""
+    count = -(-len(envelope) // STRETCH)
+    frames = -(-len(envelope) // count)
+    stretches: FloatArray = np.pad(envelope - envelope.mean(), (0, count * frames - len(envelope)))
+    return stretches.reshape(count, frames)
 
 
 def _at(values: FloatArray, index: FloatArray) -> FloatArray:
