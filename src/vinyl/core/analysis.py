@@ -26,7 +26,7 @@ from vinyl.core.tonal.estimate import KeyEstimate, estimate_key
 from vinyl.core.tonal.evidence import Phrases
 from vinyl.core.waveform.summary import WaveformSummary
 
-VERSION = 8
+VERSION = 9
 RATE_HZ = 44100
 SHORTEST_S = 0.5
 # A first bar that begins so little before the sound belongs to it.

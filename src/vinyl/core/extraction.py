@@ -57,7 +57,7 @@ class Extraction:
     def push(self, samples: FloatArray) -> None:
         """Take the next samples (channels, n)."""
         self._seen += samples.shape[1]
-        joined = np.concatenate([self._rest, samples], axis=1)
+        joined = np.concatenate([self._rest, samples], axis=1) if self._rest.shape[1] else samples
         whole = joined.shape[1] // BLOCK * BLOCK
         for start in range(0, whole, BLOCK):
             self._take(joined[:, start : start + BLOCK])

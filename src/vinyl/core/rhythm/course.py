@@ -10,16 +10,11 @@ from numpy.typing import NDArray
 from vinyl.core.rhythm.bridges import carry_on
 from vinyl.core.rhythm.elastic import fit_moving, onset_lag
 from vinyl.core.rhythm.joints import knots
+from vinyl.core.rhythm.neighbours import join_same
 from vinyl.core.rhythm.one_tempo import is_one_tempo
 from vinyl.core.rhythm.onset import OnsetEnvelopes
-from vinyl.core.rhythm.pieces import (
-    LEAST_EXPLAINED,
-    MEAN_ALIKE,
-    MOST_SPREAD_S,
-    Piece,
-    find_pieces,
-    join_same,
-)
+from vinyl.core.rhythm.piece import Piece
+from vinyl.core.rhythm.pieces import MOST_SPREAD_S, find_pieces
 from vinyl.core.rhythm.steady import SteadyFit, fine_bands, fine_sum, fit_steady
 from vinyl.core.rhythm.tempo import TempoEstimate, accent_envelope
 from vinyl.core.rhythm.tempo_map import Kind
@@ -31,6 +26,8 @@ from vinyl.core.rhythm.tracking import follow_beats, tempo_path
 LEAST_HELD = 0.8
 # A curve must hold this much more of it than one tempo does.
 ELASTIC_GAIN = 0.15
+# A track takes steps if its pieces explain this share of the onset strength, and are so alike in themselves.
+LEAST_EXPLAINED, MEAN_ALIKE = 0.8, 0.7
 # Beats that a curve can be told from.
 LEAST_BEATS = 16
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vinyl.core.rhythm.pieces import Piece
+from vinyl.core.rhythm.piece import Piece
 from vinyl.core.rhythm.steady import PROFILE_BINS
 
 # Fitted by hand on the development set and on made-up pieces (docs/accuracy.md), where no source is named.

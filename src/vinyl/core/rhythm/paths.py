@@ -10,12 +10,13 @@ FloatArray = NDArray[np.float64]
 
 def best_path(score: FloatArray, cost: FloatArray) -> NDArray[np.int64]:
     """The states (times,) whose scores (times, states) sum to most, less the cost (states, states) of each
-    change (Viterbi, 1967).
+    change, or of those from each time to the next (times - 1, states, states) (Viterbi, 1967).
     """
     states = np.arange(score.shape[1])
+    costs = np.broadcast_to(cost, (len(score) - 1, len(states), len(states)))
     total, back = score[0].copy(), np.zeros(score.shape, np.int64)
     for row in range(1, len(score)):
-        options = total[None, :] - cost
+        options = total[None, :] - costs[row - 1]
         back[row] = np.argmax(options, axis=1)
         total = options[states, back[row]] + score[row]
     path = [int(np.argmax(total))]
