@@ -93,7 +93,7 @@ def _bars(*parts: tuple[int, float]) -> Bars:
     [
         ([(16, 1.0), (4, 0.4), (4, 0.7), (16, 1.0)], [0, 16, 24]),  # a build that rises in two steps
         ([(16, 1.0), (4, 0.2), (12, 0.9), (8, 0.2)], [0, 16, 20, 32]),  # half a phrase that is no part of one
-        ([(6, 0.001), (16, 0.7), (16, 1.0)], [0, 22]),  # silence before the music
+        ([(6, 0.001), (16, 0.7), (16, 1.0), (3, 0.001)], [0, 22]),  # silence before the music and after
         ([(2, 0.3), (16, 0.7), (16, 1.0)], [0, 2, 18]),  # a file that was cut in the middle of a phrase
     ],
 )

@@ -23,11 +23,11 @@ SPANS_BARS = (2, 4, 8)
 # long, or not even that. The first and the last are not asked: files are cut anywhere.
 SECTION_COST = 2.0
 OFF_PHRASE_COST = 0.09
-OFF_HALF_COST = 0.25
+OFF_HALF_COST = 0.2
 # Sections shorter than this cost more, the first by less: it may be the end of one that the file has not.
 SHORT_BARS = 4
 SHORT_COST, SHORT_FIRST_COST = 2.0, 1.5
-# Bars before the music are quieter than this share of the usual level.
+# Bars before the music and after it are quieter than this share of the usual level.
 SILENT_LEVEL = 0.03
 # What onsets and harmony have to say beside the sound (1).
 ONSETS_SAY = 0.5
@@ -76,8 +76,6 @@ def find_structure(bars: Bars) -> Structure:
     if len(bars) < LEAST_BARS:
         return Structure()
     features = _features(bars)
-    begins = int(np.argmax(bars.level > SILENT_LEVEL * np.median(bars.level)))
-    features[:begins] = features[begins]
     cuts = _whole_phrases(_cuts(features))
     spans = list(pairwise(cuts))
     sections = _joined(bars, spans, _labels(bars, features, spans))
@@ -95,16 +93,21 @@ def phrase_starts(tempo_map: TempoMap, phrase_s: float, duration_s: float) -> li
 
 
 def _features(bars: Bars) -> FloatArray:
-    """Rows (bars, dims) in which distance is difference of sound: bands, onsets, and harmony
-    with less say."""
-    sound = bars.sound - bars.sound.mean(axis=0)
+    """Rows (bars, dims) in which distance is difference of sound: bands, onsets, and harmony with less say.
+    Silence at either end is as the music beside it.
+    """
+    sounding = np.flatnonzero(bars.level > SILENT_LEVEL * np.median(bars.level))
+    first, end = (int(sounding[0]), int(sounding[-1]) + 1) if len(sounding) else (0, len(bars))
     pitch = bars.pitch / (np.sqrt((bars.pitch**2).sum(axis=1, keepdims=True)) + 1e-9)
-    onsets = bars.onsets - bars.onsets.mean(axis=0)
-    parts = (1.0, sound), (ONSETS_SAY, onsets), (PITCH_SAY, pitch - pitch.mean(axis=0))
-    rows: FloatArray = np.hstack(
-        [say * part / (np.sqrt((part**2).sum(axis=1).mean()) + 1e-9) for say, part in parts]
-    )
-    return rows
+    parts = (1.0, bars.sound), (ONSETS_SAY, bars.onsets), (PITCH_SAY, pitch)
+    rows = np.hstack([say * _of_one_spread(part[first:end]) for say, part in parts])
+    return np.pad(rows, ((first, len(bars) - end), (0, 0)), mode="edge")
+
+
+def _of_one_spread(rows: FloatArray) -> FloatArray:
+    away = rows - rows.mean(axis=0)
+    scaled: FloatArray = away / (np.sqrt((away**2).sum(axis=1).mean()) + 1e-9)
+    return scaled
 
 
 def _offset(features: FloatArray, cuts: list[int]) -> int:
