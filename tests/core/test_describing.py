@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from vinyl.core.planning.fitting import Facts, fit
 from vinyl.core.rules.conditions import (
     Added,
+    AllOf,
     Between,
     Condition,
     InList,
@@ -24,7 +25,7 @@ from vinyl.core.rules.conditions import (
     validate,
 )
 from vinyl.core.rules.genre_words import genre_words, spelling_key, styles_of
-from vinyl.core.rules.phrases import Known, limits
+from vinyl.core.rules.phrases import Known, Limit, limits
 from vinyl.core.rules.text_edits import Replace, TextEditError, clean_spaces, in_case, split_name
 from vinyl.core.tonal.key import parse_key
 
@@ -85,6 +86,15 @@ def test_what_is_begun_is_offered_to_go_on_with_and_words_are_no_limits() -> Non
     assert "tempo " in [limit.words for limit in limits("te", KNOWN)]
     assert limits("tempo ", KNOWN)[0].words == "tempo 120 to 126"
     assert limits("velvet harbour", KNOWN) == [] and limits("", KNOWN) == []
+
+
+def test_limits_that_are_said_together_hold_together() -> None:
+    fast, house = Between("bpm", 120, 126), TextIs("genre", "House", "is")
+    first = limits("tempo 120 to 126, style ho", KNOWN)[0]
+    assert first == Limit("tempo 120 to 126, style House", AllOf((fast, house)))
+    validate(AllOf((fast, house)))
+    for begun in ("tempo 120 to 126, velvet", "tempo 120 to 126, ", "velvet, harbour", ","):
+        assert not any(isinstance(limit.condition, AllOf) for limit in limits(begun, KNOWN))
 
 
 @given(text=st.text(string.ascii_lowercase + string.digits + " -:.", max_size=40) | st.text(max_size=20))

@@ -13,6 +13,7 @@ from typing import get_args
 from vinyl.core.rules.conditions import (
     PER_KBIT,
     Added,
+    AllOf,
     Between,
     Condition,
     Flaw,
@@ -126,7 +127,29 @@ class Known:
 
 
 def limits(text: str, known: Known) -> list[Limit]:
-    """What the end of a text may be as a limit, the likeliest first; what stands before is its ``rest``."""
+    """What the end of a text may be as a limit, the likeliest first; what stands before is its ``rest``.
+    Limits with commas between them are one together.
+    """
+    return [*_together(text, known), *_at_the_end(text, known)][:MOST_OFFERED]
+
+
+def _together(text: str, known: Known) -> Iterator[Limit]:
+    parts = [part.strip() for part in text.split(",")]
+    if len(parts) < 2:
+        return
+    found = [_meant(part, known) for part in parts]
+    conditions = tuple(limit.condition for limit in found if limit and limit.condition)
+    if len(conditions) == len(parts):
+        yield Limit(", ".join(limit.words for limit in found if limit), AllOf(conditions))
+
+
+def _meant(text: str, known: Known) -> Limit | None:
+    """The limit that a text is by itself: as it is written out, or else the likeliest."""
+    whole = [limit for limit in _at_the_end(text, known) if limit.condition and not limit.rest]
+    return next((limit for limit in whole if fold(limit.words) == fold(text)), whole[0] if whole else None)
+
+
+def _at_the_end(text: str, known: Known) -> list[Limit]:
     words = text.split()
     for start in range(len(words)):
         phrase, rest = " ".join(words[start:]), " ".join(words[:start])

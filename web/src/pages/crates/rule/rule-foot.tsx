@@ -19,8 +19,10 @@ const MOST = 100_000;
 export function RuleFoot({ rule, sorts, onChange }: Props) {
   return (
     <Box sx={{ display: "flex", gap: 0.8, alignItems: "center", px: 2, pb: 1, fontSize: "0.86rem" }}>
-      at most <Limit limit={rule.limit ?? null} onLimit={(limit) => onChange({ limit })} />, by{" "}
-      <b>{told(rule.order)}</b>
+      <span>
+        at most <Limit limit={rule.limit ?? null} onLimit={(limit) => onChange({ limit })} />, by{" "}
+        <b>{told(rule.order)}</b>
+      </span>
       {JSON.stringify(sorts) !== JSON.stringify(sortsOf(rule)) && (
         <Button size="small" onClick={() => onChange({ order: [...sorts] })}>
           Keep the order shown

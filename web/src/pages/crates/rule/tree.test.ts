@@ -18,3 +18,11 @@ test("parts are put in, changed and taken out where they stand, and nothing else
   expect(changedAt(other, [0], () => null).parts).toHaveLength(1);
   expect(rule.parts).toHaveLength(2);
 });
+
+test("sentences that are said together are lines of their own where all must hold", () => {
+  const said: Condition = { kind: "all", parts: [house, away] };
+  expect(addedTo(wholeOf(fast), [], said).parts).toEqual([fast, house, away]);
+  const either = addedTo(wholeOf(fast), [], { kind: "any", parts: [] });
+  expect(partAt(addedTo(either, [1], said), [1, 0])).toEqual(said);
+  expect(addedTo(wholeOf(fast), [], { kind: "all", parts: [] }).parts).toHaveLength(2);
+});

@@ -31,6 +31,11 @@ export function changedAt(where: Joined, path: Path, change: (part: Condition) =
   return { ...where, parts };
 }
 
-/** The tree with one part more at the end of those of a place. */
+/** The tree with one part more at the end of those of a place, or several that are said together. */
 export const addedTo = (where: Joined, path: Path, part: Condition): Joined =>
-  changedAt(where, path, (into) => (isJoined(into) ? { ...into, parts: [...into.parts, part] } : into));
+  changedAt(where, path, (into) =>
+    isJoined(into) ? { ...into, parts: [...into.parts, ...partsFor(into, part)] } : into,
+  );
+
+const partsFor = (into: Joined, part: Condition): readonly Condition[] =>
+  part.kind === "all" && into.kind === "all" && part.parts.length ? part.parts : [part];
