@@ -136,11 +136,8 @@ function OneTrack({ result, many }: { result: Result; many: boolean }) {
       {many && <Box sx={{ fontWeight: 600 }}>{result.title}</Box>}
       {result.hindrance && <Box sx={{ color: "warning.main" }}>Nothing: {result.hindrance}.</Box>}
       {!result.hindrance &&
-        result.wanted.map((cue) => (
-          <Box
-            key={`${cue.position_s} ${cue.label}`}
-            sx={{ color: cue.there ? "text.secondary" : "text.primary" }}
-          >
+        result.wanted.map((cue, place) => (
+          <Box key={place} sx={{ color: cue.there ? "text.secondary" : "text.primary" }}>
             {clock(cue.position_s, true)} {cue.label || (cue.length_s === null ? "cue" : "loop")}
             {cue.length_s !== null && `, loop of ${cue.length_s.toFixed(1)} s`}
             {cue.there && ", a cue is there already"}
