@@ -293,6 +293,7 @@ def _edit(booth: Booth, track: str, rng: random.Random) -> set[str]:
         return set()
     chosen = rng.choice(all_cues)
     rest = [cue for cue in all_cues if cue is not chosen]
+    at_s = min(at_s, round(7.9 - (chosen["length_s"] or 0.0), 4))  # a loop stays within the track
     booth.set_cues(track, rest if what == "drop" else [*rest, {**chosen, "position_s": at_s}])
     return {chosen["id"]} - {""}
 
