@@ -24,9 +24,9 @@ SPANS_BARS = (2, 4, 8)
 SECTION_COST = 2.0
 OFF_PHRASE_COST = 0.09
 OFF_HALF_COST = 0.2
-# Sections shorter than this cost more, the first by less: it may be the end of one that the file has not.
-SHORT_BARS = 4
-SHORT_COST, SHORT_FIRST_COST = 2.0, 1.5
+# Sections shorter than this cost so many times more, but for the first: it may be the end of one that the file
+# has not.
+SHORT_BARS, SHORT_COST = 4, 2.0
 # Bars before the music and after it are quieter than this share of the usual level.
 SILENT_LEVEL = 0.03
 # What onsets and harmony have to say beside the sound (1).
@@ -144,8 +144,7 @@ def _cuts(features: FloatArray) -> list[int]:
         length = end - starts
         error = squares[end] - squares[starts] - ((total[end] - total[starts]) ** 2).sum(axis=1) / length
         paid = price * np.where((starts > 0) & (end < count), asked[length], 1.0)
-        short = np.where(starts > 0, SHORT_COST, SHORT_FIRST_COST)
-        cost = best[starts] + error + paid * np.where(length < SHORT_BARS, short, 1.0)
+        cost = best[starts] + error + paid * np.where((length < SHORT_BARS) & (starts > 0), SHORT_COST, 1.0)
         choice = int(np.argmin(cost))
         best[end], back[end] = cost[choice], starts[choice]
     cuts = [count]
