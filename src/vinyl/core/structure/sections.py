@@ -24,8 +24,8 @@ SPANS_BARS = (2, 4, 8)
 SECTION_COST = 2.0
 OFF_PHRASE_COST = 0.09
 OFF_HALF_COST = 0.2
-# Sections shorter than this cost so many times more, but for the first: it may be the end of one that the file
-# has not.
+# Sections shorter than this cost so many times more, but for the first, which may be the end of one that the
+# file has not.
 SHORT_BARS, SHORT_COST = 4, 2.0
 # Bars before the music and after it are quieter than this share of the usual level.
 SILENT_LEVEL = 0.03
