@@ -134,19 +134,23 @@ def limits(text: str, known: Known) -> list[Limit]:
 
 
 def _together(text: str, known: Known) -> Iterator[Limit]:
-    parts = [part.strip() for part in text.split(",")]
-    if len(parts) < 2:
-        return
-    found = [_meant(part, known) for part in parts]
-    conditions = tuple(limit.condition for limit in found if limit and limit.condition)
-    if len(conditions) == len(parts):
-        yield Limit(", ".join(limit.words for limit in found if limit), AllOf(conditions))
+    parts = text.split(",")
+    found: dict[str, Condition] = {}
+    for part in parts if len(parts) > 1 else ():
+        meant = _meant(part.strip(), known)
+        if meant is None:
+            return
+        found.update(meant)
+    if found:
+        yield Limit(", ".join(found), AllOf(tuple(found.values())))
 
 
-def _meant(text: str, known: Known) -> Limit | None:
-    """The limit that a text is by itself: as it is written out, or else the likeliest."""
-    whole = [limit for limit in _at_the_end(text, known) if limit.condition and not limit.rest]
-    return next((limit for limit in whole if fold(limit.words) == fold(text)), whole[0] if whole else None)
+def _meant(text: str, known: Known) -> dict[str, Condition] | None:
+    """The limit that a text is by itself, by its words: as it is written out, or else the likeliest."""
+    whole = [(each.words, each.condition) for each in _at_the_end(text, known) if not each.rest]
+    likely = [(words, condition) for words, condition in whole if condition]
+    written = [each for each in likely if fold(each[0]) == fold(text)]
+    return dict((written or likely)[:1]) or None
 
 
 def _at_the_end(text: str, known: Known) -> list[Limit]:
