@@ -4,11 +4,14 @@ interface Asked {
   body: unknown;
 }
 
-let answers: Record<string, unknown> = {};
+/** An answer, or what makes one of the body that was sent. */
+type Answer = unknown;
+
+let answers: Record<string, Answer> = {};
 let asked: Asked[] = [];
 
 /** Answers requests ("POST /api/crates") with what is given for them, and notes what was asked. */
-export function serve(given: Record<string, unknown>): Asked[] {
+export function serve(given: Record<string, Answer>): Asked[] {
   [answers, asked] = [given, []];
   return asked;
 }
@@ -22,8 +25,12 @@ globalThis.Request = class extends OriginalRequest {
 globalThis.fetch = async (request) => {
   const { method, url, text } = await read(request as Request);
   const what = `${method} ${new URL(url).pathname}`;
-  asked.push({ what, body: text ? (JSON.parse(text) as unknown) : null });
-  if (what in answers) return Response.json(answers[what]);
+  const body = text ? (JSON.parse(text) as unknown) : null;
+  asked.push({ what, body });
+  const answer = answers[what];
+  if (answer instanceof Response) return answer.clone();
+  if (typeof answer === "function") return Response.json((answer as (body: unknown) => unknown)(body));
+  if (what in answers) return Response.json(answer);
   return Response.json({ detail: `Nothing answers ${what}.` }, { status: 501 });
 };
 
