@@ -26,7 +26,7 @@ AGREED_LAG_S = 0.012
 # Anchors are set as far apart as keeps the curve this close.
 TOLERANCE_S = 0.003
 # Drummers' strays smear the folded onsets, so that their middle lies higher up the slope.
-SMEARED_SHARE = 0.85
+SMEARED_SHARE = 0.9
 
 FloatArray = NDArray[np.float64]
 
