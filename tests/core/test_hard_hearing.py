@@ -111,6 +111,16 @@ def test_one_pattern_at_two_tempi_is_not_steady(tempi_bpm: tuple[float, float]) 
     assert share_near(result, beats_s, 0.01) > 0.98
 
 
+def test_a_tempo_gives_way_after_whole_bars_where_both_have_beats_together_more_often() -> None:
+    """At 5 to 6 every fifth beat is one of both, and nothing is heard in the two bars before the change."""
+    beats_s = one_after_another(138.0, 134.0, 160.8, beats=128)
+    result = analyse(pattern_on(beats_s, FOUR, ({"pad": "................"}, (248, 256), (-1, -1))))
+    assert result.grid is not None
+    downbeats_s = result.grid.tempo_map.downbeats_between(0.0, result.duration_s)
+    away_s = np.abs(beats_s[::4, None] - downbeats_s[None, :]).min(axis=1)
+    assert (away_s < 0.02).mean() > 0.97
+
+
 def test_tempi_that_rise_by_steps_far_over_half_an_octave_keep_their_beat() -> None:
     beats_s = one_after_another(92.0, 112.0, 138.0, 162.0, beats=96)
     assert share_near(analyse(pattern_on(beats_s, FOUR)), beats_s, 0.01) > 0.98

@@ -26,6 +26,9 @@ ODD_COST = 12.0
 BEAT_COST = 0.6
 HALF_COST = 16.0
 MOVE_COST = 0.5
+# What it costs that a tempo, between two changes, has not lasted whole bars of so many beats: tempi of 5 to 6
+# meet every few beats, and music changes at its bars.
+BAR_BEATS, ODD_BAR_COST = 4, 3.5
 # Beats around the change among which the meeting is looked for.
 NEAR_BEATS = 10
 # Beats closer than this share of a beat are one; closer than EXACT_S they are one to the ear as well.
@@ -96,7 +99,8 @@ def _chain(
     before = pieces[0]
     numbers, times = [0.0], [float(_beats(before, before.start_s, before.end_s)[0])]
     for piece, change_s in zip(pieces[1:], changes_s, strict=True):
-        found = (_meeting(before, moved, change_s, cost) for moved, cost in _moves(piece))
+        begun_s = times[-1] if len(times) > 1 else None
+        found = (_meeting(before, moved, change_s, begun_s, cost) for moved, cost in _moves(piece))
         cost, ours, theirs, piece = min(found, key=lambda meeting: meeting[0])
         total += cost
         numbers.append(numbers[-1] + max(1, round((ours - times[-1]) / before.period_s)))
@@ -113,16 +117,21 @@ def _shifted(piece: Piece, beats: float) -> Piece:
     return replace(piece, phase_s=piece.phase_s + beats * piece.period_s)
 
 
-def _meeting(a: Piece, b: Piece, change_s: float, extra_cost: float) -> tuple[float, float, float, Piece]:
+def _meeting(
+    a: Piece, b: Piece, change_s: float, begun_s: float | None, extra_cost: float
+) -> tuple[float, float, float, Piece]:
     """Cost, last beat of the first piece, first beat of the second (mostly the same), and the second piece.
 
-    The tempo changes on a beat of both; that weighs more than being close to the time heard for the change.
+    The tempo changes on a beat of both; that weighs more than being close to the time heard for the change,
+    or whole bars after the first piece has begun, where that is known.
     """
     ours = _beats(a, change_s - NEAR_BEATS * a.period_s, change_s + NEAR_BEATS * a.period_s)
     theirs = b.phase_s + np.ceil((ours - SAME_BEAT * b.period_s - b.phase_s) / b.period_s) * b.period_s
     gap_s = np.abs(theirs - ours)
     odd = gap_s > SAME_BEAT * b.period_s
     cost = np.minimum((gap_s / GAP_S) ** 2, ODD_COST) + odd + BEAT_COST * np.abs(ours - change_s) / a.period_s
+    if begun_s is not None:
+        cost += ODD_BAR_COST * (np.rint((ours - begun_s) / a.period_s) % BAR_BEATS != 0)
     best = int(np.argmin(cost))
     return float(cost[best]) + extra_cost, float(ours[best]), float(theirs[best]), b
 
