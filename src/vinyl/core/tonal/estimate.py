@@ -18,7 +18,7 @@ from vinyl.core.tonal.profiles import BASS_LINES, KEYS, fit
 # What the bass line has to say beside the tones (1) of whether there is a key at all.
 BASS_SAY = 0.4
 # Tonal music has tones of this mean strength, and their strengths differ as a key asks by this share of their
-# mean: drums alone reach 0.12, other music at least 0.16.
+# mean: drums whose chroma is flat reach 0.12, the development set's music with a known key at least 0.26.
 LEAST_STRENGTH = 0.1
 LEAST_CONTRAST = 0.145
 # The fit of the best key (a correlation) and half the logarithm of how closely tones keep to their tuning
