@@ -19,6 +19,8 @@ from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 
+from vinyl.library.lock import KEY, KEY_HEADER
+
 T = TypeVar("T")
 OPEN = ("waiting", "running", "paused")
 FLAGS = [
@@ -54,13 +56,19 @@ class Server:
 
     def __init__(self, home: Path, *arguments: str, command: str = "start") -> None:
         self.home = home
-        self.command = [command, "--home", str(home), "--no-open", *arguments]
+        # Beside other programs, workers of the lowest priority would wait for ever.
+        self.command = [command, "--home", str(home), "--no-open", "--nice", "0", *arguments]
         self.port = free_port()
         self.process: subprocess.Popen[bytes] | None = None
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def key(self) -> str:
+        """What the server lets in who has."""
+        return (self.home / KEY).read_text().strip()
 
     def start(self) -> Server:
         environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
@@ -87,14 +95,12 @@ class Server:
         return True
 
     def get(self, path: str) -> Any:
-        with urllib.request.urlopen(self.address + path, timeout=90) as response:
-            return json.load(response)
+        return self.send("GET", path)
 
     def send(self, method: str, path: str, body: object = None) -> Any:
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(
-            self.address + path, data, {"Content-Type": "application/json"}, method=method
-        )
+        headers = {"Content-Type": "application/json", KEY_HEADER: self.key}
+        request = urllib.request.Request(self.address + path, data, headers, method=method)
         with urllib.request.urlopen(request, timeout=90) as response:
             text = response.read()
         return json.loads(text) if text else None

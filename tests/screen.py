@@ -155,12 +155,12 @@ def main() -> int:
 
 
 def measure_shelf(folder: Path) -> None:
-    seed_library(Database(folder / "seeded" / "library.db"), SEEDED)
+    seed_library(Database.prepared(folder / "seeded" / "library.db"), SEEDED)
     profile = folder / "shelf profile"
     server = Server(folder / "seeded").start()
     browser = make_browser(profile)
     browser.set_script_timeout(120)
-    you = Hands(browser, server.address)
+    you = Hands(browser, server)
     try:
         you.go("/shelf")
         you.see("[data-track] .title")
@@ -201,7 +201,7 @@ def measure(server: Server, folder: Path) -> None:
         "Page.addScriptToEvaluateOnNewDocument",
         {"source": (Path(__file__).parent / "journeys" / "recorder.js").read_text()},
     )
-    you = Hands(browser, server.address)
+    you = Hands(browser, server)
     ids = server.ids()
     try:
         measure_playing(you, server, ids)

@@ -57,7 +57,7 @@ def main() -> int:
         server.start()
         browser = make_browser(Path(profile))
         try:
-            Shots(Hands(browser, server.address), server).take_all()
+            Shots(Hands(browser, server), server).take_all()
         finally:
             browser.quit()
             server.stop()

@@ -17,7 +17,7 @@ from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from multiprocessing import get_context
 from pathlib import Path
-from typing import Any
+from typing import Any, TextIO
 
 from platformdirs import user_data_path
 
@@ -71,6 +71,10 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument(
             "--workers", type=int, default=None, help="processes for analysis; as many as cores if not given"
         )
+        command.add_argument(
+            "--nice", type=int, default=19, choices=range(20), metavar="0-19",
+            help="how far the analysis gives way to other programs; all the way if not given",
+        )  # fmt: skip
         command.add_argument("--no-open", action="store_true", help="do not open the browser")
         command.set_defaults(run=run)
     bring = commands.add_parser("import", help="bring files and folders into the library")
@@ -201,7 +205,7 @@ def _add_stick(commands: Any) -> None:
 
 
 def _stick(options: argparse.Namespace) -> int:
-    from vinyl.stick import stick
+    from vinyl.commands.sticks import stick
 
     return stick(
         options.home.resolve(), options.verb, options.names, options.json, options.mend, options.both
@@ -216,7 +220,7 @@ def _pair(text: str) -> tuple[str, str]:
 
 
 def _convert(options: argparse.Namespace) -> int:
-    from vinyl.convert import Wanted, convert
+    from vinyl.commands.convert import Wanted, convert
 
     wanted = Wanted(
         options.source, options.target, tuple(options.lists), dict(options.option), tuple(options.path),
@@ -233,7 +237,7 @@ def _clock(text: str) -> str:
 
 
 def _log(options: argparse.Namespace) -> int:
-    from vinyl import log
+    from vinyl.commands import log
 
     home = options.home.resolve()
     if options.verb == "list":
@@ -247,32 +251,36 @@ def _log(options: argparse.Namespace) -> int:
 
 
 def _crate(options: argparse.Namespace) -> int:
-    from vinyl import listing
+    from vinyl.commands import crates
 
     home = options.home.resolve()
     if options.verb == "list":
-        return listing.list_crates(home)
+        return crates.list_crates(home)
     if options.verb == "show":
-        return listing.show_crate(home, options.name)
+        return crates.show_crate(home, options.name)
     if options.verb == "export":
-        return listing.export_crate(home, options.name, options.file)
-    return listing.import_crate(home, options.file)
+        return crates.export_crate(home, options.name, options.file)
+    return crates.import_crate(home, options.file)
 
 
 def _demo(options: argparse.Namespace) -> int:
     from vinyl.demo.collection import make_collection
     from vinyl.demo.friend import make_friends_library
+    from vinyl.library.lock import lock_home
 
+    home = options.home.resolve()
+    _check_port(options.port)
+    lock = lock_home(home)
     began = time.monotonic()
     music = make_collection(
         options.home / "demo",
         lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True),
     )
     make_friends_library(options.home / "demo")
-    _fill_logbook(options.home.resolve() / "library.db")
+    _fill_logbook(home / "library.db")
     if time.monotonic() - began > 1:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
-    return _serve(options, (music,))
+    return _serve(options, lock, (music,))
 
 
 def _fill_logbook(library: Path) -> None:
@@ -282,34 +290,38 @@ def _fill_logbook(library: Path) -> None:
     from vinyl.demo.nights import has_nights, make_nights
     from vinyl.library.database import Database
 
-    database = Database(library)
+    database = Database.prepared(library)
     if not has_nights(database):
         make_nights(database, date.today())
 
 
 def _start(options: argparse.Namespace) -> int:
-    return _serve(options, ())
+    from vinyl.library.lock import lock_home
+
+    _check_port(options.port)
+    return _serve(options, lock_home(options.home.resolve()), ())
 
 
-def _serve(options: argparse.Namespace, offered: tuple[Path, ...]) -> int:
+def _serve(options: argparse.Namespace, lock: TextIO, offered: tuple[Path, ...]) -> int:
+    """Serve a home that is locked, until it is told to stop."""
     import uvicorn
 
     from vinyl.api.app import create_app
-    from vinyl.api.services import Settings
-    from vinyl.library.lock import lock_home, note_address
+    from vinyl.library.lock import key_of, note_address
+    from vinyl.operations.services import Settings
 
     home = options.home.resolve()
-    _check_port(options.port)
-    lock = lock_home(home)
     settings = Settings(
-        home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers
-    )
+        home, WEB, tuple(options.allow), tuple(path.resolve() for path in offered), options.workers,
+        options.nice,
+    )  # fmt: skip
     app = create_app(settings)
     address = f"http://127.0.0.1:{options.port}"
     note_address(lock, address)
-    print(f"Vinyl is at {address} (library in {home})", flush=True)
+    page = f"{address}/?key={key_of(home)}"
+    print(f"Vinyl is at {page} (library in {home})", flush=True)
     if not options.no_open and (os.environ.get("DISPLAY") or sys.platform == "darwin"):
-        threading.Thread(target=_open_when_ready, args=(address,), daemon=True).start()
+        threading.Thread(target=_open_when_ready, args=(page,), daemon=True).start()
     uvicorn.run(app, host="127.0.0.1", port=options.port, log_level="warning", timeout_graceful_shutdown=3)
     lock.close()
     return 0
@@ -327,19 +339,19 @@ def _check_port(port: int) -> None:
             ) from error
 
 
-def _open_when_ready(address: str) -> None:
+def _open_when_ready(page: str) -> None:
     for _ in range(50):
         try:
-            urllib.request.urlopen(f"{address}/api/undo", timeout=1).close()
+            urllib.request.urlopen(page, timeout=1).close()
         except OSError:
             time.sleep(0.1)
         else:
-            webbrowser.open(address)
+            webbrowser.open(page)
             return
 
 
 def _import(options: argparse.Namespace) -> int:
-    from vinyl.bringing import bring_in
+    from vinyl.commands.imports import bring_in
 
     return bring_in(options.home.resolve(), [path.resolve() for path in options.paths])
 
@@ -410,8 +422,11 @@ def _bench(options: argparse.Namespace) -> int:
 def _seed(options: argparse.Namespace) -> int:
     from vinyl.demo.seed import seed_library
     from vinyl.library.database import Database
+    from vinyl.library.lock import lock_home
 
-    seed_library(Database(options.home.resolve() / "library.db"), options.tracks)
+    home = options.home.resolve()
+    with lock_home(home):
+        seed_library(Database.prepared(home / "library.db"), options.tracks)
     print(f"{options.tracks} made-up tracks are in {options.home}")
     return 0
 
@@ -420,7 +435,7 @@ def _openapi(options: argparse.Namespace) -> int:
     import tempfile
 
     from vinyl.api.app import create_app
-    from vinyl.api.services import Settings
+    from vinyl.operations.services import Settings
 
     with tempfile.TemporaryDirectory() as home:
         print(json.dumps(create_app(Settings(Path(home), WEB)).openapi(), indent=1))

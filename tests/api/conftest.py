@@ -11,9 +11,10 @@ from fastapi.testclient import TestClient
 from tests.running import OPEN, wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.api.app import create_app
-from vinyl.api.services import Settings
+from vinyl.library.lock import KEY_HEADER
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags
+from vinyl.operations.services import Settings
 
 
 def by_title(client: TestClient, title: str) -> int:
@@ -46,7 +47,9 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
         encode(drum_loop(bpm, 0.5, 20.0), RATE_HZ, music / f"{name}.flac", "flac")
         write_tags(music / f"{name}.flac", Tags(name, "Kelp Union", genre="House"))
     settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1)
-    with TestClient(create_app(settings), base_url="http://127.0.0.1:8420") as made:
+    app = create_app(settings)
+    key = {KEY_HEADER: app.state.services.key}
+    with TestClient(app, base_url="http://127.0.0.1:8420", headers=key) as made:
         made.post("/api/imports", json={"paths": [str(music)]})
         ended = lambda: {job["kind"] for job in made.get("/api/jobs").json() if job["state"] == "done"}  # noqa: E731
         wait_for(lambda: ended() == {"import", "analysis"}, "the import and the analysis")

@@ -25,7 +25,7 @@ def test_all_that_was_found_is_tagged_without_naming_it(client: TestClient) -> N
     answer = client.put("/api/tracks/tags", json={**chosen, "tag_id": vocal, "given": True})
     assert answer.json() == {"changed": 2, "locked": 0}
     assert client.post("/api/tracks/tags/among", json=ALL).json() == {"total": 3, "counts": {str(vocal): 2}}
-    assert client.get("/api/undo").json()["undo"] == "Tag 2 tracks “Vocal”"
+    assert client.get("/api/undo").json()["undo"]["name"] == "Tag 2 tracks “Vocal”"
     offered = client.post("/api/limits", json={"text": "two voc"}).json()
     assert [(limit["words"], limit["rest"]) for limit in offered] == [("tag Vocal", "two")]
     found = client.post("/api/tracks/find", json={"where": offered[0]["where"]}).json()
@@ -142,6 +142,6 @@ def test_plays_come_home_from_a_stick_once(client: TestClient) -> None:
         1,
         "2026-11-20T23:10:00.000+00:00",
     )
-    assert client.get("/api/undo").json()["undo"] == "Take in the plays of “Spare”"
+    assert client.get("/api/undo").json()["undo"]["name"] == "Take in the plays of “Spare”"
     client.post("/api/undo")
     assert row(client, two)["plays"] == 0

@@ -11,8 +11,8 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, finished, row
 from tests.running import OPEN, wait_for
-from vinyl.api.services import Settings
 from vinyl.jobs import putting_aside
+from vinyl.operations.services import Settings
 
 
 def _titles(client: TestClient) -> set[str]:

@@ -43,7 +43,7 @@ def test_cues_snap_move_and_loop_in_beats(client: TestClient) -> None:
     ).json()
     assert moved["position_s"] == pytest.approx(2.0, abs=0.006)
     assert moved["length_s"] is None and moved["role"] is None and moved["label"] == "Drop"
-    assert client.get("/api/undo").json()["undo"] == "Change a cue: One"
+    assert client.get("/api/undo").json()["undo"]["name"] == "Change a cue: One"
     client.post("/api/undo")
     assert client.get(f"/api/tracks/{track}").json()["cues"][0]["role"] == "main"
 
@@ -103,7 +103,7 @@ REFUSED = [
     ("POST", "/api/crates", {"name": "   "}, 422, "needs a name"),
     ("PATCH", "/api/crates/99", {"name": "x"}, 404, "no longer there"),
     ("POST", "/api/crates/99/tracks", {"ids": [1]}, 404, "no longer there"),
-    ("POST", "/api/redo", None, 422, "nothing to redo"),
+    ("POST", "/api/redo", None, 404, "nothing to redo"),
     ("POST", "/api/sticks", {"name": "x", "capacity_mb": 0}, 422, "capacity_mb"),
     ("POST", "/api/sticks", {"name": "x", "capacity_mb": 100, "profile": "Other"}, 409, "knows no player"),
     ("POST", "/api/sticks/99/plan", None, 404, "does not know this stick"),

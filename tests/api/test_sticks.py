@@ -143,7 +143,7 @@ def test_a_folder_of_a_drive_and_a_strangers_one(
     refused = client.post("/api/sticks", json={"name": "Real", "folder": str(drive)})
     assert refused.status_code == 403 and "outside" in refused.json()["detail"]
     found = FoundDrive(str(drive), "STICK", "exfat", 8_000_000_000, 7_000_000_000)
-    monkeypatch.setattr("vinyl.api.sticks.find_drives", lambda: [found])
+    monkeypatch.setattr("vinyl.operations.sticks.find_drives", lambda: [found])
     stick = _make(client, "Real", crate, folder=str(drive))
     assert client.post("/api/sticks", json={"name": "Again", "folder": str(drive)}).status_code == 409
     assert _pack(client, stick)[0]["state"] == "done"
@@ -175,7 +175,7 @@ def test_settings_go_along_by_the_names_that_a_player_knows(client: TestClient, 
 
 def test_by_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     home = tmp_path / "home"
-    database = Database(home / "library.db")
+    database = Database.prepared(home / "library.db")
     with database.write() as connection:
         store.add_stick(connection, "Nowhere", tmp_path / "nowhere", "Quay One")
 

@@ -15,14 +15,13 @@ import pytest
 from tests.faults import break_file, die_once, full_disk
 from tests.running import wait_for
 from tests.signals import RATE_HZ, drum_loop
-from vinyl.api.services import Services, Settings
 from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.conditions import AllOf, Between, KeyIs
 from vinyl.demo.seed import seed_library
 from vinyl.jobs import importing, watching
 from vinyl.jobs.analysing import analyse_file
-from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Changed, Reload
+from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Reload
 from vinyl.jobs.importing import examine_some
 from vinyl.jobs.workers import WorkerError, Workers
 from vinyl.library import (
@@ -38,6 +37,7 @@ from vinyl.library import (
     values,
     watched,
 )
+from vinyl.library.changes import Change
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.find import Order, find_ids
@@ -48,6 +48,7 @@ from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.glance import glance
 from vinyl.media.probe import probe
 from vinyl.media.tags import Tags, parse, write_tags
+from vinyl.operations.services import Services, Settings
 
 # More than the rows of a page of a database, and than what is done while the user waits.
 MANY = 5200
@@ -193,7 +194,7 @@ def test_a_file_replaced_by_another_sound_is_analysed_anew_and_put_in_doubt(hous
     assert row["bpm"] == pytest.approx(133, abs=0.1)
     assert [cue.label for cue in cues.list_cues(house.database.read(), track)] == ["mine"]
     with house.database.write() as connection:
-        assert undo.step_back(connection, "undo") == "Take in the new file of “One”"
+        assert undo.step_back(connection, "undo").name == "Take in the new file of “One”"
     before = tracks.get_track(house.database.read(), track)
     assert before["bpm"] == pytest.approx(120, abs=0.1) and not before["replaced"], "the old values are back"
 
@@ -213,7 +214,7 @@ def test_a_template_on_thousands_of_tracks_is_a_job_that_one_step_takes_back(hou
     set_by_it = "SELECT count(DISTINCT track_id) FROM cue WHERE label = 'ready'"
     assert read.execute(set_by_it).fetchone()[0] == MANY - 1
     with house.database.write() as connection:
-        assert undo.step_back(connection, "undo") == f"Template “Ready” on {MANY} tracks"
+        assert undo.step_back(connection, "undo").name == f"Template “Ready” on {MANY} tracks"
     assert read.execute(set_by_it).fetchone()[0] == 0
 
 
@@ -246,7 +247,7 @@ def test_tags_are_read_again_after_showing_what_is_different_and_taken_back_in_o
     assert (row["artist"], row["comment"]) == ("Kelp Union", "mine"), "what was done by hand goes on to win"
     assert not rereader.differences([ids["One"]])
     with house.database.write() as connection:
-        assert undo.step_back(connection, "undo") == "Take in the tags of 4 tracks"
+        assert undo.step_back(connection, "undo").name == "Take in the tags of 4 tracks"
     assert tracks.get_track(read, ids["One"])["artist"] == ""
 
 
@@ -365,12 +366,12 @@ def test_a_changed_file_is_taken_in_once_it_is_whole_and_not_again_and_again(hou
     song = house.song("One")
     house.bring_in()
     break_file(song)
-    changed = importing.find_changes(house.database).changed
+    changed = importing.find_changes(house.database)
     assert changed == [str(song)] and importing.to_import(house.database, changed) == [], (
         "still being written"
     )
     os.utime(song, (song.stat().st_mtime - 60,) * 2)
-    changed = importing.find_changes(house.database).changed
+    changed = importing.find_changes(house.database)
     assert importing.to_import(house.database, changed) == [song]
     house.wait(house.services.importer.add([song]))
     assert importing.to_import(house.database, changed) == [], "refused as it is"
@@ -474,7 +475,7 @@ def test_events_reach_every_listener_and_a_slow_one_is_told_to_reload() -> None:
         events = Broadcaster()
         fast, slow = events.listen(), events.listen()
         for number in range(LONGEST_QUEUE + 50):
-            events.publish(Changed(number, ("tracks",)))
+            events.publish(Change(number, ("tracks",)))
         got = [await asyncio.wait_for(fast.get(), 5) for _ in range(1)]
         events.leave(fast)
         return len(got), await asyncio.wait_for(slow.get(), 5)
@@ -484,7 +485,7 @@ def test_events_reach_every_listener_and_a_slow_one_is_told_to_reload() -> None:
 
 
 def test_a_seeded_library_is_large_and_the_same_each_time(tmp_path: Path) -> None:
-    made = [Database(tmp_path / name) for name in ("1.db", "2.db")]
+    made = [Database.prepared(tmp_path / name) for name in ("1.db", "2.db")]
     for database in made:
         seed_library(database, 3000)
     query = "SELECT title, bpm, key, added_at FROM shelf ORDER BY id"

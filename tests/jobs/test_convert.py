@@ -26,7 +26,7 @@ COUNT = 40
 @pytest.fixture(scope="module")
 def home(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
     folder = tmp_path_factory.mktemp("convert")
-    database = Database(folder / "home" / "library.db")
+    database = Database.prepared(folder / "home" / "library.db")
     seed_library(database, COUNT)
     with database.write() as connection:
         crate = crates.make_crate(connection, "Only these")
@@ -48,7 +48,9 @@ def test_there_and_straight_on_by_scripts(
     home: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     to = f"reedbank:{tmp_path}"
-    paths = [row[0] for row in Database(home / "library.db").read().execute("SELECT path FROM track")]
+    paths = [
+        row[0] for row in Database.prepared(home / "library.db").read().execute("SELECT path FROM track")
+    ]
     root = os.path.commonpath(paths)
     assert _run(home, "--from", "library", "--to", to, "--list", "Only these", "--dry-run", "--json") == 0
     counts = {(each["kind"], each["fate"]): each["count"] for each in _told(capsys)["ledger"]["counts"]}
@@ -93,7 +95,7 @@ def test_what_cannot_be_is_said_with_an_exit_code(
 def test_two_paths_that_differ_in_case_are_one_where_the_other_system_knows_none(
     home: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    database = Database(home / "library.db")
+    database = Database.prepared(home / "library.db")
     with database.write() as connection:
         row = connection.execute("SELECT path FROM track WHERE id = 5").fetchone()
         connection.execute("UPDATE track SET path = ? WHERE id = 6", (row["path"].swapcase(),))
@@ -108,7 +110,7 @@ def test_two_paths_that_differ_in_case_are_one_where_the_other_system_knows_none
 def test_a_server_that_is_killed_while_it_writes_leaves_the_old_library_and_goes_on(tmp_path: Path) -> None:
     home, out = tmp_path / "home", tmp_path / "out"
     out.mkdir()
-    seed_library(Database(home / "library.db"), 3000)
+    seed_library(Database.prepared(home / "library.db"), 3000)
     server = Server(home, "--allow", str(out)).start()
     try:
         order = {"target": "reedbank", "place": str(out)}

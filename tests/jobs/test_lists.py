@@ -65,7 +65,7 @@ def test_a_foreign_list_becomes_a_crate_and_what_is_wanted_takes_its_place(house
     assert titles(house, crate_id)[1] == "Not bought yet (Original Mix)"
     assert len(wanted.list_wanted(house.database.read(), crate_id)) == 2
     with house.database.write() as connection:
-        assert undo.step_back(connection, "undo") == "Bring in the playlist “Friday”"
+        assert undo.step_back(connection, "undo").name == "Bring in the playlist “Friday”"
     assert not crates.list_crates(house.database.read())
     with house.database.write() as connection:
         undo.step_back(connection, "redo")

@@ -17,7 +17,7 @@ from vinyl.library.database import Database
 @pytest.fixture
 def home(tmp_path: Path) -> Path:
     """A library with two tracks."""
-    with Database(tmp_path / "library.db").write() as connection:
+    with Database.prepared(tmp_path / "library.db").write() as connection:
         for name in ("Sluice", "Weir"):
             new_track(connection, name)
     return tmp_path

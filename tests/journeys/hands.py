@@ -11,7 +11,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
-from tests.running import wait_for
+from tests.running import Server, wait_for
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 FIND_FAULTS = """
@@ -36,12 +36,13 @@ SERVER_GONE = (
 
 
 class Hands:
-    def __init__(self, browser: webdriver.Chrome, address: str) -> None:
+    def __init__(self, browser: webdriver.Chrome, server: Server) -> None:
         self.browser = browser
-        self.address = address
+        self.server = server
 
     def go(self, path: str) -> None:
-        self.browser.get(self.address + path)
+        """Open a page, by the key that the launcher prints."""
+        self.browser.get(f"{self.server.address}{path}{'&' if '?' in path else '?'}key={self.server.key}")
 
     def all(self, css: str) -> list[WebElement]:
         return self.browser.find_elements(By.CSS_SELECTOR, css)

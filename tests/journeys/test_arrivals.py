@@ -17,7 +17,7 @@ from vinyl.media.tags import Tags, read_tags, write_tags
 
 @pytest.fixture
 def you(browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(browser, server.address)
+    return Hands(browser, server)
 
 
 def song(path: Path, title: str, artist: str = "Ilva Dune", bpm: float = 120.0) -> Path:

@@ -41,7 +41,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 @pytest.fixture
 def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(shared_browser, server.address)
+    return Hands(shared_browser, server)
 
 
 def stands(you: Hands, *lines: str) -> None:

@@ -58,7 +58,7 @@ def test_clicks_are_heard_where_the_player_says(
         {"source": (Path(__file__).parent / "recorder.js").read_text()},
     )
     browser.set_window_size(700, 500)
-    you, index = Hands(browser, server.address), sticks[f"{player} {form}"]
+    you, index = Hands(browser, server), sticks[f"{player} {form}"]
     you.go(f"/player/?as={player}")
     you.click(f"[data-stick='{player} {form}']")
     first = min(other for name, other in PLAYERS if name == player) == form

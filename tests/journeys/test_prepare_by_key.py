@@ -93,7 +93,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
 
 @pytest.fixture
 def you(browser: webdriver.Chrome, server: Server) -> Keyboard:
-    return Keyboard(browser, server.address)
+    return Keyboard(browser, server)
 
 
 def track_id(server: Server, title: str) -> int:

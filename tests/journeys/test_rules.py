@@ -36,7 +36,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 @pytest.fixture
 def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(shared_browser, server.address)
+    return Hands(shared_browser, server)
 
 
 def held(you: Hands, *titles: str) -> None:

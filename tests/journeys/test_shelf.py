@@ -59,7 +59,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 @pytest.fixture
 def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
-    hands = Hands(shared_browser, server.address)
+    hands = Hands(shared_browser, server)
     hands.go("/shelf")
     shared_browser.execute_script("localStorage.clear(); sessionStorage.clear()")
     hands.go("/shelf?sort=title")
@@ -217,7 +217,7 @@ def test_sleeves_have_the_same_choice_and_keys(you: Hands) -> None:
 def test_two_windows_stay_in_step(you: Hands, server: Server, tmp_path: Path) -> None:
     other = make_browser(tmp_path / "other")
     try:
-        they = Hands(other, server.address)
+        they = Hands(other, server)
         they.go("/shelf?sort=title")
         they.row("Buoy 01").click()
         they.chord(Keys.ALT, "t")

@@ -42,7 +42,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
 
 @pytest.fixture
 def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(shared_browser, server.address)
+    return Hands(shared_browser, server)
 
 
 def _make(you: Hands, name: str, what: str, player: str) -> None:

@@ -122,7 +122,7 @@ def bench(browser: webdriver.Chrome, server: Server) -> Hands:
         "Page.addScriptToEvaluateOnNewDocument",
         {"source": (Path(__file__).parent / "recorder.js").read_text()},
     )
-    return Hands(browser, server.address)
+    return Hands(browser, server)
 
 
 def open_track(you: Hands, server: Server, title: str) -> int:

@@ -20,7 +20,7 @@ from vinyl.media.encode import encode
 
 @pytest.fixture
 def you(browser: webdriver.Chrome, server: Server) -> Hands:
-    return Hands(browser, server.address)
+    return Hands(browser, server)
 
 
 @pytest.fixture
@@ -135,7 +135,7 @@ def test_two_windows_stay_in_step_and_a_lost_server_is_said(
     track = bring_in(server, music)[0]
     other_browser = make_browser(tmp_path / "other profile")
     try:
-        other = Hands(other_browser, server.address)
+        other = Hands(other_browser, server)
         for window in (you, other):
             window.go(f"/workbench/{track}")
             window.see_text("bpm, steady")

@@ -25,7 +25,7 @@ from vinyl.library.values import Value
 
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for name, genre in (("Anchor", "Drum & Bass"), ("Buoy", "drum and bass"), ("Cleat", "House; Dub")):
             new_track(connection, name, artist="Kelp Union", genre=genre)
@@ -44,7 +44,7 @@ def found(database: Database, text: str) -> list[int]:
 
 def undone(database: Database) -> str:
     with database.write() as connection:
-        return undo.step_back(connection, "undo")
+        return undo.step_back(connection, "undo").name
 
 
 def test_tags_are_found_by_their_names_also_after_these_change(database: Database) -> None:
@@ -177,7 +177,7 @@ def test_all_but_some_are_chosen_without_naming_them(database: Database) -> None
 
 @pytest.fixture(scope="module")
 def large(tmp_path_factory: pytest.TempPathFactory) -> Database:
-    made = Database(tmp_path_factory.mktemp("large") / "library.db")
+    made = Database.prepared(tmp_path_factory.mktemp("large") / "library.db")
     seed_library(made, 4000, crates=5)
     return made
 

@@ -21,7 +21,7 @@ from vinyl.library.values import Value
 
 def _rich(folder: Path) -> Database:
     """A seeded library with a few things of every kind."""
-    database = Database(folder / "library.db")
+    database = Database.prepared(folder / "library.db")
     seed_library(database, 60)
     with database.write() as connection:
         cues.add_cue(connection, 1, Cue(12.5, 8.0, "hold “it”\n", None, "ochre", 3, True))
@@ -46,7 +46,7 @@ def _text(database: Database, lists: list[int] | None = None) -> str:
 
 
 def _restored(folder: Path, text: str, *mappings: PathMapping) -> Database:
-    database = Database(folder / "library.db")
+    database = Database.prepared(folder / "library.db")
     with database.write() as connection:
         restore(connection, read_document(text.splitlines()), mappings)
     return database
@@ -89,7 +89,7 @@ def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
 )
 def test_a_document_that_is_damaged_changes_nothing(tmp_path: Path, spoil: object, says: str) -> None:
     text = _text(_rich(tmp_path / "first"))
-    second = Database(tmp_path / "second" / "library.db")
+    second = Database.prepared(tmp_path / "second" / "library.db")
     before = _text(second).split("\n")[1:]
     with pytest.raises(LibraryError, match=says), second.write() as connection:
         restore(connection, read_document(spoil(text).splitlines()))  # type: ignore[operator]

@@ -81,7 +81,7 @@ KEYS = (None, "A minor", "C major", "E minor", "Eb major")
 @pytest.fixture(scope="module")
 def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
     """A few dozen tracks with holes in what is known of them, some in a crate, some locked."""
-    made = Database(tmp_path_factory.mktemp("finding") / "library.db")
+    made = Database.prepared(tmp_path_factory.mktemp("finding") / "library.db")
     with made.write() as connection:
         for i in range(40):
             track = new_track(

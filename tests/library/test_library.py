@@ -22,7 +22,7 @@ from vinyl.library.values import RuleChange, Source, Value
 
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for name in ("Anchor", "Buoy", "Cleat", "Dock", "Ebb"):
             queue.enqueue(connection, [new_track(connection, name)])

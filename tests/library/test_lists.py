@@ -41,7 +41,7 @@ LOST = WantedEntry("Tern Logic", "Not yet", "", "a playlist")
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
     """Twelve tracks of 200 s; a crate of the first six with a wanted entry among them, and another."""
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for place in range(TRACKS):
             new_track(connection, f"Track {place}", genre=("House", "Disco", "Dub")[place % 3])
@@ -135,7 +135,7 @@ def test_a_track_stands_more_than_once_where_that_is_allowed(database: Database)
 def test_no_move_loses_or_doubles_anything(
     tmp_path_factory: pytest.TempPathFactory, steps: list[tuple[int, int, bool]], seed: int
 ) -> None:
-    database = Database(tmp_path_factory.mktemp("moves") / "library.db")
+    database = Database.prepared(tmp_path_factory.mktemp("moves") / "library.db")
     draw = random.Random(seed)
     with database.write() as connection:
         for place in range(7):
@@ -254,7 +254,7 @@ def test_lists_travel_to_another_library(database: Database, tmp_path: Path) -> 
         crates.make_rule_crate(connection, "Both", Rule(AllOf((InList(1), Tagged(warm)))), folder)
         crates.make_rule_crate(connection, "Odd", Rule(InList(2)), folder)
     document = json.loads(json.dumps(list_documents.document_of(database.read(), folder)))
-    other = Database(tmp_path / "other.db")
+    other = Database.prepared(tmp_path / "other.db")
     with other.write() as connection:
         for place in (4, 2, 3):
             new_track(connection, f"Track {place}")
@@ -349,7 +349,7 @@ import random, sys
 from pathlib import Path
 from vinyl.library import combining, crates, list_documents
 from vinyl.library.database import Database
-database, draw = Database(Path(sys.argv[1])), random.Random()
+database, draw = Database.prepared(Path(sys.argv[1])), random.Random()
 print("begun", flush=True)
 while True:
     with database.write("Move") as connection:
@@ -369,7 +369,7 @@ while True:
 
 def test_a_kill_in_the_middle_neither_loses_nor_doubles_places(tmp_path: Path) -> None:
     path, draw = tmp_path / "library.db", random.Random(3)
-    database = Database(path)
+    database = Database.prepared(path)
     with database.write() as connection:
         for place in range(60):
             new_track(connection, f"Track {place}")
@@ -382,7 +382,7 @@ def test_a_kill_in_the_middle_neither_loses_nor_doubles_places(tmp_path: Path) -
         child.send_signal(signal.SIGKILL)
         child.wait()
         child.stdout.close()
-        read = Database(path).read()
+        read = Database.prepared(path).read()
         there = {crate.name: crate for crate in crates.list_crates(read)}
         held = {name: crates.crate_tracks(read, crate.id) for name, crate in there.items()}
         assert sorted(held["Moved"]) == list(range(1, 41))

@@ -26,7 +26,7 @@ FRIDAY = "2026-11-20T21:{:02}:00.000+00:00"
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
     """Twenty tracks and a venue."""
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for number in range(1, 21):
             track = new_track(connection, f"Track {number}", artist="Kelp Union")
@@ -49,7 +49,7 @@ def counts(database: Database, *tracks: int) -> list[int]:
 
 def undone(database: Database) -> str:
     with database.write() as connection:
-        return undo.step_back(connection, "undo")
+        return undo.step_back(connection, "undo").name
 
 
 def test_the_same_night_by_stick_and_by_file_counts_once(database: Database) -> None:
@@ -198,7 +198,7 @@ def test_a_venue_may_go_and_come_back(database: Database) -> None:
 
 
 def test_the_demo_year_is_thirty_nights_at_three_venues_and_some_practice(tmp_path: Path) -> None:
-    made = Database(tmp_path / "demo.db")
+    made = Database.prepared(tmp_path / "demo.db")
     make_nights(made, date(2026, 11, 26))
     found = gigs.list_gigs(made.read())
     practice = [gig for gig in found if gig.looks_like_practice]

@@ -12,7 +12,8 @@ import pytest
 
 from vinyl.core.rules.conditions import AllOf
 from vinyl.library import crates, cues, grids, queue, tracks, undo, values
-from vinyl.library.database import Database, connect
+from vinyl.library.connections import connect
+from vinyl.library.database import Database
 from vinyl.library.errors import DamagedLibraryError
 from vinyl.library.find import Order, find_ids
 
@@ -29,7 +30,7 @@ def old(tmp_path: Path) -> Path:
 
 
 def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None:
-    read = (database := Database(old)).read()
+    read = (database := Database.prepared(old)).read()
     anchor, buoy, cleat, dock = (tracks.get_track(read, i) for i in (1, 2, 3, 4))
     assert [row["title"] for row in (anchor, buoy, cleat, dock)] == ["Anchor", "Buoy", "Cleat", "Dock"]
     assert (anchor["bpm"], anchor["bpm_source"], anchor["doubt"], anchor["locks"]) == (
@@ -61,7 +62,7 @@ def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None
 
 
 def test_a_copy_of_the_old_file_is_kept_that_only_its_owner_can_read(old: Path) -> None:
-    Database(old)
+    Database.prepared(old)
     backup = old.with_name("library-before-0004.db")
     with closing(connect(backup)) as kept:
         assert kept.execute("PRAGMA user_version").fetchone()[0] == 3
@@ -74,14 +75,15 @@ def test_a_migration_that_fails_leaves_the_old_library_as_it_was(
 ) -> None:
     steps = [(4, "ALTER TABLE crate ADD COLUMN note TEXT; INSERT INTO nowhere VALUES (1);")]
     with monkeypatch.context() as patched:
-        patched.setattr("vinyl.library.database._migrations", lambda: steps)
+        patched.setattr("vinyl.library.schema._migrations", lambda: steps)
         with pytest.raises(DamagedLibraryError, match="nowhere"):
-            Database(old)
-    assert tracks.get_track(Database(old).read(), 2)["rating"] == 5
+            Database.prepared(old)
+    assert tracks.get_track(Database.prepared(old).read(), 2)["rating"] == 5
 
 
 def test_the_first_version_comes_all_the_way(tmp_path: Path) -> None:
     path = tmp_path / "library.db"
+    path.touch()
     first = (resources.files("vinyl.library") / "migrations" / "0001_first.sql").read_text()
     with closing(connect(path)) as connection:
         connection.executescript(first + "PRAGMA user_version = 1;")
@@ -98,7 +100,7 @@ def test_the_first_version_comes_all_the_way(tmp_path: Path) -> None:
                VALUES (1, 1, 120, '[{"time": 0.5, "beat": 0, "bpm": 120}]', 4, 'A minor', 0.5, 'C major',
                  0, -9, -1, 0.1, '[]', '')"""
         )
-    row = tracks.get_track(Database(path).read(), 1)
+    row = tracks.get_track(Database.prepared(path).read(), 1)
     assert (row["title"], row["bpm"], row["key"], row["analysis_state"]) == ("A", 120.0, "A minor", "waiting")
 
 
@@ -128,15 +130,16 @@ def test_what_could_be_undone_in_version_4_still_can(tmp_path: Path) -> None:
     path = tmp_path / "library.db"
     folder = resources.files("vinyl.library") / "migrations"
     scripts = [file.read_text() for file in sorted(folder.iterdir(), key=str) if file.name < "0005"]
+    path.touch()
     with closing(connect(path)) as connection:
         connection.executescript("".join(scripts) + V4_UNDO)
-    database = Database(path)
+    database = Database.prepared(path)
     with database.write() as connection:
-        assert undo.step_back(connection, "undo") == "Rate"
+        assert undo.step_back(connection, "undo").name == "Rate"
     assert tracks.get_track(database.read(), 1)["rating"] == 2
 
 
 def test_a_damaged_library_is_said_to_be_so(tmp_path: Path) -> None:
     (tmp_path / "library.db").write_bytes(b"this is no database at all" * 100)
     with pytest.raises(DamagedLibraryError, match="cannot be opened"):
-        Database(tmp_path / "library.db")
+        Database.prepared(tmp_path / "library.db")

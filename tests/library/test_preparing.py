@@ -18,8 +18,9 @@ from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.finishing import FinishRules
 from vinyl.core.tonal.key import Key
 from vinyl.library import analyses, choices, cues, grids, locks, routes, templates, tracks
+from vinyl.library.connections import connect
 from vinyl.library.cues import Cue
-from vinyl.library.database import Database, connect
+from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, LockedError, NotFoundError
 from vinyl.library.waveforms import WaveformStore
 
@@ -32,7 +33,7 @@ def heard() -> Analysis:
 @pytest.fixture
 def database(tmp_path: Path, heard: Analysis) -> Database:
     """Two analysed tracks and one that is not."""
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for name in ("Anchor", "Buoy", "Cleat"):
             new_track(connection, name, duration_s=20.0)

@@ -22,7 +22,7 @@ RULE = AllOf((AnyOf((HOUSE, DISCO)), NoneOf((Lately("last_played", 30),)), Betwe
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
     """Six tracks, three of them House, and a crate that fills itself."""
-    made = Database(tmp_path / "library.db")
+    made = Database.prepared(tmp_path / "library.db")
     with made.write() as connection:
         for place, genre in enumerate(("House", "House", "House", "Disco", "Dub", "Dub")):
             new_track(connection, f"Track {place}", genre=genre)
@@ -151,7 +151,7 @@ def test_folders_hold_folders_never_themselves_and_come_back_whole(database: Dat
     with database.write("Delete") as connection:
         crates.delete_crate(connection, friday)
     assert crates.list_crates(database.read()) == []
-    again = Database(database.path)
+    again = Database.prepared(database.path)
     with again.write() as connection:
         undo.step_back(connection, "undo")
     assert crates.list_crates(again.read()) == before

@@ -64,7 +64,7 @@ class Desk:
         self.folder = folder
         self.failed: list[tuple[str, str]] = []
         self.sleeve: Callable[[Path], bytes | None] = lambda source: None
-        self.database = Database(folder / "library.db")
+        self.database = Database.prepared(folder / "library.db")
         with self.database.write() as connection:
             self.tracks = [self._add(connection, form, number) for number, form in enumerate(FORMS)]
             self.all = crates.make_crate(connection, "All: of/them?")

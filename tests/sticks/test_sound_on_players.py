@@ -41,7 +41,7 @@ def home(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def clicks(folder: Path) -> Path:
     """The same in a folder."""
-    database = Database(folder / "library.db")
+    database = Database.prepared(folder / "library.db")
     with database.write() as connection:
         crate = crates.make_crate(connection, "All")
         for form, encoding in ENCODINGS.items():
@@ -63,7 +63,7 @@ def clicks(folder: Path) -> Path:
 
 
 def packed(home: Path, folder: Path, player: str, form: str) -> StickIndex:
-    database = Database(home / "library.db")
+    database = Database.prepared(home / "library.db")
     with database.write() as connection:
         make_stand_in(folder, 200_000_000)
         stick_id = store.add_stick(connection, f"{player} {form}", folder, player)

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from fastapi import APIRouter
 
-from vinyl.api.chosen import chosen_ids, told
+from vinyl.api.chosen import chosen_ids
 from vinyl.api.convert import job_out
 from vinyl.api.models.analysis import (
     AnalyseIn,
@@ -19,13 +17,14 @@ from vinyl.api.models.analysis import (
     WindowBody,
 )
 from vinyl.api.models.jobs import JobOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.analysis import VERSION
 from vinyl.core.rhythm.windows import Window
 from vinyl.jobs import comparing
 from vinyl.library import queue, tracks
 from vinyl.library.errors import LibraryError
-from vinyl.library.queue import AnalysisChoice, Part
+from vinyl.library.queue import AnalysisChoice
+from vinyl.operations import preparing
 
 router = APIRouter(prefix="/api/analysis", tags=["analysis"])
 
@@ -57,29 +56,22 @@ def get_analysis(use: Use) -> AnalysisOut:
 def set_analysis(use: Use, wanted: AnalysisIn) -> AnalysisOut:
     """Change how tracks are analysed from now on."""
     windows = {style: (window.low, window.high) for style, window in wanted.windows.items()}
-    with use.database.write("Change how tracks are analysed") as connection:
-        queue.set_choice(connection, AnalysisChoice(wanted.arrival, wanted.turn, windows))
-    use.changed("rules", "undo")
+    preparing.set_analysis(use.database, AnalysisChoice(wanted.arrival, wanted.turn, windows))
     return get_analysis(use)
 
 
 @router.post("/again")
 def analyse_again(use: Use, wanted: AnalyseIn) -> QueuedOut:
     """Put tracks into the queue; what is locked or done by hand goes on to win."""
-    there = chosen_ids(use, wanted)
-    if wanted.only_missing:
-        there = queue.without_analysis(use.database.read(), there, VERSION)
-    _enqueue(use, there, _window(wanted.window), wanted.parts, wanted.first)
-    return QueuedOut(queued=len(there))
+    ids, window = chosen_ids(use, wanted), _window(wanted.window)
+    queued = preparing.analyse(use, ids, window, wanted.parts, wanted.first, wanted.only_missing)
+    return QueuedOut(queued=queued)
 
 
 @router.post("/heard-before")
 def analyse_heard_before(use: Use) -> QueuedOut:
     """Put all tracks that an older version of Vinyl has heard into the queue, after those that wait."""
-    there = queue.heard_before(use.database.read(), VERSION)
-    _enqueue(use, there, None, queue.PARTS, first=False)
-    use.changed("rules")
-    return QueuedOut(queued=len(there))
+    return QueuedOut(queued=preparing.analyse(use, queue.heard_before(use.database.read(), VERSION)))
 
 
 @router.post("/compare", status_code=202)
@@ -107,26 +99,14 @@ def take_comparison(use: Use, job_id: int, wanted: TakeIn) -> QueuedOut:
         raise LibraryError("This work has compared nothing.")
     there = tracks.existing(use.database.read(), wanted.ids)
     window = payload["window_bpm"]
-    _enqueue(use, there, window and (window[0], window[1]), payload["parts"], first=True)
-    return QueuedOut(queued=len(there))
+    queued = preparing.analyse(use, there, window and (window[0], window[1]), payload["parts"], first=True)
+    return QueuedOut(queued=queued)
 
 
 @router.post("/opened/{track_id}", status_code=204)
 def note_opened(use: Use, track_id: int) -> None:
     """Tell that a track is on the Workbench: it is analysed now, if that waits until tracks are opened."""
-    read = use.database.read()
-    state = tracks.get_track(read, track_id)["analysis_state"]
-    if state == "none" and queue.get_choice(read).arrival == "when opened":
-        _enqueue(use, [track_id], None, queue.PARTS, first=True)
-
-
-def _enqueue(
-    use: Services, track_ids: Sequence[int], window: Window | None, parts: Sequence[Part], first: bool
-) -> None:
-    with use.database.write() as connection:
-        queue.enqueue(connection, track_ids, first, window, parts)
-    use.analyser.begin()
-    use.changed("tracks", track_ids=told(list(track_ids)))
+    preparing.note_opened(use, track_id)
 
 
 def _window(body: WindowBody | None) -> Window | None:

@@ -43,17 +43,17 @@ from vinyl.api import (
     values,
     workbench,
 )
-from vinyl.api.guard import LocalOnly
+from vinyl.api.guard import LimitBodies, LocalOnly
 from vinyl.api.models.shared import Problem
-from vinyl.api.services import Services, Settings
 from vinyl.api.telling import TellChanges
 from vinyl.core.errors import VinylError
 from vinyl.core.foreign_paths import PathMapping, map_path, parse_path
 from vinyl.library import destinations
-from vinyl.library.errors import NotFoundError
+from vinyl.library.errors import LibraryBusyError, NotFoundError
 from vinyl.library.storage import storage_words
 from vinyl.media.files import FolderError
 from vinyl.media.listening import NotReadyError
+from vinyl.operations.services import Services, Settings
 from vinyl.standin_libraries.app import reader_app
 from vinyl.standin_player.app import player_app
 from vinyl.sticks.errors import StickError
@@ -89,6 +89,7 @@ ROUTERS = (
 STATUS = (
     (NotReadyError, 503),
     (NotFoundError, 404),
+    (LibraryBusyError, 503),
     (FolderError, 403),
     (StickError, 409),
     (VinylError, 422),
@@ -119,12 +120,15 @@ def create_app(settings: Settings) -> FastAPI:
     )
     app.state.services = services
     app.add_middleware(TellChanges)
-    app.add_middleware(LocalOnly)
+    app.add_middleware(LimitBodies)
+    app.add_middleware(LocalOnly, key=services.key)
     for module in ROUTERS:
         app.include_router(module.router, responses=REFUSALS)
     app.add_exception_handler(VinylError, _known)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(OverflowError, _too_large)
+    app.add_exception_handler(UnicodeEncodeError, _no_text)
+    app.add_exception_handler(RecursionError, _too_deep)
     app.add_exception_handler(sqlite3.DatabaseError, _storage)
     app.add_exception_handler(OSError, _storage)
     app.add_exception_handler(Exception, _unexpected)
@@ -156,11 +160,21 @@ async def _invalid(request: Request, error: Exception) -> JSONResponse:
     if not isinstance(error, RequestValidationError):
         raise error
     parts = [f"{'.'.join(str(p) for p in e['loc'][1:]) or 'the request'}: {e['msg']}" for e in error.errors()]
-    return JSONResponse({"detail": "This was not understood. " + "; ".join(parts)}, status_code=422)
+    told = "This was not understood. " + "; ".join(parts)
+    return JSONResponse({"detail": told.encode("utf-8", "replace").decode()}, status_code=422)
 
 
 async def _too_large(request: Request, error: Exception) -> JSONResponse:
     return JSONResponse({"detail": "There is nothing with so large a number."}, status_code=422)
+
+
+async def _no_text(request: Request, error: Exception) -> JSONResponse:
+    words = "This holds half of a character, which cannot be kept: type it anew. Nothing was changed."
+    return JSONResponse({"detail": words}, status_code=422)
+
+
+async def _too_deep(request: Request, error: Exception) -> JSONResponse:
+    return JSONResponse({"detail": "This is nested too deep. Nothing was changed."}, status_code=422)
 
 
 async def _storage(request: Request, error: Exception) -> JSONResponse:

@@ -24,15 +24,17 @@ from vinyl.api.models.arrivals import (
     WatchedList,
     WatchedOut,
 )
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.exchange.lists import LIST_SUFFIXES
 from vinyl.jobs.importing import KIND, window_of
 from vinyl.library import imports, jobs, watched
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
 from vinyl.media.dropped import Dropped, find_dropped, usual_folders
-from vinyl.media.files import FolderError, count_audio, list_files, list_folders
+from vinyl.media.files import count_audio, list_files, list_folders
 from vinyl.media.probe import AUDIO_SUFFIXES
+from vinyl.operations import arrivals
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api", tags=["arrivals"])
 
@@ -75,11 +77,8 @@ def offered_folders(use: Use) -> list[OfferedFolder]:
 @router.post("/imports", status_code=201)
 def start_import(use: Use, wanted: ImportIn) -> ImportOut:
     """Import files and folders in the background."""
-    paths = [use.roots.check_file_or_folder(Path(path)) for path in wanted.paths]
     window = (wanted.window.low, wanted.window.high) if wanted.window else None
-    job = use.importer.add(paths, window_bpm=window)
-    use.changed("imports")
-    return _out(use, job)
+    return _out(use, arrivals.begin_import(use, [Path(path) for path in wanted.paths], window))
 
 
 @router.post("/dropped")
@@ -103,13 +102,7 @@ def look_up_dropped(use: Use, wanted: DroppedIn) -> DroppedOut:
 def try_again(use: Use, job_id: int, wanted: AgainIn) -> ImportOut:
     """Import files of an earlier import once more: all of an outcome, or single ones."""
     window = window_of(use.runner.get(job_id))
-    listed = imports.paths_of(use.database.read(), job_id, wanted.outcome, wanted.paths)
-    there = [Path(path) for path in listed if Path(path).exists()]
-    if not there:
-        raise FolderError("None of these files is there any more.")
-    job = use.importer.add(there, window_bpm=window)
-    use.changed("imports")
-    return _out(use, job)
+    return _out(use, arrivals.import_again(use, job_id, wanted.outcome, wanted.paths, window))
 
 
 @router.get("/imports/{job_id}/report", response_class=PlainTextResponse)
@@ -137,12 +130,7 @@ def list_watched(use: Use) -> WatchedList:
 @router.put("/watched")
 def set_watched(use: Use, wanted: WatchedIn) -> WatchedList:
     """Watch these folders and no others; one that is away stays if it was watched before."""
-    before = set(watched.get_folders(use.database.read()))
-    folders = [path if path in before else str(use.roots.check_folder(Path(path))) for path in wanted.folders]
-    with use.database.write("Change which folders are watched") as connection:
-        watched.set_folders(connection, folders)
-    use.watcher.look_again()
-    use.changed("imports", "undo")
+    arrivals.set_watched(use, wanted.folders)
     return list_watched(use)
 
 

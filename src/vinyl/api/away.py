@@ -39,5 +39,4 @@ def list_found(use: Use, job_id: int) -> list[FoundOut]:
 def take_found(use: Use, job_id: int, wanted: TakeFoundIn) -> TakenOut:
     """Give tracks the files that were found for them; whether the sound is the same is looked at at once."""
     taken = use.finder.take(use.runner.get(job_id), wanted.ids)
-    use.changed("tracks", "imports", track_ids=tuple(wanted.ids))
     return TakenOut(taken=taken)

@@ -10,9 +10,6 @@ from vinyl.library.chosen import Stretch, ids_of
 from vinyl.library.errors import LibraryError
 from vinyl.library.find import Order
 
-# Longer lists of tracks are not told one by one: any may be different then.
-MOST_TOLD = 2000
-
 
 def order_of(found: FoundIn) -> Order:
     """The order that was asked for."""
@@ -38,12 +35,3 @@ def chosen_ids(use: Use, wanted: Chosen) -> list[int]:
     if not ids:
         raise LibraryError("None of the chosen tracks is in the library (any more).")
     return ids
-
-
-def told(ids: list[int]) -> tuple[int, ...] | None:
-    """The ids for the event that tells of a change; None where they are too many."""
-    return tuple(ids) if len(ids) <= MOST_TOLD else None
-
-
-def many(ids: list[int]) -> str:
-    return f"{len(ids):,} tracks" if len(ids) > 1 else "a track"

@@ -2,37 +2,34 @@
 
 from __future__ import annotations
 
-from contextlib import closing
 from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
 from vinyl.api.convert import job_out
+from vinyl.api.exchange_out import review_out
 from vinyl.api.models.arrivals import FolderOut
 from vinyl.api.models.exchange import (
     CameOut,
     ChooseIn,
-    ComingListOut,
-    KindChosen,
     LibraryFound,
     LibraryLookIn,
     LibraryPlaces,
-    MappingFinds,
     ReviewOut,
     ReviewPage,
     ReviewRow,
     TakeIn,
 )
 from vinyl.api.models.jobs import JobOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.carrying.traits import SOURCES
 from vinyl.core.foreign_paths import PathMapping
-from vinyl.exchange.review import Review, came_of, head_of, kinds_of, rows_of, states_of
-from vinyl.jobs.coming import LOOK, Looking
+from vinyl.exchange.review import came_of, rows_of
+from vinyl.jobs.coming import Looking
 from vinyl.jobs.stick_library import source_of
-from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.media.files import list_folders
+from vinyl.operations import exchange
 
 router = APIRouter(prefix="/api/exchange", tags=["exchange"])
 
@@ -97,26 +94,7 @@ def _beside(folder: Path) -> list[Path]:
 @router.get("/looks/{job_id}")
 def get_review(use: Use, job_id: int) -> ReviewOut:
     """What a library holds, compared with what is here."""
-    job = use.runner.get(job_id)
-    path = use.comer.review_of(job_id)
-    lists = head_of(path, "list_rows")
-    if job.kind != LOOK or lists is None:
-        raise NotFoundError("This library has not been looked at to its end.")
-    return ReviewOut(
-        job_id=job_id,
-        target=job.payload["target"],
-        place=job.payload["place"],
-        states=states_of(path),
-        kinds=[
-            KindChosen(kind=kind, choice=choice, values=count, tracks=tracks)
-            for kind, choice, count, tracks in kinds_of(path)
-        ],
-        lists=[ComingListOut(**each) for each in lists],
-        plays=len(head_of(path, "plays") or ()),
-        mappings=[MappingFinds(**each) for each in head_of(path, "mappings") or ()],
-        problems=head_of(path, "problems") or [],
-        taken=bool(head_of(path, "taken")),
-    )
+    return review_out(use, job_id)
 
 
 @router.get("/looks/{job_id}/rows")
@@ -157,8 +135,7 @@ def list_came(
 @router.post("/looks/{job_id}/choose", status_code=204)
 def choose_answer(use: Use, job_id: int, wanted: ChooseIn) -> None:
     """Answer for differences: by the rules, theirs, ours, or add what is missing."""
-    with _review(use, job_id) as review:
-        review.choose(wanted.choice, wanted.kind, wanted.ids)
+    exchange.answer(use, job_id, wanted.choice, wanted.kind, wanted.ids)
 
 
 @router.post("/looks/{job_id}/take", status_code=201)
@@ -170,14 +147,4 @@ def take_in(use: Use, job_id: int, wanted: TakeIn) -> JobOut:
 @router.post("/looks/{job_id}/import", status_code=201)
 def import_found(use: Use, job_id: int) -> JobOut:
     """Import the files that lie on the disk and are not in the library yet."""
-    path, files, offset = use.comer.review_of(job_id), [], 0
-    while found := came_of(path, "on disk", offset, MOST_CAME):
-        files += [use.roots.check(Path(each.file)) for each in found if each.file]
-        offset += MOST_CAME
-    if not files:
-        raise LibraryError("There is no file on the disk that is not in the library.")
-    return job_out(use.runner.get(use.importer.add(files).id))
-
-
-def _review(use: Services, job_id: int) -> closing[Review]:
-    return closing(Review(use.comer.review_of(job_id)))
+    return job_out(use.runner.get(exchange.import_found(use, job_id).id))

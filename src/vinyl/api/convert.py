@@ -18,11 +18,12 @@ from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.core.rules.finishing import FinishRules, Preparation, what_is_left
-from vinyl.jobs.events import Changed, Event, JobMoved
+from vinyl.jobs.events import Event, JobMoved
 from vinyl.jobs.keeping import ListKeeper
 from vinyl.jobs.tag_writing import CHANGE_FILES
 from vinyl.library import backings, choices, crates, cues, logbook
 from vinyl.library.analyses import Heard, StoredStructure
+from vinyl.library.changes import Change
 from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
 from vinyl.library.imports import Outcome
@@ -170,9 +171,9 @@ def job_out(job: Job) -> JobOut:
 
 def event_out(event: Event) -> ChangedEvent | JobEvent | ReloadEvent:
     match event:
-        case Changed(revision, topics, track_ids):
+        case Change(revision, topics, track_ids, background):
             ids = None if track_ids is None else list(track_ids)
-            return ChangedEvent(revision=revision, topics=list(topics), track_ids=ids)
+            return ChangedEvent(revision=revision, topics=list(topics), track_ids=ids, background=background)
         case JobMoved(job):
             return JobEvent(job=job_out(job))
     return ReloadEvent()

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import replace
+from functools import partial
 
 from fastapi import APIRouter
 
 from vinyl.api.convert import cue_out
 from vinyl.api.models.cues import CueChange, CueColourBody, CueIn, CueOut, CuesIn, MovedCue, OntoGridIn
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.cues.moving import Span, onto_grid
 from vinyl.core.cues.placing import Move, length_after_move_s, loop_length_s, moved, snapped, usual_colour
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import choices, cues, grids, tracks
 from vinyl.library.cues import Cue
 from vinyl.library.errors import LibraryError
+from vinyl.operations import tracks as operations
+from vinyl.operations import workbench
 
 router = APIRouter(prefix="/api", tags=["cues"])
 
@@ -23,37 +26,31 @@ router = APIRouter(prefix="/api", tags=["cues"])
 @router.post("/tracks/{track_id}/cues", status_code=201)
 def add_cue(use: Use, track_id: int, wanted: CueIn) -> CueOut:
     """Set a cue or a loop, snapped to the grid."""
+    kind = "loop" if wanted.length_beats or wanted.length_s else "cue"
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(
-        f"Set a {'loop' if wanted.length_beats or wanted.length_s else 'cue'}: {row['title']}"
-    ) as connection:
-        added = _add(connection, row, wanted)
-    _tell(use, track_id)
-    return cue_out(added)
+    return cue_out(
+        workbench.add_cue(use.database, track_id, kind, lambda connection: _made(connection, row, wanted))
+    )
 
 
 @router.post("/tracks/{track_id}/cues/several", status_code=201)
 def add_cues(use: Use, track_id: int, wanted: CuesIn) -> list[CueOut]:
     """Set several cues in one step, such as all that are proposed."""
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(f"Set {len(wanted.cues)} cues: {row['title']}") as connection:
-        added = [_add(connection, row, cue) for cue in wanted.cues]
-    _tell(use, track_id)
-    return [cue_out(cue) for cue in added]
+    made = [partial(_made, row=row, wanted=cue) for cue in wanted.cues]
+    return [cue_out(cue) for cue in workbench.add_cues(use.database, track_id, made)]
 
 
 @router.post("/tracks/{track_id}/cues/onto-grid")
 def move_onto_grid(use: Use, track_id: int, wanted: OntoGridIn) -> list[MovedCue]:
     """How far each cue and loop would move to lie on the grid; with ``apply`` they are moved."""
     row = tracks.get_track(use.database.read(), track_id)
-    if not wanted.apply:
-        moves = _moves(use.database.read(), row, wanted)
+    if wanted.apply:
+        moves = workbench.move_cues(
+            use.database, track_id, lambda connection: _moves(connection, row, wanted)
+        )
     else:
-        with use.database.write(f"Cues onto the grid: {row['title']}") as connection:
-            moves = _moves(connection, row, wanted)
-            for _, new in moves:
-                cues.change_cue(connection, track_id, new)
-        _tell(use, track_id)
+        moves = _moves(use.database.read(), row, wanted)
     return [
         MovedCue(
             cue_id=old.id,
@@ -69,34 +66,25 @@ def move_onto_grid(use: Use, track_id: int, wanted: OntoGridIn) -> list[MovedCue
 @router.post("/tracks/{track_id}/cues/number-pads")
 def number_pads(use: Use, track_id: int) -> list[CueOut]:
     """Put the cues that are on pads onto pads 1, 2, 3… in order of time."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Number the pads by time: {title}") as connection:
-        cues.number_pads(connection, track_id)
-        listed = cues.list_cues(connection, track_id)
-    _tell(use, track_id)
-    return [cue_out(cue) for cue in listed]
+    return [cue_out(cue) for cue in workbench.number_pads(use.database, track_id)]
 
 
 @router.patch("/tracks/{track_id}/cues/{cue_id}")
 def change_cue(use: Use, track_id: int, cue_id: int, change: CueChange) -> CueOut:
     """Change what is given of a cue."""
     row = tracks.get_track(use.database.read(), track_id)
-    with use.database.write(f"Change a cue: {row['title']}") as connection:
-        tempo_map = _map_of(connection, track_id)
-        cue = _changed(cues.get_cue(connection, track_id, cue_id), change, tempo_map, row["duration_s"])
-        cues.change_cue(connection, track_id, cue)
-    _tell(use, track_id)
-    return cue_out(cue)
+
+    def changed(connection: sqlite3.Connection) -> Cue:
+        cue = cues.get_cue(connection, track_id, cue_id)
+        return _changed(cue, change, _map_of(connection, track_id), row["duration_s"])
+
+    return cue_out(workbench.change_cue(use.database, track_id, changed))
 
 
 @router.delete("/tracks/{track_id}/cues/{cue_id}", status_code=204)
 def delete_cue(use: Use, track_id: int, cue_id: int) -> None:
     """Delete a cue."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Delete a cue: {title}") as connection:
-        cues.get_cue(connection, track_id, cue_id)
-        cues.delete_cues(connection, track_id, [cue_id])
-    _tell(use, track_id)
+    workbench.delete_cue(use.database, track_id, cue_id)
 
 
 @router.get("/cue-labels")
@@ -114,16 +102,9 @@ def list_colours(use: Use) -> list[CueColourBody]:
 @router.put("/cue-colours")
 def name_colours(use: Use, colours: list[CueColourBody]) -> list[CueColourBody]:
     """Give colours names, signs and shades."""
-    with use.database.write("Name the colours of cues") as connection:
-        choices.name_colours(
-            connection, [choices.CueColour(c.colour, c.name, c.sign, c.hex) for c in colours]
-        )
-    use.changed("colours", "undo")
+    named = [choices.CueColour(c.colour, c.name, c.sign, c.hex) for c in colours]
+    operations.name_colours(use.database, named, "cue_colour")
     return list_colours(use)
-
-
-def _tell(use: Services, track_id: int) -> None:
-    use.changed("tracks", "undo", track_ids=(track_id,))
 
 
 def _map_of(connection: sqlite3.Connection, track_id: int) -> TempoMap | None:
@@ -131,10 +112,11 @@ def _map_of(connection: sqlite3.Connection, track_id: int) -> TempoMap | None:
     return grid.tempo_map if grid else None
 
 
-def _add(connection: sqlite3.Connection, row: sqlite3.Row, wanted: CueIn) -> Cue:
+def _made(connection: sqlite3.Connection, row: sqlite3.Row, wanted: CueIn) -> Cue:
+    """The cue that is wanted, snapped to the grid."""
     tempo_map = _map_of(connection, row["id"])
     position_s = snapped(tempo_map, wanted.position_s, wanted.snap, row["duration_s"])
-    cue = Cue(
+    return Cue(
         position_s=position_s,
         length_s=wanted.length_s or loop_length_s(tempo_map, position_s, wanted.length_beats),
         label=wanted.label.strip(),
@@ -143,7 +125,6 @@ def _add(connection: sqlite3.Connection, row: sqlite3.Row, wanted: CueIn) -> Cue
         pad=wanted.pad,
         engages=wanted.engages,
     )
-    return cues.get_cue(connection, row["id"], cues.add_cue(connection, row["id"], cue))
 
 
 def _moves(connection: sqlite3.Connection, row: sqlite3.Row, wanted: OntoGridIn) -> list[tuple[Cue, Cue]]:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from vinyl.api.chosen import chosen_ids, many, told
+from vinyl.api.chosen import chosen_ids
 from vinyl.api.convert import tracks_out
 from vinyl.api.models.describing import (
     BackingOut,
@@ -28,10 +27,11 @@ from vinyl.api.models.tags import GivenOut, TracksOut
 from vinyl.api.models.tracks import Chosen
 from vinyl.api.services import Use
 from vinyl.core.rules.text_edits import Replace
-from vinyl.library import backings, choices, describing, find, plays
+from vinyl.library import backings, choices, describing, find
 from vinyl.library.choices import CueColour
 from vinyl.library.describing import TextChange, TextName
 from vinyl.library.errors import LibraryError
+from vinyl.operations import tracks
 
 MOST_SHOWN = 200
 LONGEST_SHOWN = 300
@@ -53,9 +53,7 @@ def in_common(use: Use, wanted: CommonIn) -> InCommonOut:
 def edit_values(use: Use, wanted: EditIn) -> GivenOut:
     """Give tracks values by hand; those whose tags are locked are left out."""
     ids = chosen_ids(use, wanted)
-    with use.database.write(f"Edit {', '.join(wanted.values)} of {many(ids)}") as connection:
-        locked = describing.edit(connection, ids, wanted.values)
-    use.changed("tracks", "undo", track_ids=told(ids))
+    locked = tracks.edit_values(use.database, ids, wanted.values)
     return GivenOut(changed=len(ids) - locked, locked=locked)
 
 
@@ -75,11 +73,8 @@ def preview_edit(use: Use, wanted: TextEditIn) -> TextChangesOut:
 def edit_texts(use: Use, wanted: TextEditIn) -> TextChangesOut:
     """Edit texts by hand; files stay as they are."""
     ids = chosen_ids(use, wanted)
-    with use.database.write(f"{_WORDS[wanted.edit.kind]} of {many(ids)}") as connection:
-        changes = _changes(use, wanted, ids)
-        describing.keep(connection, changes)
-    use.changed("tracks", "undo", track_ids=told(sorted({change.track_id for change in changes})))
-    return _changes_out(changes)
+    name = _WORDS[wanted.edit.kind]
+    return _changes_out(tracks.edit_texts(use.database, ids, name, lambda: _changes(use, wanted, ids)))
 
 
 @router.get("/track-colours")
@@ -92,10 +87,8 @@ def list_colours(use: Use) -> list[ColourMeaning]:
 @router.put("/track-colours")
 def name_colours(use: Use, colours: list[ColourMeaning]) -> list[ColourMeaning]:
     """Say what colours of tracks mean."""
-    with use.database.write("Say what the colours of tracks mean") as connection:
-        meant = [CueColour(**each.model_dump()) for each in colours]
-        choices.name_colours(connection, meant, "track_colour")
-    use.changed("colours", "undo")
+    meant = [CueColour(**each.model_dump()) for each in colours]
+    tracks.name_colours(use.database, meant, "track_colour")
     return list_colours(use)
 
 
@@ -121,20 +114,14 @@ def propose_backing(use: Use, track_id: int) -> list[LikelyOut]:
 @router.put("/backings")
 def put_together(use: Use, wanted: TogetherIn) -> list[BackingOut]:
     """Put tracks into a group over one instrumental."""
-    ids = chosen_ids(use, wanted)
-    with use.database.write(f"Put {many(ids)} over the backing “{wanted.name}”") as connection:
-        backings.put_together(connection, ids, wanted.name, wanted.backing_id)
-    use.changed("backings", "tracks", "undo")
+    tracks.put_over_backing(use.database, chosen_ids(use, wanted), wanted.name, wanted.backing_id)
     return list_backings(use)
 
 
 @router.post("/backings/apart")
 def take_apart(use: Use, wanted: Chosen) -> list[BackingOut]:
     """Take tracks out of their groups."""
-    ids = chosen_ids(use, wanted)
-    with use.database.write(f"Take {many(ids)} out of their backing") as connection:
-        backings.take_apart(connection, ids)
-    use.changed("backings", "tracks", "undo")
+    tracks.take_from_backing(use.database, chosen_ids(use, wanted))
     return list_backings(use)
 
 
@@ -142,23 +129,14 @@ def take_apart(use: Use, wanted: Chosen) -> list[BackingOut]:
 def note_played(use: Use, wanted: PlayedIn) -> TracksOut:
     """Note that tracks were played."""
     ids = chosen_ids(use, wanted)
-    at = (wanted.at or datetime.now(UTC)).astimezone(UTC)
-    if at > datetime.now(UTC):
-        raise LibraryError("A play lies in the past: choose another day.")
-    with use.database.write(f"Note {many(ids)} as played") as connection:
-        plays.note(connection, ids, at.isoformat(timespec="milliseconds"))
-    use.changed("tracks", "undo", track_ids=told(ids))
+    tracks.note_played(use.database, ids, wanted.at)
     return TracksOut(tracks=len(ids))
 
 
 @router.post("/tracks/played/last")
 def forget_last_play(use: Use, wanted: Chosen) -> TracksOut:
     """Forget the newest play of each track that was noted by hand."""
-    ids = chosen_ids(use, wanted)
-    with use.database.write(f"Forget the last play of {many(ids)}") as connection:
-        gone = plays.take_last(connection, ids)
-    use.changed("tracks", "undo", track_ids=told(ids))
-    return TracksOut(tracks=gone)
+    return TracksOut(tracks=tracks.forget_last_play(use.database, chosen_ids(use, wanted)))
 
 
 _WORDS = {"replace": "Find and replace in texts", "clean": "Clean up texts", "split names": "Split the names"}

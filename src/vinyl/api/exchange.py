@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 
 from vinyl.api.convert import job_out
+from vinyl.api.exchange_out import finding_out, ledger_out, report_out
 from vinyl.api.models.exchange import (
     AnswerOut,
     ChoiceOut,
-    CountOut,
     DestinationIn,
     DestinationOut,
-    DifferenceFound,
     DocumentIn,
     Fate,
     LaidCue,
@@ -29,16 +27,15 @@ from vinyl.api.models.exchange import (
     SaidPage,
     TargetOut,
     TriedOut,
-    VanishOut,
 )
 from vinyl.api.models.jobs import JobOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.carrying.collection import Cue, Track
 from vinyl.core.carrying.options import Options, choices_for, options_to
 from vinyl.core.carrying.outcomes import Outcome
 from vinyl.core.carrying.traits import TARGETS, Traits
 from vinyl.core.foreign_paths import PathMapping
-from vinyl.exchange.desk import list_findings, list_said, read_head
+from vinyl.exchange.desk import list_said
 from vinyl.exchange.libraries.opening import NAMES
 from vinyl.exchange.order import Order, order_of
 from vinyl.exchange.trying import Tried, try_one
@@ -48,6 +45,8 @@ from vinyl.library.carrying import read_tracks
 from vinyl.library.destinations import Destination
 from vinyl.library.errors import NotFoundError
 from vinyl.library.jobs import Job
+from vinyl.operations import exchange
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api/exchange", tags=["exchange"])
 
@@ -115,23 +114,14 @@ def change_destination(use: Use, destination_id: int, wanted: DestinationIn) -> 
 def _save(use: Services, wanted: DestinationIn, destination_id: int | None) -> DestinationOut:
     order_from(wanted.order)
     told = wanted.order.model_dump(exclude={"destination_id", "tracks", "source"})
-    # How it is done is chosen again and again, and each choice shows; only a new one is a step to undo.
-    step = f"Make the destination “{wanted.name}”" if destination_id is None else None
-    with use.database.write(step) as connection:
-        saved = destinations.save_destination(
-            connection, wanted.name, wanted.order.target, told, destination_id
-        )
-    use.changed("exchange", "undo")
-    return _destination_out(destinations.get_destination(use.database.read(), saved))
+    saved = exchange.save_destination(use.database, wanted.name, wanted.order.target, told, destination_id)
+    return _destination_out(saved)
 
 
 @router.delete("/destinations/{destination_id}", status_code=204)
 def delete_destination(use: Use, destination_id: int) -> None:
     """Forget a way; what lies there stays."""
-    name = destinations.get_destination(use.database.read(), destination_id).name
-    with use.database.write(f"Forget the destination “{name}”") as connection:
-        destinations.delete_destination(connection, destination_id)
-    use.changed("exchange", "undo")
+    exchange.delete_destination(use.database, destination_id)
 
 
 def _destination_out(each: Destination) -> DestinationOut:
@@ -151,23 +141,7 @@ def make_ledger(use: Use, order: OrderBody) -> JobOut:
 @router.get("/ledgers/{job_id}")
 def get_ledger(use: Use, job_id: int) -> LedgerOut:
     """A ledger that is made."""
-    return _ledger_out(use, job_id)
-
-
-def _ledger_out(use: Services, job_id: int) -> LedgerOut:
-    head = read_head(use.carrier.desk_of(job_id), ("told", "vanish"))
-    told: Mapping[str, Any] | None = head.get("told")
-    if told is None:
-        raise NotFoundError("This ledger is not made yet.")
-    return LedgerOut(
-        job_id=job_id,
-        vanish=VanishOut(**head.get("vanish", {"lists": [], "tracks": [], "count": 0})),
-        counts=[CountOut(kind=kind, fate=fate, count=number) for kind, fate, number in told["counts"]],
-        **{
-            name: told[name]
-            for name in ("tracks", "lists", "off_ms", "states", "later", "mapped", "problems")
-        },
-    )
+    return ledger_out(use, job_id)
 
 
 @router.get("/ledgers/{job_id}/rows")
@@ -218,7 +192,7 @@ def _tried_out(track_id: int, tried: Tried, traits: Traits) -> TriedOut:
         worst_ms=max([apart for apart in off if apart is not None], default=0.0),
         rows=[_said_out("", outcome) for outcome in tried.outcomes],
         values=tried.values,
-        findings=[_finding_out(each) for each in tried.findings],
+        findings=[finding_out(each) for each in tried.findings],
     )
 
 
@@ -249,10 +223,6 @@ def _bars(track: Track) -> list[float]:
     return [float(at) for at in track.grid.downbeats_between(0.0, track.duration_s)[:MOST_BARS]]
 
 
-def _finding_out(each: Any) -> DifferenceFound:
-    return DifferenceFound(track=each.track, what=each.what, promised=each.promised, found=each.found)
-
-
 @router.post("/carryings", status_code=201)
 def start_carrying(use: Use, order: OrderBody) -> JobOut:
     """Write what an order says, read it back and compare, in the background."""
@@ -278,21 +248,7 @@ def _line_out(job: Job) -> ReportLine:
 @router.get("/carryings/{job_id}")
 def get_report(use: Use, job_id: int, offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0) -> ReportOut:
     """What was written, read back and compared."""
-    job = use.runner.get(job_id)
-    if job.kind != CARRY or job.result is None or "equal" not in job.result:
-        raise NotFoundError("There is no report of this (any more).")
-    count, findings = list_findings(use.carrier.desk_of(job_id), offset, MOST_FINDINGS)
-    result = job.result
-    return ReportOut(
-        job_id=job_id,
-        target=job.payload["order"]["target"],
-        made_at=job.finished_at or job.made_at,
-        failures=job.failures,
-        findings_count=count,
-        findings=[_finding_out(each) for each in findings],
-        ledger=_ledger_out(use, job_id),
-        **{name: result[name] for name in ("place", "kept", "tracks", "lists", "values", "equal")},
-    )
+    return report_out(use, job_id, offset)
 
 
 @router.get("/beginnings")

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api.models.history import UndoOut
-from vinyl.api.services import Services, Use
+from vinyl.api.models.history import StepIn, StepOut, TakenBackOut, UndoOut
+from vinyl.api.services import Use
 from vinyl.library import undo
+from vinyl.library.undo import Stack, Step
+from vinyl.operations import history
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api", tags=["undo"])
 
@@ -14,24 +17,27 @@ router = APIRouter(prefix="/api", tags=["undo"])
 @router.get("/undo")
 def undo_state(use: Use) -> UndoOut:
     """What undo and redo would take back now."""
-    return UndoOut.model_validate(undo.state(use.database.read()))
+    state = undo.state(use.database.read())
+    return UndoOut(undo=_step_out(state.undo), redo=_step_out(state.redo))
 
 
 @router.post("/undo")
-def undo_step(use: Use) -> UndoOut:
-    """Take back the last change."""
-    return _step(use, "undo")
+def undo_step(use: Use, wanted: StepIn | None = None) -> TakenBackOut:
+    """Take back the last change, or the step that is meant."""
+    return _step(use, "undo", wanted)
 
 
 @router.post("/redo")
-def redo_step(use: Use) -> UndoOut:
-    """Do again what was taken back last."""
-    return _step(use, "redo")
+def redo_step(use: Use, wanted: StepIn | None = None) -> TakenBackOut:
+    """Do again what was taken back last, or the step that is meant."""
+    return _step(use, "redo", wanted)
 
 
-def _step(use: Services, stack: str) -> UndoOut:
-    with use.database.write() as connection:
-        undo.step_back(connection, stack)
-    use.aside_putter.begin()
-    use.changed("all")
-    return UndoOut.model_validate(undo.state(use.database.read()))
+def _step(use: Services, stack: Stack, wanted: StepIn | None) -> TakenBackOut:
+    taken = history.step_back(use, stack, wanted.id if wanted else None)
+    now = undo_state(use)
+    return TakenBackOut(name=taken.name, left=list(taken.left), undo=now.undo, redo=now.redo)
+
+
+def _step_out(step: Step | None) -> StepOut | None:
+    return StepOut(id=step.id, name=step.name) if step else None

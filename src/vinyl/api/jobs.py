@@ -10,12 +10,13 @@ from fastapi.responses import FileResponse
 
 from vinyl.api.convert import job_out
 from vinyl.api.models.jobs import FailureOut, JobOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.jobs import analysing, importing, packing, rereading, tag_writing, templating
 from vinyl.jobs.carrying import LEDGER
 from vinyl.library import jobs, templates, tracks
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 
@@ -64,9 +65,7 @@ def resume_job(use: Use, job_id: int) -> JobOut:
 @router.post("/{job_id}/cancel")
 def cancel_job(use: Use, job_id: int) -> JobOut:
     """End a job; what it has done stays."""
-    job = use.runner.cancel(job_id)
-    use.changed("imports", "sticks")
-    return job_out(job)
+    return job_out(use.runner.cancel(job_id))
 
 
 @router.post("/{job_id}/retry")

@@ -29,14 +29,11 @@ from vinyl.api.models.lists import (
 from vinyl.api.models.rules import RuleBody
 from vinyl.api.services import Use
 from vinyl.core.rules.ready_made import READY_MADE
-from vinyl.library import combining, crates, dividers, list_documents, series
+from vinyl.library import dividers, list_documents
 from vinyl.library.sorts import SortName
+from vinyl.operations import lists
 
 router = APIRouter(prefix="/api", tags=["lists"])
-
-COMBINED = {"merge": "Put “{other}” into “{name}”", "subtract": "Take “{other}” out of “{name}”",
-            "intersect": "Leave of “{name}” what is in “{other}” too"}  # fmt: skip
-ARRANGED = {"shuffle": "Shuffle “{}”", "reverse": "Turn “{}” round", "as sorted": "Keep “{}” as it is sorted"}
 
 
 @router.post("/crates/{crate_id}/sections")
@@ -49,102 +46,68 @@ def list_sections(use: Use, crate_id: int, wanted: SortsIn) -> list[DividedOut]:
 @router.put("/crates/{crate_id}/divided-by", status_code=204)
 def divide_by(use: Use, crate_id: int, wanted: DividedBy) -> None:
     """Let a list stand under dividers by a value, or under those by hand."""
-    name = _name(use, crate_id)
-    what = f"Divide “{name}” by {wanted.by}" if wanted.by else f"Divide “{name}” by hand"
-    with use.database.write(what) as connection:
-        dividers.divide_by(connection, crate_id, wanted.by)
-    use.changed("lists", "undo")
+    lists.divide_by(use.database, crate_id, wanted.by)
 
 
 @router.post("/crates/{crate_id}/dividers/keep", status_code=204)
 def keep_dividers(use: Use, crate_id: int) -> None:
     """Make dividers by hand of those that a list has by a value."""
-    with use.database.write(f"Keep the dividers of “{_name(use, crate_id)}”") as connection:
-        dividers.keep_dividers(connection, crate_id)
-    use.changed("lists", "undo")
+    lists.keep_dividers(use.database, crate_id)
 
 
 @router.post("/crates/{crate_id}/dividers", status_code=204)
 def add_divider(use: Use, crate_id: int, wanted: DividerIn) -> None:
     """Set a divider right before a track."""
-    with use.database.write(f"Set the divider “{wanted.name}”") as connection:
-        dividers.add_divider(connection, crate_id, wanted.name, wanted.at, wanted.sign, wanted.colour)
-    use.changed("lists", "undo")
+    lists.add_divider(use.database, crate_id, wanted.name, wanted.at, wanted.sign, wanted.colour)
 
 
 @router.patch("/dividers/{divider_id}", status_code=204)
 def change_divider(use: Use, divider_id: int, change: DividerChange) -> None:
     """Say something else on a divider, or move it."""
-    with use.database.write("Change a divider" if change.name else "Move a divider") as connection:
-        if change.name is not None:
-            dividers.change_divider(connection, divider_id, change.name, change.sign, change.colour)
-        if change.at is not None:
-            dividers.move_divider(connection, divider_id, change.at)
-    use.changed("lists", "undo")
+    lists.change_divider(use.database, divider_id, change.name, change.sign, change.colour, change.at)
 
 
 @router.delete("/dividers/{divider_id}", status_code=204)
 def remove_divider(use: Use, divider_id: int) -> None:
     """Take a divider away; the tracks below it stay."""
-    with use.database.write("Take a divider away") as connection:
-        dividers.remove_divider(connection, divider_id)
-    use.changed("lists", "undo")
+    lists.remove_divider(use.database, divider_id)
 
 
 @router.post("/crates/{crate_id}/combine")
 def combine(use: Use, crate_id: int, wanted: CombineIn) -> MovedOut:
     """Put another list into one, take it out of it, or leave only what is in both."""
-    name, other = _name(use, crate_id), _name(use, wanted.other_id)
-    with use.database.write(COMBINED[wanted.how].format(name=name, other=other)) as connection:
-        moved = combining.combine(connection, crate_id, wanted.other_id, wanted.how)
-    use.changed("lists", "undo")
-    return MovedOut(tracks=moved)
+    return MovedOut(tracks=lists.combine(use.database, crate_id, wanted.other_id, wanted.how))
 
 
 @router.post("/crates/{crate_id}/arrange", status_code=204)
 def arrange(use: Use, crate_id: int, wanted: ArrangeIn) -> None:
     """Shuffle a list, turn it round, or keep it as it is sorted."""
-    with use.database.write(ARRANGED[wanted.how].format(_name(use, crate_id))) as connection:
-        combining.arrange(connection, crate_id, wanted.how, _sorts(wanted.sorts))
-    use.changed("lists", "undo")
+    lists.arrange(use.database, crate_id, wanted.how, _sorts(wanted.sorts))
 
 
 @router.post("/crates/{crate_id}/copy", status_code=201)
 def copy_list(use: Use, crate_id: int, wanted: CopyIn) -> CrateOut:
     """Make a copy of a list or folder, with all that is in it, beside it."""
-    with use.database.write(f"Copy “{_name(use, crate_id)}”") as connection:
-        folder_id = crates.get_crate(connection, crate_id).folder_id
-        document = list_documents.document_of(connection, crate_id)
-        made = list_documents.make_of(connection, document, folder_id, wanted.name)
-        crate = crates.get_crate(connection, made.crate_id)
-    use.changed("lists", "undo")
-    return CrateOut.model_validate(crate)
+    return CrateOut.model_validate(lists.copy(use.database, crate_id, wanted.name))
 
 
 @router.put("/crates/{crate_id}/looks", status_code=204)
 def change_looks(use: Use, crate_id: int, looks: LooksIn) -> None:
     """Give a list or folder a colour, a sign or a note."""
-    with use.database.write(f"Change how “{_name(use, crate_id)}” looks") as connection:
-        crates.change_looks(connection, crate_id, looks.colour, looks.sign, looks.note)
-    use.changed("lists", "undo")
+    lists.change_looks(use.database, crate_id, looks.colour, looks.sign, looks.note)
 
 
 @router.post("/lists/order-by-name", status_code=204)
 def order_by_name(use: Use, wanted: OrderIn) -> None:
     """Put the lists of a folder, or those in none, in the order of their names."""
-    with use.database.write("Order lists by name") as connection:
-        crates.order_by_name(connection, wanted.folder_id)
-    use.changed("lists", "undo")
+    lists.order_by_name(use.database, wanted.folder_id)
 
 
 @router.post("/lists/series", status_code=201)
 def make_series(use: Use, wanted: SeriesIn) -> CrateOut:
     """Make a folder with a list that fills itself for each value, kept up as new values appear."""
-    with use.database.write(f"Make the lists of “{wanted.name}”") as connection:
-        made = series.make_series(connection, wanted.name, wanted.by, wanted.folder_id)
-        crate = crates.get_crate(connection, made)
-    use.changed("lists", "undo")
-    return CrateOut.model_validate(crate)
+    made = lists.make_series(use.database, wanted.name, wanted.by, wanted.folder_id)
+    return CrateOut.model_validate(made)
 
 
 @router.get("/crates/{crate_id}/document")
@@ -156,10 +119,7 @@ def get_document(use: Use, crate_id: int) -> ListDocument:
 @router.post("/lists/import", status_code=201)
 def import_list(use: Use, wanted: ListDocument) -> MadeOut:
     """Make the list or folder that a document holds; tracks that are not here are wanted."""
-    with use.database.write("Bring a list in") as connection:
-        made = list_documents.make_of(connection, wanted.document)
-    use.changed("lists", "undo")
-    return MadeOut.model_validate(made)
+    return MadeOut.model_validate(lists.import_document(use.database, wanted.document))
 
 
 @router.get("/lists/ready-made")
@@ -180,14 +140,7 @@ def list_deleted(use: Use) -> list[DeletedOut]:
 @router.post("/lists/deleted/{deleted_id}/bring-back", status_code=201)
 def bring_back(use: Use, deleted_id: int) -> MadeOut:
     """Make a deleted list or folder again."""
-    with use.database.write("Bring a deleted list back") as connection:
-        made = list_documents.bring_back(connection, deleted_id)
-    use.changed("lists", "undo")
-    return MadeOut.model_validate(made)
-
-
-def _name(use: Use, crate_id: int) -> str:
-    return crates.get_crate(use.database.read(), crate_id).name
+    return MadeOut.model_validate(lists.bring_back(use.database, deleted_id))
 
 
 def _sorts(sorts: Sequence[SortIn]) -> tuple[tuple[SortName, bool], ...]:

@@ -32,16 +32,15 @@ from vinyl.api.models.logbook import (
     TrackPlayOut,
 )
 from vinyl.api.models.shared import Id
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.logbook.beside import shared_tracks
-from vinyl.core.logbook.typed import read_lines
-from vinyl.library import gigs, logbook, plays, tracks, venues
+from vinyl.library import gigs, logbook, plays
 from vinyl.library.clock import evening, local, minutes_of
 from vinyl.library.errors import LibraryError
 from vinyl.library.gigs import Gig
 from vinyl.library.logbook import Sorted
-from vinyl.library.named import Names
-from vinyl.library.plays import Coming
+from vinyl.operations import logbook as operations
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api", tags=["logbook"])
 
@@ -81,12 +80,7 @@ def compare_gigs(use: Use, first_id: int, second_id: int) -> BesideOut:
 def change_gig(use: Use, gig_id: int, change: GigChange) -> NightOut:
     """Say where and when a gig was, and how."""
     gig = gigs.get_gig(use.database.read(), gig_id)
-    with use.database.write(f"Change the night of {_said(gig)}") as connection:
-        changes = _changes(gig, change)
-        if change.venue:
-            changes["venue_id"] = venues.named(connection, change.venue)
-        gigs.change_gig(connection, gig_id, changes)
-    _tell(use)
+    operations.change_night(use.database, gig_id, _changes(gig, change), change.venue)
     return night_out(use.database.read(), gig_id)
 
 
@@ -121,117 +115,66 @@ def name_gigs(use: Use, wanted: NamingIn) -> None:
     """Give nights a venue in one go: each that of its proposal, or all the one that is said."""
     read = use.database.read()
     found = gigs_out(read, gigs.get_gigs(read, wanted.ids))
-    venue = {gig.id: gig.proposal.venue_id for gig in found if gig.proposal}
-    kinds = {gig.id: gig.proposal.kind for gig in found if gig.proposal}
-    if not wanted.venue and not venue:
-        raise LibraryError("None of these nights fits a gig that comes again: say at which venue they were.")
-    with use.database.write(f"Name {_many(len(found))}") as connection:
-        said = venues.named(connection, wanted.venue) if wanted.venue else None
-        for gig in found:
-            venue_id = said or venue.get(gig.id)
-            kind = wanted.kind or gig.kind or kinds.get(gig.id, "")
-            if venue_id is not None:
-                gigs.change_gig(connection, gig.id, {"venue_id": venue_id, "kind": kind})
-    _tell(use)
+    proposed = {gig.id: (gig.proposal.venue_id, gig.proposal.kind) for gig in found if gig.proposal}
+    operations.name_nights(use.database, wanted.ids, wanted.venue, wanted.kind, proposed)
 
 
 @router.post("/gigs/thrown-away", status_code=204)
 def throw_away(use: Use, wanted: ThrownIn) -> None:
     """Throw gigs away as practice, which does not count as played; or bring them back."""
-    what = "Throw {} away as practice" if wanted.practice else "Bring {} back"
-    with use.database.write(what.format(_many(len(wanted.ids)))) as connection:
-        gigs.throw_away(connection, wanted.ids, wanted.practice)
-    _tell(use)
+    operations.throw_away(use.database, wanted.ids, wanted.practice)
 
 
 @router.post("/gigs/delete", status_code=204)
 def delete_gigs(use: Use, wanted: GigsIn) -> None:
     """Delete gigs for good, with what is known of what was played there."""
-    with use.database.write(f"Delete {_many(len(wanted.ids))}") as connection:
-        gigs.delete_gigs(connection, wanted.ids)
-    _tell(use)
+    operations.delete_nights(use.database, wanted.ids)
 
 
 @router.post("/gigs/join")
 def join_gigs(use: Use, wanted: GigsIn) -> NightOut:
     """Make one gig of several."""
-    with use.database.write(f"Join {_many(len(wanted.ids))}") as connection:
-        gig_id = gigs.join_gigs(connection, wanted.ids)
-    _tell(use)
+    gig_id = operations.join_nights(use.database, wanted.ids)
     return night_out(use.database.read(), gig_id)
 
 
 @router.post("/gigs/{gig_id}/split")
 def split_gig(use: Use, gig_id: int, wanted: SplitIn) -> NightOut:
     """Make a gig of its own of what was played from a play on; answers with it."""
-    gig = gigs.get_gig(use.database.read(), gig_id)
-    with use.database.write(f"Split the night of {_said(gig)}") as connection:
-        new = gigs.split_gig(connection, gig_id, wanted.play_id)
-    _tell(use)
+    new = operations.split_night(use.database, gig_id, wanted.play_id)
     return night_out(use.database.read(), new)
 
 
 @router.post("/gigs/{gig_id}/plays")
 def add_plays(use: Use, gig_id: int, wanted: AddIn) -> NightOut:
     """Put tracks or typed lines into a night."""
-    read = use.database.read()
-    gig = gigs.get_gig(read, gig_id)
-    coming = [Coming(track_id) for track_id in tracks.existing(read, wanted.track_ids)]
-    lines = read_lines(wanted.text)
-    names = Names(read, len(lines))
-    for line in lines:
-        at = None
-        if line.begins_min is not None:
-            at = _after(gig, line.begins_min)
-        coming.append(Coming(names.find(line.artist, line.title), line.artist, line.title, at))
-    if not coming:
-        raise LibraryError("There is nothing to put in: type a title, or choose a track.")
-    with use.database.write(f"Put {_plays(len(coming))} into {_said(gig)}") as connection:
-        plays.add(connection, gig_id, coming, wanted.before, "by hand")
-    _tell(use)
+    operations.add_plays(use.database, gig_id, wanted.track_ids, wanted.text, wanted.before)
     return night_out(use.database.read(), gig_id)
-
-
-def _after(gig: Gig, minutes: float) -> str:
-    """A time of a gig's night: what is said after midnight is the next day."""
-    begun = local(gig.facts.began_at)
-    begins = 60 * begun.hour + begun.minute
-    later = DAY_MIN if gig.facts.timed and minutes < begins - 6 * 60 else 0
-    return evening(begun.date(), minutes + later)
 
 
 @router.put("/plays/marks")
 def mark_plays(use: Use, wanted: MarksIn) -> MarkedOut:
     """Mark plays of a night: went well, fell flat, asked for, never again."""
     marks = wanted.model_dump(exclude={"ids"}, exclude_none=True)
-    with use.database.write(f"Mark {_plays(len(wanted.ids))}") as connection:
-        locked = plays.mark(connection, wanted.ids, marks)
-    _tell(use)
-    return MarkedOut(locked=locked)
+    return MarkedOut(locked=operations.mark_plays(use.database, wanted.ids, marks))
 
 
 @router.post("/plays/remove", status_code=204)
 def remove_plays(use: Use, wanted: PlaysIn) -> None:
     """Take plays out of a night."""
-    with use.database.write(f"Take {_plays(len(wanted.ids))} out of the Logbook") as connection:
-        plays.remove(connection, wanted.ids)
-    _tell(use)
+    operations.remove_plays(use.database, wanted.ids)
 
 
 @router.post("/plays/move", status_code=204)
 def move_plays(use: Use, wanted: MovedIn) -> None:
     """Move plays within their night."""
-    with use.database.write(f"Move {_plays(len(wanted.ids))}") as connection:
-        plays.move(connection, wanted.ids, wanted.before)
-    _tell(use)
+    operations.move_plays(use.database, wanted.ids, wanted.before)
 
 
 @router.put("/plays/{play_id}/track", status_code=204)
 def match_play(use: Use, play_id: int, wanted: MatchIn) -> None:
     """Say which track a play was of."""
-    with use.database.write("Say which track it was") as connection:
-        plays.match(connection, play_id, wanted.track_id)
-    _tell(use)
+    operations.match_play(use.database, play_id, wanted.track_id)
 
 
 @router.get("/played")
@@ -297,20 +240,3 @@ def _years(use: Services) -> list[int]:
         "SELECT DISTINCT substr(began_at, 1, 4) FROM gig WHERE NOT practice ORDER BY 1"
     )
     return [int(row[0]) for row in rows] or [datetime.now().year]
-
-
-def _said(gig: Gig) -> str:
-    at = local(gig.facts.began_at)
-    return f"{at.day} {at:%b %Y}"
-
-
-def _many(number: int) -> str:
-    return "a night" if number == 1 else f"{number} nights"
-
-
-def _plays(number: int) -> str:
-    return "a play" if number == 1 else f"{number} plays"
-
-
-def _tell(use: Services) -> None:
-    use.changed("gigs", "tracks", "undo")

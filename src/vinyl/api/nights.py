@@ -27,7 +27,7 @@ from vinyl.api.models.logbook import (
     VenueOut,
 )
 from vinyl.api.models.playlists import ColumnsBody, TableOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.exchange.lists import Columns
 from vinyl.exchange.night_files import SUFFIXES, NightFile
 from vinyl.jobs.night_export import export_night
@@ -36,6 +36,8 @@ from vinyl.library import gigs, next_lists, venues
 from vinyl.library.clock import local
 from vinyl.library.next_lists import Place
 from vinyl.library.venues import Recurring
+from vinyl.operations import logbook
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api", tags=["logbook"])
 
@@ -56,37 +58,31 @@ def list_venues(use: Use) -> list[VenueOut]:
 @router.post("/venues", status_code=201)
 def make_venue(use: Use, wanted: VenueIn) -> VenueOut:
     """Make a venue."""
-    with use.database.write(f"Make the venue “{wanted.name}”") as connection:
-        made = venues.make_venue(connection, wanted.name)
-    use.changed("gigs", "undo")
+    made = logbook.make_venue(use.database, wanted.name)
     return next(venue for venue in venues_out(use.database.read()) if venue.id == made)
 
 
 @router.patch("/venues/{venue_id}")
 def change_venue(use: Use, venue_id: int, change: VenueChange) -> VenueOut:
     """Say what is known of a venue, and which gigs come again there."""
-    name = venues.get_venue(use.database.read(), venue_id).name
     changes = change.model_dump(exclude_none=True, exclude={"recurring"})
-    with use.database.write(f"Change the venue “{name}”") as connection:
-        venues.change_venue(connection, venue_id, changes)
-        if change.recurring is not None:
-            said = [
-                Recurring(None, venue_id, each.weekday, each.begins, each.ends, each.kind)
-                for each in change.recurring
-                if each.said
-            ]
-            venues.say_recurring(connection, venue_id, said)
-    use.changed("gigs", "tracks", "undo")
+    said = (
+        None
+        if change.recurring is None
+        else [
+            Recurring(None, venue_id, each.weekday, each.begins, each.ends, each.kind)
+            for each in change.recurring
+            if each.said
+        ]
+    )
+    logbook.change_venue(use.database, venue_id, changes, said)
     return next(venue for venue in venues_out(use.database.read()) if venue.id == venue_id)
 
 
 @router.delete("/venues/{venue_id}", status_code=204)
 def delete_venue(use: Use, venue_id: int) -> None:
     """Delete a venue; its nights stay."""
-    name = venues.get_venue(use.database.read(), venue_id).name
-    with use.database.write(f"Delete the venue “{name}”") as connection:
-        venues.delete_venue(connection, venue_id)
-    use.changed("gigs", "tracks", "lists", "undo")
+    logbook.delete_venue(use.database, venue_id)
 
 
 @router.post("/nights/look")
@@ -105,7 +101,6 @@ def look_at_nights(use: Use, wanted: TellingIn) -> ToldOut:
 def take_nights_in(use: Use, wanted: TellingIn) -> list[NightTakenOut]:
     """Take nights into the Logbook; what it knows already is joined, not counted twice."""
     taken = use.nights.take_in(_telling(wanted), _given(use, wanted), wanted.venue)
-    use.changed("gigs", "tracks", "undo")
     return [NightTakenOut.model_validate(each) for each in taken]
 
 
@@ -172,11 +167,8 @@ def _place(place: Place) -> PlaceOut:
 @router.post("/gigs/{gig_id}/next", status_code=201)
 def make_next(use: Use, gig_id: int, wanted: MakeNextIn) -> MadeNextOut:
     """Make the next list as a crate of these tracks."""
-    with use.database.write(f"Make the list “{wanted.name}”") as connection:
-        crate_id, warned = next_lists.make_list(connection, gig_id, wanted.name, wanted.track_ids)
-        warnings = warnings_out(connection, warned)
-    use.changed("lists", "undo")
-    return MadeNextOut(crate_id=crate_id, warnings=warnings)
+    crate_id, warned = logbook.make_next_list(use.database, gig_id, wanted.name, wanted.track_ids)
+    return MadeNextOut(crate_id=crate_id, warnings=warnings_out(use.database.read(), warned))
 
 
 @router.get("/gigs/{gig_id}/file", response_class=Response)

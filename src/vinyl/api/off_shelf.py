@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from vinyl.api.chosen import chosen_ids, many
+from vinyl.api.chosen import chosen_ids
 from vinyl.api.models.off_shelf import (
     HasTracksOut,
     HowManyOut,
@@ -17,7 +17,7 @@ from vinyl.api.models.off_shelf import (
 from vinyl.api.models.tracks import Chosen
 from vinyl.api.services import Use
 from vinyl.library import off_shelf
-from vinyl.library.errors import NotFoundError
+from vinyl.operations import arrivals
 
 router = APIRouter(prefix="/api/off-shelf", tags=["off the Shelf"])
 
@@ -46,29 +46,17 @@ def look_what_goes(use: Use, wanted: Chosen) -> WhatGoesOut:
 @router.post("")
 def take_off(use: Use, wanted: TakeOffIn) -> HowManyOut:
     """Take tracks off the Shelf and out of all lists; their files are put aside if that is asked for."""
-    ids = chosen_ids(use, wanted)
-    with use.database.write(f"Take {many(ids)} off the Shelf") as connection:
-        count = off_shelf.take_off(connection, ids, wanted.aside)
-    use.aside_putter.begin()
-    use.changed("tracks", "added", "lists", "counts", "sticks", "undo")
-    return HowManyOut(tracks=count)
+    return HowManyOut(tracks=arrivals.take_off(use, chosen_ids(use, wanted), wanted.aside))
 
 
 @router.post("/back")
 def bring_back(use: Use, wanted: OffShelfIn) -> HowManyOut:
     """Put tracks onto the Shelf again, and their files back where they were."""
-    with use.database.write(f"Bring {many(wanted.track_ids)} back onto the Shelf") as connection:
-        count = off_shelf.bring_back(connection, wanted.track_ids)
-    if not count:
-        raise NotFoundError("None of these tracks is off the Shelf (any more).")
-    use.aside_putter.begin()
-    use.changed("tracks", "added", "lists", "counts", "undo")
-    return HowManyOut(tracks=count)
+    return HowManyOut(tracks=arrivals.bring_back(use, wanted.track_ids))
 
 
 @router.post("/throw-away")
 def throw_away(use: Use, wanted: OffShelfIn) -> ThrownAwayOut:
     """Delete files for good that lie put aside. What is known of their tracks stays."""
     freed, problems = use.aside_putter.throw_away(wanted.track_ids)
-    use.changed("tracks")
     return ThrownAwayOut(freed_bytes=freed, problems=problems)

@@ -39,7 +39,6 @@ def look_at_playlist(use: Use, wanted: LookIn) -> LookOut:
 def bring_playlist_in(use: Use, wanted: BringIn) -> BroughtOut:
     """Make a crate of a playlist; what lies on the disk is imported, what is nowhere is wanted."""
     crate_id, job = use.lister.bring_in(Path(wanted.path), _choice(wanted), wanted.name)
-    use.changed("imports", "lists", "undo")
     outcomes = imports.outcomes_of(use.database.read(), job.id)
     return BroughtOut(crate_id=crate_id, run=import_out(job, outcomes))
 

@@ -6,7 +6,7 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
-from vinyl.api.chosen import chosen_ids, told
+from vinyl.api.chosen import chosen_ids
 from vinyl.api.convert import job_out
 from vinyl.api.models.preparing import (
     FinishRulesBody,
@@ -24,6 +24,7 @@ from vinyl.core.rules.finishing import FinishRules
 from vinyl.jobs.templating import AT_ONCE
 from vinyl.library import choices, templates
 from vinyl.library.templates import Template
+from vinyl.operations import preparing
 
 router = APIRouter(prefix="/api", tags=["preparing"])
 
@@ -37,27 +38,19 @@ def list_templates(use: Use) -> list[TemplateOut]:
 @router.post("/templates", status_code=201)
 def add_template(use: Use, wanted: TemplateIn) -> TemplateOut:
     """Keep a new template."""
-    with use.database.write(f"Save the template “{wanted.name}”") as connection:
-        saved = templates.save_template(connection, wanted.name, _cues(wanted))
-    use.changed("templates", "undo")
-    return _out(templates.get_template(use.database.read(), saved))
+    return _out(preparing.save_template(use.database, wanted.name, _cues(wanted)))
 
 
 @router.put("/templates/{template_id}")
 def change_template(use: Use, template_id: int, wanted: TemplateIn) -> TemplateOut:
     """Change a template; cues it has made stay."""
-    with use.database.write(f"Change the template “{wanted.name}”") as connection:
-        templates.save_template(connection, wanted.name, _cues(wanted), template_id)
-    use.changed("templates", "undo")
-    return _out(templates.get_template(use.database.read(), template_id))
+    return _out(preparing.save_template(use.database, wanted.name, _cues(wanted), template_id))
 
 
 @router.delete("/templates/{template_id}", status_code=204)
 def delete_template(use: Use, template_id: int) -> None:
     """Forget a template; cues it has made stay."""
-    with use.database.write("Delete a template") as connection:
-        templates.delete_template(connection, template_id)
-    use.changed("templates", "undo")
+    preparing.delete_template(use.database, template_id)
 
 
 @router.post("/templates/{template_id}/preview")
@@ -82,7 +75,6 @@ def use_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUse
         job = use.templater.add(template, ids)
         return TemplateUsed(cues=0, tracks=0, hindered=0, job=job_out(job))
     applied = use.templater.use(template, ids)
-    use.changed("tracks", "undo", track_ids=told(ids))
     return TemplateUsed(cues=applied.cues, tracks=applied.tracks, hindered=len(applied.hindered), job=None)
 
 
@@ -95,11 +87,9 @@ def get_finish_rules(use: Use) -> FinishRulesBody:
 @router.put("/finish-rules")
 def set_finish_rules(use: Use, rules: FinishRulesBody) -> FinishRulesBody:
     """Change when a track counts as prepared."""
-    with use.database.write("Change when a track is finished") as connection:
-        choices.set_finish_rules(
-            connection, FinishRules(**{**rules.model_dump(), "roles": tuple(rules.roles)})
-        )
-    use.changed("rules", "tracks", "undo")
+    preparing.set_finish_rules(
+        use.database, FinishRules(**{**rules.model_dump(), "roles": tuple(rules.roles)})
+    )
     return get_finish_rules(use)
 
 

@@ -7,10 +7,12 @@ from fastapi import APIRouter
 from vinyl.api.convert import job_out, route_out
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.routes import ExportIn, RouteIn, RouteOut
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.cues.routes import Jump
 from vinyl.jobs.listening_again import EXPORT, ROUTE
 from vinyl.library import routes, tracks
+from vinyl.operations import workbench
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api/tracks/{track_id}/routes", tags=["routes"])
 
@@ -30,10 +32,7 @@ def change_route(use: Use, track_id: int, route_id: int, wanted: RouteIn) -> Rou
 @router.delete("/{route_id}", status_code=204)
 def delete_route(use: Use, track_id: int, route_id: int) -> None:
     """Forget a route; the track stays as it is."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Delete a route: {title}") as connection:
-        routes.delete_route(connection, track_id, route_id)
-    use.changed("tracks", "undo", track_ids=(track_id,))
+    workbench.delete_route(use.database, track_id, route_id)
 
 
 @router.post("/{route_id}/heard", status_code=202)
@@ -55,8 +54,6 @@ def export_route(use: Use, track_id: int, route_id: int, wanted: ExportIn) -> Jo
 def _save(use: Services, track_id: int, wanted: RouteIn, route_id: int | None) -> RouteOut:
     row = tracks.get_track(use.database.read(), track_id)
     jumps = [Jump(jump.from_s, jump.to_s) for jump in wanted.jumps]
-    with use.database.write(f"Save the route “{wanted.name}”: {row['title']}") as connection:
-        saved = routes.save_route(connection, track_id, wanted.name, jumps, route_id)
-        route = routes.get_route(connection, track_id, saved)
-    use.changed("tracks", "undo", track_ids=(track_id,))
-    return route_out(route, row["duration_s"])
+    return route_out(
+        workbench.save_route(use.database, track_id, wanted.name, jumps, route_id), row["duration_s"]
+    )

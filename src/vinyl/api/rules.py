@@ -17,8 +17,9 @@ from vinyl.api.models.rules import (
     WhyIn,
 )
 from vinyl.api.services import Use
-from vinyl.library import crates, rule_lists
+from vinyl.library import rule_lists
 from vinyl.library.errors import NotFoundError
+from vinyl.operations import crates
 
 router = APIRouter(prefix="/api", tags=["rules"])
 
@@ -46,11 +47,8 @@ def count_rules(use: Use) -> list[RuleCount]:
 @router.post("/rules", status_code=201)
 def make_rule_crate(use: Use, wanted: RuleCrateIn) -> CrateOut:
     """Make a crate that fills itself."""
-    with use.database.write(f"Make the rule crate “{wanted.name}”") as connection:
-        made = crates.make_rule_crate(connection, wanted.name, wanted.rule.to_core(), wanted.folder_id)
-        crate = crates.get_crate(connection, made)
-    use.changed("lists", "undo")
-    return CrateOut.model_validate(crate)
+    made = crates.make_rule_crate(use.database, wanted.name, wanted.rule.to_core(), wanted.folder_id)
+    return CrateOut.model_validate(made)
 
 
 @router.get("/crates/{crate_id}/rule")
@@ -65,18 +63,11 @@ def get_rule(use: Use, crate_id: int) -> RuleBody:
 @router.put("/crates/{crate_id}/rule")
 def change_rule(use: Use, crate_id: int, rule: RuleBody) -> RuleBody:
     """Give a crate that fills itself another rule."""
-    name = crates.get_crate(use.database.read(), crate_id).name
-    with use.database.write(f"Change the rule of “{name}”") as connection:
-        crates.change_rule(connection, crate_id, rule.to_core())
-    use.changed("lists", "undo")
+    crates.change_rule(use.database, crate_id, rule.to_core())
     return rule
 
 
 @router.post("/crates/{crate_id}/freeze", status_code=201)
 def freeze_crate(use: Use, crate_id: int, wanted: FrozenIn) -> CrateOut:
     """Make a crate by hand of what is in one that fills itself now."""
-    name = crates.get_crate(use.database.read(), crate_id).name
-    with use.database.write(f"Freeze “{name}”") as connection:
-        crate = crates.get_crate(connection, crates.freeze(connection, crate_id, wanted.name))
-    use.changed("lists", "undo")
-    return CrateOut.model_validate(crate)
+    return CrateOut.model_validate(crates.freeze(use.database, crate_id, wanted.name))

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 from starlette.datastructures import MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from vinyl.api.convert import event_out
-from vinyl.api.services import changes_of_request
-from vinyl.jobs.events import Changed
+from vinyl.library.changes import Change
+from vinyl.operations.services import changes_of_request
 
 HEADER = "X-Vinyl-Changed"
 # Long lists of tracks are not repeated in a header: any track may be different then.
@@ -26,7 +27,7 @@ class TellChanges:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        changes: list[Changed] = []
+        changes: list[Change] = []
         token = changes_of_request.set(changes)
 
         async def send_telling(message: Message) -> None:
@@ -41,7 +42,7 @@ class TellChanges:
             changes_of_request.reset(token)
 
 
-def _short(change: Changed) -> Changed:
+def _short(change: Change) -> Change:
     if change.track_ids is not None and len(change.track_ids) > MOST_IDS:
-        return Changed(change.revision, change.topics, None)
+        return replace(change, track_ids=None)
     return change

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Response
 
-from vinyl.api.chosen import chosen_ids, many, order_of, told
+from vinyl.api.chosen import chosen_ids, order_of
 from vinyl.api.convert import cue_out, grid_out, heard_out, job_out, proposals_out, route_out, tracks_out
 from vinyl.api.models.conditions import to_core
 from vinyl.api.models.crates import CrateName
@@ -42,7 +42,6 @@ from vinyl.library import (
     find,
     grids,
     imports,
-    locks,
     pictures,
     repairs,
     routes,
@@ -52,6 +51,7 @@ from vinyl.library.errors import NotFoundError
 from vinyl.library.likeness import compare_tracks, later_s
 from vinyl.library.spelling import find_meant, forgiving
 from vinyl.media.listening import RATE_HZ
+from vinyl.operations import tracks as operations
 
 MOST_FRAMES = 60 * RATE_HZ
 PICTURE_PIXELS = 400
@@ -108,9 +108,7 @@ def get_rows(use: Use, wanted: RowsIn) -> list[TrackOut]:
 def rate_tracks(use: Use, rating: RatingIn) -> RatedOut:
     """Give stars to tracks by hand; those whose tags are locked are left out."""
     ids = chosen_ids(use, rating)
-    with use.database.write(f"Rate {many(ids)} {rating.stars} stars") as connection:
-        locked = tracks.rate(connection, ids, rating.stars)
-    use.changed("tracks", "undo", track_ids=told(ids))
+    locked = operations.rate(use.database, ids, rating.stars)
     return RatedOut(rated=len(ids) - locked, locked=locked)
 
 
@@ -155,22 +153,14 @@ def preview_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
 @router.post("/repairs/apply")
 def apply_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
     """Set what the texts were meant to be, by hand; the files stay as they are."""
-    ids = chosen_ids(use, wanted)
-    with use.database.write(f"Repair the texts of {many(ids)}") as connection:
-        found = repairs.find_repairs(connection, ids)
-        repairs.keep_repairs(connection, found)
-    use.changed("tracks", "undo", track_ids=tuple({repair.track_id for repair in found}))
+    found = operations.repair_texts(use.database, chosen_ids(use, wanted))
     return RepairsOut(repairs=[], total=len(found))
 
 
 @router.put("/locks", status_code=204)
 def lock_tracks(use: Use, wanted: LocksIn) -> None:
     """Lock a part of tracks against edits, analysis and imports, or unlock it."""
-    ids = chosen_ids(use, wanted)
-    what = f"{'Lock' if wanted.locked else 'Unlock'} the {wanted.part} of {many(ids)}"
-    with use.database.write(what) as connection:
-        locks.set_lock(connection, ids, wanted.part, wanted.locked)
-    use.changed("tracks", "undo", track_ids=told(ids))
+    operations.lock(use.database, chosen_ids(use, wanted), wanted.part, wanted.locked)
 
 
 @router.get("/{track_id}")
@@ -200,10 +190,7 @@ def get_workbench(use: Use, track_id: int) -> WorkbenchOut:
 @router.post("/{track_id}/checked")
 def confirm_file(use: Use, track_id: int) -> TrackOut:
     """Say of a track whose file was replaced that its grid and cues fit the new sound."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Grid and cues fit the new file: {title}") as connection:
-        tracks.confirm_replaced(connection, track_id)
-    use.changed("tracks", "undo", track_ids=(track_id,))
+    operations.confirm_file(use.database, track_id)
     read = use.database.read()
     return tracks_out(read, [tracks.get_track(read, track_id)], use.keeper)[0]
 

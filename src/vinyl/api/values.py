@@ -6,8 +6,9 @@ from fastapi import APIRouter
 
 from vinyl.api.models.values import RuleChangeOut, RulePreview, ValueOut, ValueRule
 from vinyl.api.services import Use
-from vinyl.library import flat, tracks, values
+from vinyl.library import tracks, values
 from vinyl.library.values import FIELDS, FOLLOWS, FREE
+from vinyl.operations import tracks as operations
 
 router = APIRouter(prefix="/api", tags=["values"])
 
@@ -62,10 +63,7 @@ def preview_rule(use: Use, rule: ValueRule) -> RulePreview:
 @router.put("/value-rules")
 def set_rule(use: Use, rule: ValueRule) -> list[ValueRule]:
     """Change which source wins for a field, for all tracks."""
-    with use.database.write(f"Change which source wins for the {rule.field}") as connection:
-        fields = values.set_rule(connection, rule.field, rule.order)
-        flat.settle_all(connection, fields)
-    use.changed("tracks", "rules", "undo")
+    operations.set_value_rule(use.database, rule.field, rule.order)
     return list_rules(use)
 
 

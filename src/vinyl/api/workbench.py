@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Callable
 
 from fastapi import APIRouter, Response
 
@@ -34,7 +35,7 @@ from vinyl.api.models.grid_edits import (
 )
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.workbench import DriftOut, GridOut, TappedOut, TapsIn
-from vinyl.api.services import Services, Use
+from vinyl.api.services import Use
 from vinyl.core.rhythm import anchors, edits
 from vinyl.core.rhythm.drift import measure_drift
 from vinyl.core.rhythm.onset_times import OnsetTimes
@@ -44,6 +45,8 @@ from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.jobs.listening_again import RESCAN
 from vinyl.library import grids, locks, tracks
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.operations import workbench as operations
+from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api/tracks/{track_id}", tags=["workbench"])
 
@@ -51,15 +54,8 @@ router = APIRouter(prefix="/api/tracks/{track_id}", tags=["workbench"])
 @router.post("/grid")
 def edit_grid(use: Use, track_id: int, edit: GridEdit) -> GridOut:
     """Change the beatgrid; the result counts as made by hand."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"{edit.edit.capitalize()}: {title}") as connection:
-        if isinstance(edit, SetTempo) and grids.get_grid(connection, track_id) is None:
-            grids.set_grid(connection, track_id, TempoMap.steady(edit.bpm, edit.hold_s or 0.0))
-        elif isinstance(edit, TakeFrom):
-            other = _grid_of(use, edit.track_id)
-            grids.edit_grid(connection, track_id, lambda tempo_map: _take(tempo_map, other, edit))
-        else:
-            grids.edit_grid(connection, track_id, lambda tempo_map: _apply(use, track_id, tempo_map, edit))
+    first = TempoMap.steady(edit.bpm, edit.hold_s or 0.0) if isinstance(edit, SetTempo) else None
+    operations.edit_grid(use.database, track_id, edit.edit, _edit_of(use, track_id, edit), first)
     return _grid_now(use, track_id)
 
 
@@ -73,9 +69,7 @@ def rescan_grid(use: Use, track_id: int, wanted: RescanIn) -> JobOut:
 @router.delete("/grid")
 def reset_grid(use: Use, track_id: int) -> GridOut:
     """Go back to the grid found by analysis."""
-    title = tracks.get_track(use.database.read(), track_id)["title"]
-    with use.database.write(f"Back to the analysed grid: {title}") as connection:
-        grids.drop_hand_grid(connection, track_id)
+    operations.reset_grid(use.database, track_id)
     return _grid_now(use, track_id)
 
 
@@ -122,7 +116,6 @@ def tap_tempo(use: Use, track_id: int, taps: TapsIn) -> TappedOut:
 
 
 def _grid_now(use: Services, track_id: int) -> GridOut:
-    use.changed("tracks", "undo", track_ids=(track_id,))
     grid = grids.get_grid(use.database.read(), track_id)
     if grid is None:
         raise LibraryError("This track has no beatgrid now: it waits for its analysis, or none was found.")
@@ -139,6 +132,14 @@ def _grid_of(use: Services, track_id: int) -> TempoMap:
 
 def _onset_times(use: Services, track_id: int) -> OnsetTimes:
     return use.waveforms.onsets(track_id).onset_times
+
+
+def _edit_of(use: Services, track_id: int, edit: GridEdit) -> Callable[[TempoMap], TempoMap]:
+    """What an edit makes of a grid."""
+    if isinstance(edit, TakeFrom):
+        other, taken = _grid_of(use, edit.track_id), edit
+        return lambda tempo_map: _take(tempo_map, other, taken)
+    return lambda tempo_map: _apply(use, track_id, tempo_map, edit)
 
 
 def _take(tempo_map: TempoMap, other: TempoMap, edit: TakeFrom) -> TempoMap:

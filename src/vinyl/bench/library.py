@@ -86,7 +86,7 @@ def measure_library(sizes: Iterable[int] = SIZES) -> dict[str, Any]:
 
 def _measure_size(size: int) -> dict[str, Any]:
     with tempfile.TemporaryDirectory() as home:
-        database = Database(Path(home) / "library.db")
+        database = Database.prepared(Path(home) / "library.db")
         began = time.perf_counter()
         seed_library(database, size)
         seconds = time.perf_counter() - began

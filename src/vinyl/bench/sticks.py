@@ -71,7 +71,7 @@ def _files(folder: Path, count: int) -> Iterator[Path]:
 
 
 def _library(home: Path, files: list[Path]) -> int:
-    database = Database(home / "library.db")
+    database = Database.prepared(home / "library.db")
     seed_library(database, len(files))
     with database.write() as connection:
         ids = [row[0] for row in connection.execute("SELECT id FROM track ORDER BY id")]
@@ -115,7 +115,7 @@ def _copied(files: list[Path], folder: Path) -> float:
 
 def _packed(home: Path, stick_id: int) -> tuple[float, int]:
     """Seconds for packing, and the most memory meanwhile."""
-    database, workers, most = Database(home / "library.db"), Workers(1), 0
+    database, workers, most = Database.prepared(home / "library.db"), Workers(1), 0
     packer, runner = (
         Packer(database, workers, home / "converted", WaveformStore(home / "waveforms")),
         Runner(database, Broadcaster()),

@@ -22,7 +22,7 @@ from vinyl.exchange.libraries import tidewrack
 from vinyl.exchange.libraries.opening import place_of
 from vinyl.exchange.order import Order
 from vinyl.library.carrying import read_tracks
-from vinyl.library.database import connect
+from vinyl.library.connections import connect
 
 log = logging.getLogger(__name__)
 
@@ -58,7 +58,7 @@ class Weighed:
 
 def weigh_ids(library: Path, track_ids: Sequence[int], order: Order, desk: Path | None) -> list[Weighed]:
     """Weigh tracks of the library; in a worker."""
-    with closing(connect(library)) as connection:
+    with closing(connect(library, read_only=True)) as connection:
         connection.execute("BEGIN")
         tracks = read_tracks(connection, track_ids)
         sent = _sent(connection, order.destination_id, track_ids)

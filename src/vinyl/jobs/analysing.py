@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from contextlib import suppress
 from pathlib import Path
 
 from vinyl.core.analysis import RATE_HZ, Analysis, analyse_blocks
 from vinyl.core.errors import VinylError
-from vinyl.jobs.runner import Kind, Runner, Stopped, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Stopped, Task
 from vinyl.jobs.workers import WorkerDiedError, Workers, result_of
 from vinyl.library import analyses, jobs, queue
 from vinyl.library.database import Database
@@ -36,29 +38,29 @@ def analyse_file(path: str, window_bpm: tuple[float, float] | None = None) -> An
     return analyse_blocks(decode_blocks(Path(path), RATE_HZ), window_bpm)
 
 
-class Analyser:
+class Analyser(Background):
     """The kind of job that empties the analysis queue."""
 
     def __init__(self, database: Database, waveforms: WaveformStore, workers: Workers) -> None:
-        self._database = database
+        super().__init__(database)
         self._waveforms = waveforms
         self._workers = workers
-        self._runner: Runner | None = None
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
+    def kinds(self) -> Sequence[Kind]:
+        return (
             Kind(
-                KIND, "track", KIND, self._step, can_pause=True, on_pause=self._pause, on_resume=self._resume
-            )
-        )
+                KIND, "track", KIND, self._step, can_pause=True, on_pause=self._pause, on_resume=self._resume,
+                more=self._has_waiting,
+            ),
+        )  # fmt: skip
 
     def begin(self) -> None:
         """See to it that a job is there for the tracks that wait."""
-        if self._runner is None or jobs.open_jobs(self._database.read(), KIND):
-            return
-        if queue.counts(self._database.read()).waiting:
-            self._runner.add(KIND, SUBJECT, {})
+        if self._has_waiting():
+            self._runner.begin(KIND, SUBJECT, {}, unless=lambda there: next(iter(there), None))
+
+    def _has_waiting(self) -> bool:
+        return queue.counts(self._database.read()).waiting > 0
 
     def try_again(self) -> None:
         """Give tracks that failed another try."""
@@ -66,18 +68,12 @@ class Analyser:
         self.begin()
 
     def _pause(self) -> None:
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             queue.pause_all(connection)
-        self._tell_all()
 
     def _resume(self) -> None:
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             queue.resume_all(connection)
-        self._tell_all()
-
-    def _tell_all(self) -> None:
-        if self._runner is not None:
-            self._runner.changed("analysed")
 
     def _step(self, task: Task) -> None:
         """Feed the workers until nothing waits. Until a result is kept its track stays in the queue."""
@@ -102,7 +98,6 @@ class Analyser:
         finally:
             for future in in_hand:
                 future.cancel()
-            self._workers.rest()
 
     def _finish(self, task: Task, in_hand: dict[Future[Analysis], Waiting]) -> None:
         """What is in hand when a pause begins is finished first."""
@@ -141,16 +136,15 @@ class Analyser:
         else:
             self._keep(track, result)
             gone = True
-        task.changed("analysed", track_ids=(track.track_id,))
         return int(gone)
 
     def _keep(self, track: Waiting, result: Analysis) -> None:
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             self._waveforms.store(track.track_id, result.waveform)
             analyses.store(connection, track.track_id, result, track.parts)
 
     def _fail(self, task: Task, track: Waiting, message: str, final: bool) -> bool:
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             gone = queue.fail(connection, track.track_id, message, final)
         if gone:
             task.fail_item(Path(track.path).name, message, track.track_id)

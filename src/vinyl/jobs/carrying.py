@@ -28,8 +28,9 @@ from vinyl.exchange.libraries.tidewrack import pack_record
 from vinyl.exchange.order import Order, Source, order_of, order_to
 from vinyl.exchange.weighing import Weighed, path_key, way_of, weigh, weigh_ids
 from vinyl.exchange.writing import nodes_of, write_library
+from vinyl.jobs.background import Background
 from vinyl.jobs.route_files import RouteFiles
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.straight import StraightSource
 from vinyl.jobs.tally import Tally
 from vinyl.jobs.workers import Workers, result_of
@@ -53,31 +54,33 @@ ROUTES = "Routes"
 FILES, AT_ONCE = 20, 3
 
 
-class Carrier:
+class Carrier(Background):
     """The kinds of job that make a ledger, and that write a library."""
 
     def __init__(
         self, database: Database, roots: AllowedRoots, workers: Workers, desks: Path, kept_tags: Path
     ) -> None:
-        self._database, self._roots, self._workers = database, roots, workers
+        super().__init__(database)
+        self._roots, self._workers = roots, workers
         self._desks, self._kept_tags = desks, kept_tags
         self._routes = RouteFiles(database, roots, workers, desks.parent / "scratch")
-        self._runner: Runner | None = None
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
+    def kinds(self) -> Sequence[Kind]:
+        return (
             Kind(LEDGER, "track", "ledger", self._make_ledger),
             Kind(CARRY, "track", "carrying", self._carry),
         )
 
     def weigh(self, order: Order) -> Job:
         """Begin to make a ledger; one that is being made for another order is given up."""
-        runner = self._get_runner()
         self._place(order)
-        for job in runner.open_jobs(LEDGER):
-            runner.cancel(job.id)
-        return runner.add(LEDGER, f"what goes to {TARGETS[order.target].label}", {"order": order_to(order)})
+
+        def give_up(there: Sequence[Job]) -> None:
+            for job in there:
+                self._runner.cancel(job.id)
+
+        subject = f"what goes to {TARGETS[order.target].label}"
+        return self._runner.begin(LEDGER, subject, {"order": order_to(order)}, unless=give_up)
 
     def carry(self, order: Order) -> Job:
         """Begin to write.
@@ -85,13 +88,14 @@ class Carrier:
         Raises:
             LibraryError: if the same place is being written already.
         """
-        runner = self._get_runner()
         place = self._place(order)
-        for job in runner.open_jobs(CARRY):
-            if job.payload["order"]["place"] == order.place:
+
+        def refuse(there: Sequence[Job]) -> None:
+            if any(job.payload["order"]["place"] == order.place for job in there):
                 raise LibraryError(f"{place.opened.name} is being written already.")
-        return runner.add(CARRY, f"to {TARGETS[order.target].label}, {place.opened.name}",
-                          {"order": order_to(order)})  # fmt: skip
+
+        subject = f"to {TARGETS[order.target].label}, {place.opened.name}"
+        return self._runner.begin(CARRY, subject, {"order": order_to(order)}, unless=refuse)
 
     def desk_of(self, job_id: int) -> Path:
         """The desk of a job.
@@ -103,10 +107,6 @@ class Carrier:
         if not path.is_file():
             raise NotFoundError("This ledger is not kept any more: make it anew.")
         return path
-
-    def _get_runner(self) -> Runner:
-        assert self._runner is not None, "the carrier is registered before it is used"
-        return self._runner
 
     def _place(self, order: Order) -> Place:
         """Where an order goes.
@@ -154,7 +154,6 @@ class Carrier:
             **asdict(checked), "place": str(written), "kept": str(kept) if kept else None,
             "destination_id": order.destination_id, "written": records,
         })  # fmt: skip
-        task.changed("exchange")
         self._forget_old()
 
     def _put_routes(self, task: Task, order: Order, desk: Desk, place: Place) -> None:
@@ -209,7 +208,7 @@ class Carrier:
             desk.db.execute("UPDATE card SET done = -1 WHERE n = ?", (row["n"],))
         elif recorded.written is not None and track_id is not None:
             size, modified = recorded.written.size_bytes, recorded.written.modified_ns
-            with self._database.write() as connection:
+            with self._database.write(background=True) as connection:
                 imports.note_place(connection, track_id, row["path"], size, modified)
 
     def _note(self, order: Order, desk: Desk) -> None:
@@ -218,7 +217,7 @@ class Carrier:
             return
         rows = desk.db.execute("SELECT key, marks FROM card").fetchall()
         marks = [(int(row["key"]), row["marks"]) for row in rows if row["key"].isdecimal()]
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             destinations.note_carried(connection, order.destination_id, marks)
 
     def _desk(self, job_id: int) -> closing[Desk]:

@@ -23,8 +23,9 @@ from vinyl.exchange.libraries.model import Place, Reader, Told
 from vinyl.exchange.libraries.opening import open_library
 from vinyl.exchange.lists import Entry
 from vinyl.exchange.review import Came, Review
+from vinyl.jobs.background import Background
 from vinyl.jobs.resolving import Known, Resolver, known_of, propose
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.stick_library import StickReader, source_place
 from vinyl.jobs.taking import Taker
 from vinyl.library import destinations, jobs, tracks, values
@@ -54,26 +55,30 @@ class Looking:
     by_names: bool = True
 
 
-class Comer:
+class Comer(Background):
     """The kinds of job that look at another library, and that take in what was chosen of it."""
 
     def __init__(self, database: Database, roots: AllowedRoots, reviews: Path) -> None:
-        self._database, self._roots, self._reviews = database, roots, reviews
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._reviews = roots, reviews
         self._taker = Taker(database)
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(LOOK, "track", "coming", self._look), Kind(TAKE, "track", "coming", self._take))
+    def kinds(self) -> Sequence[Kind]:
+        return (
+            Kind(LOOK, "track", "coming", self._look),
+            Kind(TAKE, "track", "taking", self._take),
+        )
 
     def look(self, looking: Looking) -> Job:
         """Begin to look at a library. Nothing is changed, here or there."""
-        assert self._runner is not None, "it is registered before it is used"
         place = self._place(looking)
-        for job in self._runner.open_jobs(LOOK):
-            self._runner.cancel(job.id)
+
+        def give_up(there: Sequence[Job]) -> None:
+            for job in there:
+                self._runner.cancel(job.id)
+
         subject = f"{SOURCES[looking.target].label}, {place.opened.name}"
-        return self._runner.add(LOOK, subject, asdict(looking))
+        return self._runner.begin(LOOK, subject, asdict(looking), unless=give_up)
 
     def take(self, look_id: int, lists: bool, plays: bool) -> Job:
         """Begin to take in what was chosen.
@@ -81,15 +86,17 @@ class Comer:
         Raises:
             LibraryError: if it is being taken in already.
         """
-        assert self._runner is not None, "it is registered before it is used"
         job = self._runner.get(look_id)
         self.review_of(look_id)
         if job.kind != LOOK or job.state != "done":
             raise LibraryError("This library has not been looked at yet.")
-        if any(each.payload["look_id"] == look_id for each in self._runner.open_jobs(TAKE)):
-            raise LibraryError("This is being taken in already.")
+
+        def refuse(there: Sequence[Job]) -> None:
+            if any(each.payload["look_id"] == look_id for each in there):
+                raise LibraryError("This is being taken in already.")
+
         payload = {"look_id": look_id, "lists": lists, "plays": plays}
-        return self._runner.add(TAKE, job.subject, payload)
+        return self._runner.begin(TAKE, job.subject, payload, unless=refuse)
 
     def review_of(self, job_id: int) -> Path:
         """The review of a job.

@@ -12,7 +12,8 @@ from vinyl.core.analysis import Analysis
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.windows import Window
 from vinyl.jobs.analysing import LEAST_LIMIT_S, LIMIT_SHARE, analyse_file
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library import queue, tracks, values
 from vinyl.library.database import Database
@@ -40,16 +41,15 @@ class HeardDifference:
     after: str | None
 
 
-class Comparer:
+class Comparer(Background):
     """The kind of job that hears tracks again and keeps what would be different."""
 
     def __init__(self, database: Database, roots: AllowedRoots, workers: Workers) -> None:
-        self._database, self._roots, self._workers = database, roots, workers
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._workers = roots, workers
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "track", KIND, self._step))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "track", KIND, self._step),)
 
     def add(self, track_ids: Sequence[int], window_bpm: Window | None, parts: Sequence[Part]) -> Job:
         """Begin to hear tracks again.
@@ -57,12 +57,11 @@ class Comparer:
         Raises:
             LibraryError: for more tracks than can be looked at one by one.
         """
-        assert self._runner is not None, "the comparer is registered before it is used"
         if len(track_ids) > MOST_COMPARED:
             raise LibraryError(f"{MOST_COMPARED} tracks can be compared at once; choose fewer.")
         many = "a track" if len(track_ids) == 1 else f"{len(track_ids)} tracks"
         payload = {"track_ids": list(track_ids), "window_bpm": window_bpm, "parts": list(parts)}
-        return self._runner.add(KIND, many, payload)
+        return self._runner.begin(KIND, many, payload)
 
     def _step(self, task: Task) -> None:
         ids: list[int] = task.job.payload["track_ids"]

@@ -10,8 +10,10 @@ from pathlib import Path
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.swapping import swap_in
-from vinyl.jobs.runner import Kind, Runner, Task
-from vinyl.library.database import Database, connect
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
+from vinyl.library.connections import connect
+from vinyl.library.database import Database
 from vinyl.library.documents import SUFFIX, read_document, restore, write_document
 from vinyl.library.jobs import Job
 from vinyl.media.files import AllowedRoots, FolderError
@@ -20,16 +22,15 @@ DOCUMENT, RESTORE = "document", "restore"
 USUAL = f"collection{SUFFIX}"
 
 
-class DocumentKeeper:
+class DocumentKeeper(Background):
     """The kinds of job that write a document, and that restore one."""
 
     def __init__(self, database: Database, roots: AllowedRoots) -> None:
-        self._database, self._roots = database, roots
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots = roots
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
+    def kinds(self) -> Sequence[Kind]:
+        return (
             Kind(DOCUMENT, "track", "documents", self._write),
             Kind(RESTORE, "track", "documents", self._restore),
         )
@@ -40,19 +41,17 @@ class DocumentKeeper:
         Raises:
             LibraryFormatError: if nothing can be written there.
         """
-        assert self._runner is not None, "it is registered before it is used"
         file = self._file(place)
         payload = {"place": str(file), "lists": None if lists is None else list(lists)}
-        return self._runner.add(DOCUMENT, file.name, payload)
+        return self._runner.begin(DOCUMENT, file.name, payload)
 
     def restore(self, place: Path, mappings: Sequence[PathMapping]) -> Job:
         """Begin to make the library, which must be empty, what a document says."""
-        assert self._runner is not None, "it is registered before it is used"
         file = self._checked(place)
         if not file.is_file():
             raise LibraryFormatError(f"There is no document at {file}.")
         pairs = [{"there": each.there, "here": each.here} for each in mappings]
-        return self._runner.add(RESTORE, file.name, {"place": str(file), "mappings": pairs})
+        return self._runner.begin(RESTORE, file.name, {"place": str(file), "mappings": pairs})
 
     def _checked(self, place: Path) -> Path:
         try:
@@ -78,7 +77,10 @@ class DocumentKeeper:
         part = place.with_name(f".{place.name}.part")
         try:
             # A connection of its own: one picture of the library, while how far it is is written down.
-            with closing(connect(self._database.path)) as read, part.open("w", encoding="utf-8") as out:
+            with (
+                closing(connect(self._database.path, read_only=True)) as read,
+                part.open("w", encoding="utf-8") as out,
+            ):
                 read.execute("BEGIN")
                 count = write_document(read, out, task.job.payload["lists"], tell)
             kept = swap_in(part, place, datetime.now())
@@ -98,4 +100,3 @@ class DocumentKeeper:
             except UnicodeDecodeError as error:
                 raise LibraryFormatError("This document is no text.") from error
         task.keep_result({"tracks": count})
-        task.changed("all")

@@ -5,40 +5,11 @@ from __future__ import annotations
 import asyncio
 import threading
 from dataclasses import dataclass
-from typing import Literal
 
+from vinyl.library.changes import Change
 from vinyl.library.jobs import Job
 
 LONGEST_QUEUE = 1000
-
-# What a window may show of the library: each topic stands for some of its queries.
-Topic = Literal[
-    "tracks",
-    "added",
-    "analysed",
-    "lists",
-    "counts",
-    "gigs",
-    "exchange",
-    "sticks",
-    "templates",
-    "tags",
-    "backings",
-    "colours",
-    "rules",
-    "imports",
-    "undo",
-    "all",
-]
-
-
-@dataclass(frozen=True, slots=True)
-class Changed:
-    """Something in the library is different from ``revision`` on. Without ``track_ids`` any track may be."""
-
-    revision: int
-    topics: tuple[Topic, ...]
-    track_ids: tuple[int, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +24,7 @@ class Reload:
     """Too much has happened to tell it all."""
 
 
-Event = Changed | JobMoved | Reload
+Event = Change | JobMoved | Reload
 
 
 class Broadcaster:

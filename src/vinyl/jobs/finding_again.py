@@ -10,8 +10,9 @@ from pathlib import Path
 
 from vinyl.core.finding_again import FileTraits, match_all
 from vinyl.core.naming import file_key, name_key
+from vinyl.jobs.background import Background
 from vinyl.jobs.importing import CHUNK_FILES, Examined, Importer, examine_some
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.settling import said_by
 from vinyl.jobs.workers import WorkerError, Workers
 from vinyl.library import imports
@@ -45,21 +46,19 @@ class _Away:
     traits: FileTraits
 
 
-class Finder:
+class Finder(Background):
     """The kind of job that looks for files, and what is done once the user has confirmed."""
 
     def __init__(self, database: Database, roots: AllowedRoots, workers: Workers, importer: Importer) -> None:
-        self._database, self._roots, self._workers, self._importer = database, roots, workers, importer
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._workers, self._importer = roots, workers, importer
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "file", "by hand", self._step))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "file", "by hand", self._step),)
 
     def add(self, folder: Path) -> Job:
         """Begin to look in a folder (checked by the caller)."""
-        assert self._runner is not None, "the finder is registered before it is used"
-        return self._runner.add(KIND, str(folder), {"folder": str(folder)})
+        return self._runner.begin(KIND, str(folder), {"folder": str(folder)})
 
     def take(self, job: Job, track_ids: Sequence[int]) -> int:
         """Give tracks the files that were found for them; returns how many.
@@ -72,7 +71,7 @@ class Finder:
         wanted = set(track_ids)
         chosen = [each for each in (job.result or {}).get("found", []) if each["track_id"] in wanted]
         chosen = [each for each in chosen if Path(each["after"]).is_file()]
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             for each in chosen:
                 # Neither size nor time is kept, so that the import looks whether the sound is the same.
                 imports.note_place(connection, each["track_id"], each["after"], 0, 0)

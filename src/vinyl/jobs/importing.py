@@ -14,16 +14,16 @@ from dataclasses import dataclass, replace
 from itertools import islice
 from pathlib import Path
 from stat import S_ISREG
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.windows import Window
 from vinyl.exchange.lists import LIST_SUFFIXES
-from vinyl.jobs.events import Topic
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.settling import note, settle_file, settle_new
-from vinyl.jobs.workers import WorkerError, Workers, result_of
-from vinyl.library import imports, wanted
+from vinyl.jobs.workers import WorkerDiedError, WorkerError, Workers, result_of, wait_for_a_while
+from vinyl.library import imports
 from vinyl.library.database import Database
 from vinyl.library.imports import ImportedFile, KnownFile, Outcome
 from vinyl.library.jobs import Job
@@ -48,6 +48,9 @@ AWAY_BATCH = 500
 WRITTEN_S = 10.0
 CHANGED_SUBJECT = "Files that were changed since they were imported"
 NOT_READ = "Vinyl may not read this folder: check its permissions, then import it again."
+NOT_THERE = "It is not there (any more). What else was found is here; import it again once it is back."
+# So often is a file looked at whose worker is ended from outside, before anything is said of it.
+TRIES = 3
 
 Chunk = list[tuple[str, tuple[int, int] | None]]
 T = TypeVar("T")
@@ -114,22 +117,20 @@ def packet_hash_of(path: str) -> str | None:
         return None
 
 
-class Importer:
+class Importer(Background):
     """The kind of job that brings folders in, and the look at known files when the server starts."""
 
     def __init__(
         self, database: Database, roots: AllowedRoots, workers: Workers, on_added: Callable[[], None]
     ) -> None:
-        self._database = database
+        super().__init__(database)
         self._roots = roots
         self._workers = workers
         self._on_added = on_added
-        self._runner: Runner | None = None
         self._stopping = threading.Event()
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "file", KIND, self._step, can_pause=True))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "file", KIND, self._step, can_pause=True),)
 
     def add(self, paths: Sequence[Path], subject: str = "", window_bpm: Window | None = None) -> Job:
         """Begin importing files and folders (checked by the caller), or find the import of just these that is
@@ -138,13 +139,12 @@ class Importer:
         Args:
             window_bpm: between which tempi the beat of new tracks is counted; else by their styles.
         """
-        assert self._runner is not None, "the importer is registered before it is used"
         wanted = [str(path) for path in paths]
-        for job in self._runner.open_jobs(KIND):
-            if job.payload.get("paths") == wanted:
-                return job
         subject = subject or (wanted[0] if len(wanted) == 1 else f"{len(wanted)} files and folders")
-        return self._runner.add(KIND, subject, {"paths": wanted, "window_bpm": window_bpm})
+        return self._runner.begin(
+            KIND, subject, {"paths": wanted, "window_bpm": window_bpm},
+            unless=lambda there: next((job for job in there if job.payload.get("paths") == wanted), None),
+        )  # fmt: skip
 
     def add_list(
         self, paths: Sequence[Path], subject: str, noted: Sequence[ImportedFile], sheets: Mapping[str, str]
@@ -155,13 +155,12 @@ class Importer:
             noted: what became of its entries that need no import.
             sheets: by file, marks that are to be offered as cues of its track.
         """
-        assert self._runner is not None, "the importer is registered before it is used"
 
         def note_all(connection: sqlite3.Connection, job_id: int) -> None:
             imports.note_files(connection, job_id, noted)
 
         payload = {"paths": [str(path) for path in paths], "sheets": dict(sheets)}
-        return self._runner.add(KIND, subject, payload, note_all)
+        return self._runner.begin(KIND, subject, payload, with_it=note_all)
 
     def look_after_files(self) -> None:
         """In a thread of its own, look now and then which known files are there and still the same."""
@@ -179,24 +178,20 @@ class Importer:
 
     def _look(self) -> None:
         try:
-            found = find_changes(self._database)
-            if self._runner is not None:
-                if found.moved:
-                    self._runner.changed("tracks")
-                changed = to_import(self._database, found.changed)
-                if changed:
-                    self.add(changed, CHANGED_SUBJECT)
+            changed = to_import(self._database, find_changes(self._database))
+            if changed:
+                self.add(changed, CHANGED_SUBJECT)
         except Exception:
             log.exception("looking after files")
 
     def _step(self, task: Task) -> None:
         given = [Path(path) for path in paths_of(task.job)]
-        files, unread = _files_below(given)
-        for folder in unread:
-            note(self._database, task.job.id, ImportedFile(folder, "broken", NOT_READ, None))
+        files, refused = _files_below(given)
+        for path, reason in refused.items():
+            note(self._database, task.job.id, ImportedFile(path, "broken", reason, None))
         done = imports.done_paths(self._database.read(), task.job.id)
         known = imports.known_at(self._database.read(), [str(path) for path in given])
-        total = len({*files, *unread, *done})
+        total = len({*files, *refused, *done})
         task.progress(len(done), total)
         count = len(done)
         try:
@@ -206,7 +201,6 @@ class Importer:
                 count += len(batch)
                 task.progress(count, total, Path(batch[-1].path).name)
         finally:
-            self._workers.rest()
             self._on_added()
         self._keep_sheets(task)
         outcomes = imports.outcomes_of(self._database.read(), task.job.id)
@@ -229,19 +223,26 @@ class Importer:
         """Offer the marks of cue sheets as cues of the tracks that were made of their files."""
         sheets: dict[str, str] = task.job.payload.get("sheets", {})
         found = imports.at_paths(self._database.read(), list(sheets))
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             for path, track_id in found.items():
                 put(connection, [track_id], "another library", {"chapters": Value(sheets[path])})
-        if found:
-            task.changed("tracks", track_ids=tuple(found.values()))
 
     def _look_at(self, chunk: Chunk) -> Future[list[Examined]]:
         return self._workers.submit(examine_some, chunk, self._roots, timeout_s=LIMIT_S)
 
-    def _examined(self, chunk: Chunk, future: Future[list[Examined]], task: Task) -> Iterable[Examined]:
-        """What a worker found out of several files; if one was its end, each is looked at for itself."""
+    def _examined(
+        self, chunk: Chunk, future: Future[list[Examined]], task: Task, tries: int = TRIES
+    ) -> Iterable[Examined]:
+        """What a worker found out of several files; if one was its end, each is looked at for itself, and
+        again where the process was ended from outside.
+        """
         try:
             return _result(future, task)
+        except WorkerDiedError as error:
+            if len(chunk) == 1 and tries > 1:
+                return self._examined(chunk, self._look_at(chunk), task, tries - 1)
+            if len(chunk) == 1:
+                return [Examined(chunk[0][0], refused=("broken", str(error)))]
         except WorkerError as error:
             if len(chunk) == 1:
                 return [Examined(chunk[0][0], refused=("broken", str(error)))]
@@ -258,13 +259,11 @@ class Importer:
 
     def _store(self, task: Task, batch: list[Examined]) -> None:
         """Keep what became of a batch of files: the new ones together, the others each for itself."""
-        lists = wanted.is_any(self._database.read())
         settled = {file.path for file in self._keep_new(task, batch)}
-        rest = [self._keep(task, file) for file in batch if file.path not in settled]
+        for file in batch:
+            if file.path not in settled:
+                self._keep(task, file)
         self._on_added()
-        added = bool(settled) or any(file.outcome in ("added", "changed") for file in rest)
-        topics: tuple[Topic, ...] = ("added", *(("lists",) if lists else ())) if added else ()
-        task.changed("imports", *topics)
 
     def _keep_new(self, task: Task, batch: list[Examined]) -> list[ImportedFile]:
         """What is new of a batch; none of it if they cannot be kept together, so that each is tried alone."""
@@ -308,33 +307,28 @@ def paths_of(job: Job) -> list[str]:
     return list(job.payload["paths"] if "paths" in job.payload else [job.payload["folder"]])
 
 
-def _files_below(paths: Sequence[Path]) -> tuple[list[str], list[str]]:
-    """All files that are meant, each once, and the folders that cannot be read.
+def _files_below(paths: Sequence[Path]) -> tuple[list[str], dict[str, str]]:
+    """All files that are meant, each once, and what cannot be read or is not there any more, with why.
 
     Raises:
-        FolderError: if one is not there any more.
+        FolderError: if nothing of it is there.
     """
     files: dict[str, None] = {}
-    unread: list[str] = []
+    refused: dict[str, str] = {}
+    if not any(path.exists() for path in paths):
+        what = str(paths[0]) if len(paths) == 1 else f"None of {len(paths)} files and folders"
+        raise FolderError(f"{what} is not there (any more). What was added stays; import it again to go on.")
+
+    def not_read(error: OSError) -> None:
+        refused[str(error.filename)] = NOT_READ
+
     for path in paths:
         if not path.exists():
-            raise FolderError(
-                f"The import stopped: {path} is not there (any more). What was added stays; import it again "
-                "to go on."
-            )
-        found = (
-            walk_files(path, lambda error: unread.append(str(error.filename))) if path.is_dir() else [path]
-        )
+            refused[str(path)] = NOT_THERE
+            continue
+        found = walk_files(path, not_read) if path.is_dir() else [path]
         files.update(dict.fromkeys(str(file) for file in found))
-    return list(files), unread
-
-
-@dataclass(frozen=True, slots=True)
-class Changes:
-    """Whether files have gone away or come back, and the paths of those that are not what they were."""
-
-    moved: bool
-    changed: list[str]
+    return list(files), refused
 
 
 def to_import(database: Database, changed: Sequence[str]) -> list[Path]:
@@ -353,8 +347,10 @@ def to_import(database: Database, changed: Sequence[str]) -> list[Path]:
     return found
 
 
-def find_changes(database: Database) -> Changes:
-    """Note which tracks' files are away or back, a few at a time, and tell which are not what they were."""
+def find_changes(database: Database) -> list[str]:
+    """Note which tracks' files are away or back, a few at a time; returns the paths of those that are not
+    what they were.
+    """
     gone: list[int] = []
     back: list[int] = []
     changed: list[str] = []
@@ -366,9 +362,9 @@ def find_changes(database: Database) -> Changes:
             changed.append(known.path)
     for ids, away in ((gone, True), (back, False)):
         for start in range(0, len(ids), AWAY_BATCH):
-            with database.write() as connection:
+            with database.write(background=True) as connection:
                 imports.mark_away(connection, ids[start : start + AWAY_BATCH], away)
-    return Changes(bool(gone or back), changed)
+    return changed
 
 
 def _state_of(known: KnownFile) -> str:
@@ -383,7 +379,7 @@ def _result(future: Future[T], task: Task) -> T:
     """What a worker found out; the job may be stopped meanwhile."""
     while not future.done():
         task.check()
-        _pause(future)
+        wait_for_a_while(future, BATCH_S)
     return result_of(future)
 
 
@@ -391,12 +387,6 @@ def _chunks(files: Iterable[str]) -> Iterator[list[str]]:
     files = iter(files)
     while chunk := list(islice(files, CHUNK_FILES)):
         yield chunk
-
-
-def _pause(future: Future[Any]) -> None:
-    done = threading.Event()
-    future.add_done_callback(lambda _: done.set())
-    done.wait(BATCH_S)
 
 
 def _batches(files: Iterator[Examined]) -> Iterator[list[Examined]]:

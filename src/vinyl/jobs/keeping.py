@@ -9,8 +9,9 @@ import threading
 import time
 from collections.abc import Sequence
 
-from vinyl.jobs.events import Broadcaster, Changed
+from vinyl.jobs.events import Broadcaster
 from vinyl.library import rule_lists, series
+from vinyl.library.changes import Change
 from vinyl.library.database import Database
 from vinyl.library.rule_lists import Counts, Filled
 
@@ -74,9 +75,8 @@ class ListKeeper:
     def _bring_up(self) -> None:
         read = self._database.read()
         if series.lacking(read):
-            with self._database.write() as connection:
+            with self._database.write(background=True) as connection:
                 series.bring_up(connection)
-            self._events.publish(Changed(self._database.revision(), ("lists",)))
         revision = self._database.revision()
         filled = rule_lists.fill_lists(read)
         with self._counted:
@@ -84,4 +84,4 @@ class ListKeeper:
             self._filled, self._revision = filled, revision
             self._counted.notify_all()
         if changed:
-            self._events.publish(Changed(revision, ("counts",)))
+            self._events.publish(Change(revision, ("counts",), background=True))

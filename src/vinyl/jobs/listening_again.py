@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +15,8 @@ from vinyl.core.cues.routes import Stretch, route_blocks, stretches
 from vinyl.core.rhythm.rescan import rescan, rescan_stretch
 from vinyl.core.rhythm.tempo_map import Kind as TempoKind
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library import grids, routes, tracks
 from vinyl.library.database import Database
@@ -23,7 +24,7 @@ from vinyl.library.errors import NotFoundError
 from vinyl.library.jobs import Job
 from vinyl.media.decode import ANALYSIS_RATE_HZ, decode_blocks
 from vinyl.media.encode import ENCODINGS, encode_blocks
-from vinyl.media.files import AllowedRoots, replacing
+from vinyl.media.files import AllowedRoots, make_private, replacing
 
 LANE = "by hand"
 RESCAN, ROUTE, EXPORT = "rescan", "route", "route export"
@@ -34,22 +35,20 @@ FRAME_BYTES = 8
 Samples = NDArray[np.float32]
 
 
-class Listener:
+class Listener(Background):
     """The kinds of jobs that a person asks for on the Workbench and waits for."""
 
     def __init__(self, database: Database, roots: AllowedRoots, workers: Workers, scratch: Path) -> None:
-        self._database = database
+        super().__init__(database)
         self._roots = roots
         self._workers = workers
         self._scratch = scratch
-        self._runner: Runner | None = None
-        scratch.mkdir(parents=True, exist_ok=True)
+        make_private(scratch)
         for old in scratch.glob("*.pcm"):
             old.unlink(missing_ok=True)
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
+    def kinds(self) -> Sequence[Kind]:
+        return (
             Kind(RESCAN, "second", LANE, self._rescan),
             Kind(ROUTE, "second", LANE, self._hear),
             Kind(EXPORT, "second", LANE, self._export),
@@ -57,13 +56,11 @@ class Listener:
 
     def add(self, kind: str, track_id: int, payload: dict[str, Any]) -> Job:
         """Begin a job about a track, or find the one that does the same."""
-        assert self._runner is not None, "the listener is registered before it is used"
         full = {"track_id": track_id, **payload}
-        for job in self._runner.open_jobs(kind):
-            if job.payload == full:
-                return job
         title = tracks.get_track(self._database.read(), track_id)["title"]
-        return self._runner.add(kind, title, full)
+        return self._runner.begin(
+            kind, title, full, unless=lambda there: next((job for job in there if job.payload == full), None)
+        )
 
     def file_of(self, job: Job) -> Path:
         """The file that an export has written.
@@ -87,7 +84,6 @@ class Listener:
         heard = self._run(task, row, hear_rhythm, payload["kind"], grid and grid.tempo_map, span_s)
         with self._database.write(f"Rescan as {payload['kind']}: {task.job.subject}") as connection:
             grids.set_grid(connection, track_id, heard)
-        task.changed("tracks", "undo", track_ids=(track_id,))
 
     def _hear(self, task: Task) -> None:
         row, played = self._route(task)
@@ -101,9 +97,7 @@ class Listener:
         task.keep_result({"bytes": target.stat().st_size})
 
     def _exports(self) -> Path:
-        folder = self._scratch / "exports"
-        folder.mkdir(parents=True, exist_ok=True)
-        return folder
+        return make_private(self._scratch / "exports")
 
     def _route(self, task: Task) -> tuple[Any, list[Stretch]]:
         connection = self._database.read()

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import zlib
+from collections.abc import Sequence
 from pathlib import Path
 
 from vinyl.core.errors import VinylError
+from vinyl.jobs.background import Background
 from vinyl.jobs.converting import Conversions
-from vinyl.jobs.runner import Kind, Runner, Stopped, Task
+from vinyl.jobs.runner import Kind, Stopped, Task
 from vinyl.jobs.workers import Workers
 from vinyl.library.database import Database
 from vinyl.library.jobs import Job
@@ -40,22 +42,21 @@ def sleeve_of(path: str, pixels: int) -> bytes | None:
     return small_jpeg(picture, pixels) if picture else None
 
 
-class Packer:
+class Packer(Background):
     """The kinds of job that pack a stick, and that check it."""
 
     def __init__(
         self, database: Database, workers: Workers, converted: Path, waveforms: WaveformStore
     ) -> None:
-        self._database = database
+        super().__init__(database)
         self._workers = workers
         self._waveforms = waveforms
         self._conversions = Conversions(converted, workers)
-        self._runner: Runner | None = None
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
-            Kind(PACK, "byte", PACK, self._pack, abreast=ABREAST), Kind(CHECK, "byte", CHECK, self._check)
+    def kinds(self) -> Sequence[Kind]:
+        return (
+            Kind(PACK, "byte", PACK, self._pack, abreast=ABREAST),
+            Kind(CHECK, "byte", CHECK, self._check),
         )
 
     def add(self, stick_id: int) -> Job:
@@ -75,18 +76,22 @@ class Packer:
         return self._begin(CHECK, stick_id, {"mend": mend})
 
     def _begin(self, kind: str, stick_id: int, more: dict[str, bool]) -> Job:
-        assert self._runner is not None, "the packer is registered before it is used"
         stick = store.get_stick(self._database.read(), stick_id)
         check_in(stick.medium)
-        if self.running(stick_id):
-            raise StickError("This stick is being packed or checked already.")
-        return self._runner.add(kind, stick.name, {"stick_id": stick_id, **more})
+
+        def refuse(there: Sequence[Job]) -> None:
+            if any(job.payload["stick_id"] == stick_id for job in there):
+                raise StickError("This stick is being packed or checked already.")
+
+        other = CHECK if kind == PACK else PACK
+        return self._runner.begin(
+            kind, stick.name, {"stick_id": stick_id, **more}, unless=refuse, also=(other,)
+        )
 
     def running(self, stick_id: int) -> Job | None:
         """The job that packs or checks a stick now."""
-        assert self._runner is not None, "the packer is registered before it is used"
-        jobs = [job for kind in (PACK, CHECK) for job in self._runner.open_jobs(kind)]
-        return next((job for job in jobs if job.payload["stick_id"] == stick_id), None)
+        there = [job for kind in (PACK, CHECK) for job in self._runner.open_jobs(kind)]
+        return next((job for job in there if job.payload["stick_id"] == stick_id), None)
 
     def _pack(self, task: Task) -> None:
         stick = store.get_stick(self._database.read(), task.job.payload["stick_id"])
@@ -94,11 +99,7 @@ class Packer:
             result = self._packed(task, stick)
         except PackCancelledError as error:
             raise Stopped from error
-        finally:
-            self._workers.rest()
-            task.changed("sticks")
         task.keep_result(result)
-        task.changed("sticks")
 
     def _packed(self, task: Task, stick: Stick) -> dict[str, int]:
         connection = self._database.read()
@@ -110,7 +111,7 @@ class Packer:
         packed = pack(
             stick, library, own, plan, self._tools(task), self._report(task), lambda: _is_stopped(task)
         )
-        with self._database.write() as writing:
+        with self._database.write(background=True) as writing:
             store.keep_packed(writing, stick.id, packed_rows(packed.index))
             store.note_packed(writing, stick.id, packed.rate)
         return {
@@ -157,11 +158,10 @@ class Packer:
         own.note_damage(found)
         for path, damage in found.items():
             task.fail_item(path, damage)
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             store.note_checked(connection, stick.id)
         mended = self._packed(task, stick)["written"] if task.job.payload["mend"] and found else 0
         task.keep_result({"files": len(files), "damaged": len(found), "mended": mended})
-        task.changed("sticks")
 
 
 def _is_stopped(task: Task) -> bool:

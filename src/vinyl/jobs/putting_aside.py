@@ -9,19 +9,22 @@ from __future__ import annotations
 import filecmp
 import os
 import shutil
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.library import imports, off_shelf
 from vinyl.library.database import Database
 from vinyl.library.off_shelf import PutAside
-from vinyl.library.storage import is_passing, storage_words
+from vinyl.library.storage import storage_words
 from vinyl.media.files import AllowedRoots, FolderError
 
 KIND = "put aside"
 
 
-class AsidePutter:
+class AsidePutter(Background):
     """The kind of job that puts files aside and back.
 
     Args:
@@ -29,21 +32,28 @@ class AsidePutter:
     """
 
     def __init__(self, database: Database, roots: AllowedRoots, folder: Path) -> None:
-        self._database, self._roots, self._folder = database, roots, folder
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._folder = roots, folder
+        # What the step in hand, or the last, has come to.
+        self._tried: set[int] = set()
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "file", "by hand", self._step))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "file", "put aside", self._step, more=self._has_more),)
 
     def begin(self) -> None:
         """Have files moved that do not lie as they are to, if there are any."""
-        assert self._runner is not None, "it is registered before it is used"
         read = self._database.read()
         away, back = off_shelf.to_put_aside(read), off_shelf.to_put_back(read)
         if away or back:
             what = "files aside" if away else "files back"
-            self._runner.add(KIND, what, {})
+            self._runner.begin(KIND, what, {}, unless=lambda there: next(iter(there), None))
+
+    def _has_more(self) -> bool:
+        """Whether files have come to be moved that were not tried yet."""
+        read = self._database.read()
+        ids = [track_id for track_id, _ in off_shelf.to_put_aside(read)]
+        ids += [file.track_id for file in off_shelf.to_put_back(read)]
+        return not self._tried.issuperset(ids)
 
     def throw_away(self, track_ids: list[int]) -> tuple[int, list[str]]:
         """Delete files for good that lie put aside; returns the bytes that are free now, and what could not
@@ -59,13 +69,14 @@ class AsidePutter:
                 problems.append(f"{kept.name}: {storage_words(error)}")
                 continue
             freed += size
-            with self._database.write() as connection:
+            with self._database.write(background=True) as connection:
                 off_shelf.forget_aside(connection, file.track_id)
         return freed, problems
 
     def _step(self, task: Task) -> None:
         read = self._database.read()
         away, back = off_shelf.to_put_aside(read), off_shelf.to_put_back(read)
+        self._tried = {track_id for track_id, _ in away} | {file.track_id for file in back}
         total = len(away) + len(back)
         for done, (track_id, path) in enumerate(away):
             task.check()
@@ -75,38 +86,31 @@ class AsidePutter:
             task.check()
             task.progress(done, total, Path(file.path).name)
             self._try(task, file.track_id, Path(file.path), back=file)
-        task.changed("tracks")
 
     def _try(self, task: Task, track_id: int, path: Path, back: PutAside | None) -> None:
-        """Move one file; what goes wrong with it is its own."""
+        """Move one file; what goes wrong with it is its own, and it stays where it is."""
+        move_it = partial(self._put_aside, track_id, path) if back is None else partial(self._put_back, back)
         try:
-            if back is None:
-                self._put_aside(track_id, path)
-            else:
-                self._put_back(back)
+            task.try_item(path.name, move_it, track_id)
         except FolderError as error:
             task.fail_item(path.name, f"{error} It stays where it is.", track_id)
-        except OSError as error:
-            if is_passing(error):
-                raise
-            task.fail_item(path.name, f"{storage_words(error)} It stays where it is.", track_id)
 
     def _put_aside(self, track_id: int, path: Path) -> None:
         self._roots.check(path)
         kept = self._folder / str(track_id) / path.name
         if path.exists() or not kept.exists():  # else it was moved before a break
             self._note_and_move(PutAside(track_id, str(path), str(kept)))
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             imports.mark_away(connection, [track_id], True)
 
     def _note_and_move(self, file: PutAside) -> None:
         path = Path(file.path)
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             off_shelf.note_aside(connection, file, path.stat().st_size)
         try:
             move(path, Path(file.kept))
         except OSError:
-            with self._database.write() as connection:
+            with self._database.write(background=True) as connection:
                 off_shelf.stay(connection, file.track_id)
             raise
 
@@ -115,7 +119,7 @@ class AsidePutter:
         if kept.exists():
             self._roots.check(path.parent)
             move(kept, path)
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             off_shelf.forget_aside(connection, file.track_id)
             imports.mark_away(connection, [file.track_id], not path.exists())
 

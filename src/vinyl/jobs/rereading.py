@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.settling import said_by
 from vinyl.jobs.workers import Workers
 from vinyl.library import tracks, undo
@@ -40,22 +41,20 @@ def _read(path: str, roots: AllowedRoots) -> Said | str:
     return tags.problem or said_by(path, tags)
 
 
-class Rereader:
+class Rereader(Background):
     """The kind of job that reads tags again."""
 
     def __init__(self, database: Database, roots: AllowedRoots, workers: Workers) -> None:
-        self._database, self._roots, self._workers = database, roots, workers
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._workers = roots, workers
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "track", "by hand", self._step))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "track", "by hand", self._step),)
 
     def add(self, track_ids: Sequence[int]) -> Job:
         """Begin to take in what files say now."""
-        assert self._runner is not None, "the rereader is registered before it is used"
         many = "a track" if len(track_ids) == 1 else f"{len(track_ids)} tracks"
-        return self._runner.add(KIND, many, {"track_ids": list(track_ids)})
+        return self._runner.begin(KIND, many, {"track_ids": list(track_ids)})
 
     def differences(self, track_ids: Sequence[int]) -> list[Difference]:
         """What the files of tracks say that is not what the library has of them."""
@@ -100,4 +99,3 @@ class Rereader:
                     task.fail_item(title, each, track_id)
         task.progress(len(ids), len(ids))
         task.keep_result({"tracks": changed})
-        task.changed("tracks", "undo")

@@ -12,21 +12,24 @@ import logging
 import sqlite3
 import threading
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from vinyl.core.errors import VinylError
-from vinyl.jobs.events import Broadcaster, Changed, JobMoved, Topic
+from vinyl.jobs.events import Broadcaster, JobMoved
 from vinyl.library import jobs
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
-from vinyl.library.storage import is_passing, storage_words
+from vinyl.library.storage import is_io_error, is_passing, storage_words
 
 RETRY_S = 5.0
 TELL_S = 0.25
 KEEP_S = 1.0
+# An error of a disk is met again so often before an item, or a job that comes no further, is given up.
+TRIES = 3
+BETWEEN_TRIES_S = 0.5
 
 log = logging.getLogger("vinyl.jobs")
 
@@ -37,7 +40,11 @@ class Stopped(Exception):  # noqa: N818
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of job. Jobs of one lane run one after the other, or so many abreast; lanes run side by side."""
+    """A kind of job. Jobs of one lane run one after the other, or so many abreast; lanes run side by side.
+
+    Attributes:
+        more: asked when a step has ended: whether something has come meanwhile, so that it begins again.
+    """
 
     name: str
     unit: str
@@ -47,6 +54,7 @@ class Kind:
     abreast: int = 1
     on_pause: Callable[[], None] = lambda: None
     on_resume: Callable[[], None] = lambda: None
+    more: Callable[[], bool] = lambda: False
 
 
 class Task:
@@ -99,9 +107,26 @@ class Task:
             jobs.set_result(connection, self._job.id, result)
         self._job = replace(self._job, result=result)
 
-    def changed(self, *topics: Topic, track_ids: tuple[int, ...] | None = None) -> None:
-        """Tell windows that something in the library is different now."""
-        self._runner.changed(*topics, track_ids=track_ids)
+    def try_item(self, item: str, do: Callable[[], None], track_id: int | None = None) -> bool:
+        """Do something with one item; returns whether it was done. An error of its disk is met again a few
+        times; then, as with any other error of the disk, the item has failed and the job goes on.
+
+        Raises:
+            OSError: for what the whole job waits for, as for room on a full disk.
+        """
+        for left in range(TRIES - 1, -1, -1):
+            try:
+                do()
+                return True
+            except OSError as error:
+                if is_passing(error):
+                    raise
+                if not is_io_error(error) or not left:
+                    self.fail_item(item, storage_words(error) or str(error), track_id)
+                    return False
+                self._runner.rest(BETWEEN_TRIES_S)
+                self.check()
+        return False
 
     def keep(self) -> None:
         """Write down how far the job is."""
@@ -132,6 +157,10 @@ class Runner:
         self._wake: dict[str, list[threading.Event]] = {}
         self._taken: set[int] = set()
         self._taking = threading.Lock()
+        # Held while jobs are added and while one ends: what comes at that moment is not missed by either.
+        self._settling = threading.RLock()
+        self._resting: dict[int, float] = {}
+        self._tries: dict[int, tuple[int, int]] = {}
         self._threads: list[threading.Thread] = []
 
     def register(self, *kinds: Kind) -> None:
@@ -158,18 +187,32 @@ class Runner:
         for thread in self._threads:
             thread.join(timeout=10)
 
-    def add(
+    def begin(
         self,
         kind: str,
         subject: str,
         payload: Mapping[str, Any],
+        *,
+        unless: Callable[[Sequence[Job]], Job | None] = lambda open_jobs: None,
+        also: Sequence[str] = (),
         with_it: Callable[[sqlite3.Connection, int], None] = lambda connection, job_id: None,
     ) -> Job:
-        """Have a job done; returns it. ``with_it`` writes what belongs to it before it can begin."""
-        with self.database.write() as connection:
-            job_id = jobs.add_job(connection, kind, subject, self._kinds[kind].unit, payload)
-            with_it(connection, job_id)
-            job = jobs.get_job(connection, job_id)
+        """Have a job done; returns it.
+
+        Args:
+            unless: is shown the jobs of this kind that are not finished, while none can come or end; may name
+                one to be taken instead, or refuse by an error.
+            also: other kinds that it is shown too.
+            with_it: writes what belongs to the job before it can begin.
+        """
+        with self._settling:
+            there = unless([job for each in (kind, *also) for job in self.open_jobs(each)])
+            if there is not None:
+                return there
+            with self.database.write() as connection:
+                job_id = jobs.add_job(connection, kind, subject, self._kinds[kind].unit, payload)
+                with_it(connection, job_id)
+                job = jobs.get_job(connection, job_id)
         self._wake_up(self._kinds[kind].lane)
         self.events.publish(JobMoved(job))
         return job
@@ -222,8 +265,9 @@ class Runner:
     def must_stop(self, job_id: int) -> bool:
         return self._stopping.is_set() or job_id in self._asked
 
-    def changed(self, *topics: Topic, track_ids: tuple[int, ...] | None = None) -> None:
-        self.events.publish(Changed(self.database.revision(), topics, track_ids))
+    def rest(self, seconds: float) -> None:
+        """Wait for a while, but not when the server stops."""
+        self._stopping.wait(seconds)
 
     def _end(self, job_id: int, state: jobs.State) -> Job:
         if self.get(job_id).state in jobs.OPEN:
@@ -241,7 +285,7 @@ class Runner:
             try:
                 job = self._next(lane)
                 if job is None:
-                    wake.wait()
+                    wake.wait(RETRY_S if self._resting else None)
                 else:
                     try:
                         self._run(job)
@@ -253,12 +297,15 @@ class Runner:
 
     def _next(self, lane: str) -> Job | None:
         kinds = [kind.name for kind in self._kinds.values() if kind.lane == lane]
+        now = time.monotonic()
         with self._taking:
             waiting = [
                 job
                 for kind in kinds
                 for job in jobs.open_jobs(self.database.read(), kind)
-                if job.state in ("waiting", "running") and job.id not in self._taken
+                if job.state in ("waiting", "running")
+                and job.id not in self._taken
+                and self._resting.get(job.id, 0.0) <= now
             ]
             job = min(waiting, key=lambda job: job.id, default=None)
             if job is not None:
@@ -267,10 +314,14 @@ class Runner:
 
     def _run(self, job: Job) -> None:
         self._asked.discard(job.id)
+        self._resting.pop(job.id, None)
         try:
             self._work(job.id)
         except VinylError as error:
-            self._set_state(job.id, "failed", str(error))
+            if not is_passing(error):
+                self._set_state(job.id, "failed", str(error))
+            else:
+                self._unforeseen(job.id, error)
         except Exception as error:
             self._unforeseen(job.id, error)
         finally:
@@ -282,29 +333,45 @@ class Runner:
         job = self.get(job_id)
         if job.state != "running":  # it was cancelled meanwhile
             return
-        task = Task(self, job)
-        self.live[job_id] = task.job
-        try:
-            self._kinds[job.kind].step(task)
-            task.progress(task.job.total or task.job.done, task.job.total)
-        except Stopped:
+        kind = self._kinds[job.kind]
+        while True:
+            task = Task(self, job)
+            self.live[job_id] = task.job
+            try:
+                kind.step(task)
+                task.progress(task.job.total or task.job.done, task.job.total)
+            except Stopped:
+                task.keep()
+                return
             task.keep()
-            return
-        task.keep()
-        self._set_state(job_id, "done")
+            with self._settling:
+                if self.must_stop(job_id) or not kind.more():
+                    self._set_state(job_id, "done")
+                    return
+            job = self.get(job_id)
 
     def _unforeseen(self, job_id: int, error: Exception) -> None:
-        """What may pass is waited for; anything else ends this job, and no other."""
+        """What may pass is waited for while other jobs go on, an error of a disk only so often; anything else
+        ends this job, and no other.
+        """
         words = storage_words(error)
-        if is_passing(error):
+        if is_passing(error) or (is_io_error(error) and self._may_try_again(job_id)):
             log.error("job %s waits: %s", job_id, error)
+            self._resting[job_id] = time.monotonic() + RETRY_S
             self._note_waiting(job_id, f"{words} It goes on by itself.")
-            self._stopping.wait(RETRY_S)
             return
         log.error("job %s", job_id, exc_info=error)
         self._set_state(
             job_id, "failed", words or f"It stopped with an error of its own ({type(error).__name__})."
         )
+
+    def _may_try_again(self, job_id: int) -> bool:
+        """Whether a job that met an error of a disk has come further since the last, or has tries left."""
+        done = self.live[job_id].done if job_id in self.live else 0
+        furthest, tries = self._tries.get(job_id, (-1, 0))
+        tries = 1 if done > furthest else tries + 1
+        self._tries[job_id] = (max(done, furthest), tries)
+        return tries < TRIES
 
     def _note_waiting(self, job_id: int, words: str) -> None:
         """Said to the windows even where it cannot be written down."""
@@ -314,6 +381,9 @@ class Runner:
             self.events.publish(JobMoved(replace(self.get(job_id), error=words)))
 
     def _set_state(self, job_id: int, state: jobs.State, error: str | None = None) -> None:
+        if state not in jobs.OPEN:
+            self._tries.pop(job_id, None)
+            self._resting.pop(job_id, None)
         with self.database.write() as connection:
             jobs.set_state(connection, job_id, state, error)
         self._tell(job_id)

@@ -51,7 +51,7 @@ def settle_file(
         back = _bring_back(database, known["id"])
         return _note_back(database, job_id, _settle_known(database, job_id, file, known["id"], digest), back)
     sound, twin = _find_twin(database, file, file.facts, digest)
-    with database.write() as connection:
+    with database.write(background=True) as connection:
         if twin is None:
             outcome, back = _add(connection, file, sound, file.tags, window_bpm), False
         else:
@@ -65,7 +65,7 @@ def _bring_back(database: Database, track_id: int) -> bool:
     """A track that was taken off the Shelf comes back when its file is imported again."""
     if not off_shelf.is_off(database.read(), track_id):
         return False
-    with database.write() as connection:
+    with database.write(background=True) as connection:
         return off_shelf.bring_back(connection, [track_id]) > 0
 
 
@@ -91,7 +91,7 @@ def settle_new(
         plain[name] = file, file.facts, file.tags
     for name in sounds.perhaps_known(read, {name: file.size_bytes for name, (file, *_) in plain.items()}):
         del plain[name]
-    with database.write() as connection:
+    with database.write(background=True) as connection:
         made = [(facts_of(*each), said_by(each[0].path, each[2])) for each in plain.values()]
         ids = tracks.add_tracks(connection, made)
         queue.arrive(connection, ids, window_bpm)
@@ -107,7 +107,7 @@ def settle_new(
 
 def note(database: Database, job_id: int, outcome: ImportedFile) -> ImportedFile:
     """Keep what became of a file."""
-    with database.write() as connection:
+    with database.write(background=True) as connection:
         imports.note_file(connection, job_id, outcome)
     return outcome
 
@@ -189,7 +189,9 @@ def _settle_known(
     other_sound = not _is_still(sound, known)
     facts, said = facts_of(file, sound, file.tags), said_by(file.path, file.tags)
     title = tracks.get_track(database.read(), track_id)["title"]
-    with database.write(f"Take in the new {'file' if other_sound else 'tags'} of “{title}”") as connection:
+    with database.write(
+        f"Take in the new {'file' if other_sound else 'tags'} of “{title}”", background=True
+    ) as connection:
         if other_sound:
             _take_in(connection, track_id, facts, said)
             outcome = ImportedFile(file.path, "changed", OTHER_SOUND, track_id)

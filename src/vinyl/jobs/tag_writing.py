@@ -10,7 +10,8 @@ from pathlib import Path
 from typing import Any
 
 from vinyl.core.tag_form import TAG_FIELDS, WriteForm, as_parts
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.settling import said_by
 from vinyl.jobs.workers import WorkerError, Workers
 from vinyl.library import cues, imports, jobs, tracks, values
@@ -40,16 +41,15 @@ LIMIT_S = 300.0
 KEPT_WRITINGS = 20
 
 
-class TagWriter:
+class TagWriter(Background):
     """The kinds of job that write tags into files, and that put the old ones back."""
 
     def __init__(self, database: Database, roots: AllowedRoots, workers: Workers, kept: Path) -> None:
-        self._database, self._roots, self._workers, self._kept = database, roots, workers, kept
-        self._runner: Runner | None = None
+        super().__init__(database)
+        self._roots, self._workers, self._kept = roots, workers, kept
 
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(
+    def kinds(self) -> Sequence[Kind]:
+        return (
             Kind(KIND, "file", "files", self._write, can_pause=True),
             Kind(BACK, "file", "files", self._put_back, can_pause=True),
         )
@@ -61,10 +61,9 @@ class TagWriter:
 
     def add(self, track_ids: Sequence[int], form: WriteForm, pattern: str) -> Job:
         """Begin to write."""
-        assert self._runner is not None, "the writer is registered before it is used"
         many = "a file" if len(track_ids) == 1 else f"{len(track_ids)} files"
         payload = {"track_ids": list(track_ids), "form": form_json(form), "pattern": pattern}
-        return self._runner.add(KIND, many, payload)
+        return self._runner.begin(KIND, many, payload)
 
     def add_putting_back(self, job: Job) -> Job:
         """Begin to give the files of an earlier writing back what they had.
@@ -72,12 +71,11 @@ class TagWriter:
         Raises:
             LibraryError: if it was no writing, or its originals are not kept any more.
         """
-        assert self._runner is not None, "the writer is registered before it is used"
         if job.kind not in CHANGE_FILES or job.state in jobs.OPEN:
             raise LibraryError("Only a writing of tags that has ended can be taken back.")
         if not self._folder(job.id).is_dir():
             raise LibraryError("The tags that these files had before are not kept any more.")
-        return self._runner.add(BACK, job.subject, {"job_id": job.id})
+        return self._runner.begin(BACK, job.subject, {"job_id": job.id})
 
     def can_put_back(self, job: Job) -> bool:
         """Whether a job has written tags whose originals are kept."""
@@ -112,7 +110,7 @@ class TagWriter:
 
     def _note_put_back(self, job_id: int) -> None:
         """Note with a writing that it was taken back, so that nobody is offered to do it again."""
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             result = jobs.get_job(connection, job_id).result or {}
             jobs.set_result(connection, job_id, {**result, "put_back": True})
 
@@ -142,14 +140,13 @@ class TagWriter:
             task.progress(total, total)
         finally:
             task.keep_result({"written": written, "unchanged": unchanged})
-            task.changed("tracks", "undo")
 
     def _take_in(self, done: WrittenFile) -> None:
         """Note what a file is now, so that it is not taken for changed by somebody else."""
         if done.written is None or done.tags is None:
             raise ValueError("a file that was written has a size and tags")
         size, modified = done.written.size_bytes, done.written.modified_ns
-        with self._database.write() as connection:
+        with self._database.write(background=True) as connection:
             imports.note_place(connection, done.track_id, done.path, size, modified)
             tracks.keep_said(connection, done.track_id, said_by(done.path, replace(done.tags, picture=None)))
 

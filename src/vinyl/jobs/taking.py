@@ -70,7 +70,6 @@ class Taker:
         task.progress(len(ids), len(ids))
         review.put("taken", True)
         task.keep_result({"tracks": taken, "lists": made, "nights": nights})
-        task.changed("tracks", "lists", "tags", "gigs", "undo", "exchange")
 
 
 def _title(review: Review, track_id: int) -> str:

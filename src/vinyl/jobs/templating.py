@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from vinyl.jobs.runner import Kind, Runner, Task
+from vinyl.jobs.background import Background
+from vinyl.jobs.runner import Kind, Task
 from vinyl.library import templates, undo
-from vinyl.library.database import Database
 from vinyl.library.jobs import Job
 from vinyl.library.templates import Applied, Template
 
@@ -17,21 +17,15 @@ AT_ONCE = 300
 BATCH = 50
 
 
-class Templater:
+class Templater(Background):
     """The kind of job that uses a template on many tracks."""
 
-    def __init__(self, database: Database) -> None:
-        self._database = database
-        self._runner: Runner | None = None
-
-    def register(self, runner: Runner) -> None:
-        self._runner = runner
-        runner.register(Kind(KIND, "track", "by hand", self._step))
+    def kinds(self) -> Sequence[Kind]:
+        return (Kind(KIND, "track", "by hand", self._step),)
 
     def add(self, template: Template, track_ids: Sequence[int]) -> Job:
         """Begin to use a template on tracks."""
-        assert self._runner is not None, "the templater is registered before it is used"
-        return self._runner.add(
+        return self._runner.begin(
             KIND, f"Template “{template.name}”", {"template_id": template.id, "track_ids": list(track_ids)}
         )
 
@@ -64,4 +58,3 @@ class Templater:
         for result in applied.hindered:
             task.fail_item(result.title, f"Nothing was set: {result.hindrance}.", result.track_id)
         task.keep_result({"cues": applied.cues, "tracks": applied.tracks})
-        task.changed("tracks", "undo")

@@ -1,181 +1,161 @@
-"""The database file: connections, one writer at a time, numbered migrations, and a backup before they run."""
+"""An open library: a connection for reading in each thread, one connection for all writing, and word of each
+change. Opening changes nothing; what prepares a file is vinyl.library.schema.
+"""
 
 from __future__ import annotations
 
-import json
 import sqlite3
 import threading
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from functools import cache
-from importlib import resources
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
-from vinyl.core.ordering import keys_between
-from vinyl.core.text import fold, initials_of, searchable, words_of
-from vinyl.library import flat, identity, undo, values
-from vinyl.library.errors import DamagedLibraryError
+from vinyl.library import changes, undo
+from vinyl.library.changes import Change
+from vinyl.library.connections import BUSY_TIMEOUT_S, connect
+from vinyl.library.errors import LibraryBusyError, LibraryError
+from vinyl.library.schema import check_version, newest, prepare, said_of
 
-BUSY_TIMEOUT_S = 20.0
-PRIVATE_FOLDER, PRIVATE_FILE = 0o700, 0o600
-MAPPED_BYTES = 512 * 1024**2
-# Room for a change of tens of thousands of rows before its pages must go to the disk.
-CACHE_KIB = 48 * 1024
-CHECKPOINT_PAGES = 4000
-# How the names of triggers begin that every start makes anew (vinyl.library.undo, vinyl.library.identity).
-MADE_ANEW = ("undo_", "time_")
+# Writers that may wait at once: more are refused, so that whoever reads finds a thread that is free.
+MOST_WAITING = 60
+BUSY = "The library is busy with other changes. Nothing was changed: do it again in a moment."
 
 
 class Database:
-    """A file in WAL mode. Reads use a connection per thread; writes are serialised."""
+    """A prepared file in WAL mode. Reads use a connection per thread; writes share one, in turn."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, read_only: bool = False) -> None:
+        """Open a library that is prepared.
+
+        Raises:
+            LibraryError: if there is none, or it is of an older Vinyl.
+            NewerLibraryError, StorageError, DamagedLibraryError: if it cannot be opened.
+        """
         self.path = path
+        self.on_change: Callable[[Change], None] = lambda change: None
+        self._read_only = read_only
         self._local = threading.local()
-        self._write_lock = threading.RLock()
-        path.parent.mkdir(parents=True, exist_ok=True, mode=PRIVATE_FOLDER)
-        path.touch(mode=PRIVATE_FILE)
-        path.chmod(PRIVATE_FILE)
-        try:
-            with self._write_lock:
-                migrate(self._connection(), path)
-        except sqlite3.DatabaseError as error:
-            raise DamagedLibraryError(
-                f"The library {path.name} cannot be opened ({error}). A backup from before the last change "
-                f"of format may lie beside it; move the damaged file away and rename the backup."
-            ) from error
+        self._turn = threading.Lock()
+        self._waiting = 0
+        self._count = threading.Lock()
+        self._writer: sqlite3.Connection | None = None
+        if not path.is_file():
+            raise LibraryError(f"There is no library in {path.parent}.")
+        with said_of(path), closing(connect(path, read_only=True)) as connection:
+            if check_version(connection, path) < newest():
+                raise LibraryError(
+                    f"The library in {path.parent} is of an older Vinyl. Start Vinyl with it once: it is "
+                    "brought up to date then, and a copy of it is kept."
+                )
+
+    @classmethod
+    def prepared(cls, path: Path) -> Database:
+        """Prepare a library and open it. Only for who has its home's lock (vinyl.library.lock).
+
+        Raises:
+            NewerLibraryError, StorageError, DamagedLibraryError: if it cannot be.
+        """
+        prepare(path)
+        return cls(path)
 
     def read(self) -> sqlite3.Connection:
-        """A connection for queries, the calling thread's own."""
-        return self._connection()
+        """A connection for queries, the calling thread's own; within ``write`` the one that is written on."""
+        connection: sqlite3.Connection | None = getattr(self._local, "writing", None)
+        if connection is None:
+            connection = getattr(self._local, "connection", None)
+        if connection is None:
+            connection = self._local.connection = connect(self.path, read_only=True)
+        return connection
 
     @contextmanager
-    def write(self, undo_name: str | None = None, onto: int | None = None) -> Iterator[sqlite3.Connection]:
+    def write(
+        self, undo_name: str | None = None, onto: int | None = None, background: bool = False
+    ) -> Iterator[sqlite3.Connection]:
         """A transaction. With ``undo_name``, what it changes can be undone under that name.
 
         Args:
             onto: a step (vinyl.library.undo.recorded_step) that it goes on with, if no other came between.
+            background: whether the program does it by itself; what could be redone stays then.
+
+        Raises:
+            LibraryBusyError: if its turn does not come, because others write or hold the file.
         """
-        with self._write_lock:
-            connection = self._connection()
-            connection.execute("BEGIN IMMEDIATE")
+        if self._read_only:
+            raise LibraryError("This library was opened for reading only.")
+        if getattr(self._local, "writing", None) is not None:
+            raise RuntimeError("a write within a write")
+        with self._in_turn():
+            connection = self._begin()
+            self._local.writing = connection
             try:
                 if undo_name is not None:
                     undo.begin_step(connection, undo_name, onto=onto)
                 yield connection
                 if undo_name is not None:
-                    undo.end_step(connection)
-                connection.execute("UPDATE revision SET number = number + 1")
+                    undo.end_step(connection, keep_redo=background)
+                change = self._noted(connection, background)
                 connection.execute("COMMIT")
             except BaseException:
-                if connection.in_transaction:
-                    connection.execute("ROLLBACK")
+                self._roll_back(connection)
                 raise
+            finally:
+                self._local.writing = None
+        if change is not None:
+            self.on_change(change)
+
+    def touch(self) -> int:
+        """Count a change of something beside the library, such as a stick; returns the new revision."""
+        with self.write() as connection:
+            return _next_revision(connection)
 
     def revision(self) -> int:
         """How often the library has changed."""
-        return int(self._connection().execute("SELECT number FROM revision").fetchone()[0])
+        return int(self.read().execute("SELECT number FROM revision").fetchone()[0])
 
-    def _connection(self) -> sqlite3.Connection:
-        connection: sqlite3.Connection | None = getattr(self._local, "connection", None)
-        if connection is None:
-            connection = connect(self.path)
-            self._local.connection = connection
-        return connection
+    @contextmanager
+    def _in_turn(self) -> Iterator[None]:
+        with self._count:
+            if self._waiting >= MOST_WAITING:
+                raise LibraryBusyError(BUSY)
+            self._waiting += 1
+        try:
+            if not self._turn.acquire(timeout=BUSY_TIMEOUT_S):
+                raise LibraryBusyError(BUSY)
+        finally:
+            with self._count:
+                self._waiting -= 1
+        try:
+            yield
+        finally:
+            self._turn.release()
 
+    def _begin(self) -> sqlite3.Connection:
+        """Begin a transaction on the connection of all writers, which is made when it is needed first."""
+        if self._writer is None:
+            writer = connect(self.path, shared=True)
+            changes.watch(writer)
+            self._writer = writer
+        self._writer.execute("BEGIN IMMEDIATE")
+        return self._writer
 
-def connect(path: Path) -> sqlite3.Connection:
-    """A connection with rows by name, foreign keys on and transactions begun by hand only."""
-    connection = sqlite3.connect(path, timeout=BUSY_TIMEOUT_S, isolation_level=None)
-    connection.row_factory = sqlite3.Row
-    connection.create_function("fold", 1, fold, deterministic=True)
-    connection.create_function("words_of", 1, _words_of, deterministic=True)
-    connection.create_function("searchable", 1, searchable, deterministic=True)
-    connection.create_function("words_moved", 2, _words_moved, deterministic=True)
-    connection.create_function("spread_key", 2, _spread_key, deterministic=True)
-    connection.execute("PRAGMA journal_mode = WAL")
-    connection.execute("PRAGMA synchronous = NORMAL")
-    connection.execute("PRAGMA foreign_keys = ON")
-    connection.execute("PRAGMA recursive_triggers = ON")
-    connection.execute(f"PRAGMA mmap_size = {MAPPED_BYTES}")
-    connection.execute(f"PRAGMA cache_size = -{CACHE_KIB}")
-    connection.execute(f"PRAGMA wal_autocheckpoint = {CHECKPOINT_PAGES}")
-    connection.execute("PRAGMA temp_store = MEMORY")
-    return connection
+    def _roll_back(self, connection: sqlite3.Connection) -> None:
+        """Leave all as it was. A connection on which even that fails is given up."""
+        try:
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
+        except sqlite3.Error:
+            self._writer = None
+            with suppress(sqlite3.Error):
+                connection.close()
 
-
-def migrate(connection: sqlite3.Connection, path: Path) -> None:
-    """Bring the file to the newest schema, each step in a transaction; a copy of an older file is kept before
-    the first.
-    """
-    version = connection.execute("PRAGMA user_version").fetchone()[0]
-    steps = [(number, script) for number, script in _migrations() if number > version]
-    if version and steps:
-        _backup(connection, path.with_name(f"{path.stem}-before-{steps[0][0]:04d}.db"))
-    # Tables made anew must not take others with them, nor be held up by triggers that are put back below.
-    connection.execute("PRAGMA foreign_keys = OFF")
-    _drop_triggers(connection, MADE_ANEW)
-    try:
-        for number, script in steps:
-            _run(connection, f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};", "COMMIT")
-    finally:
-        connection.execute("PRAGMA foreign_keys = ON")
-    values.install(connection)
-    undo.install(connection)
-    identity.install(connection)
-    flat.install(connection)
+    def _noted(self, connection: sqlite3.Connection, background: bool) -> Change | None:
+        """What a transaction has changed that windows show, counted as the next revision."""
+        topics, track_ids = changes.take(connection)
+        if not topics:
+            return None
+        return Change(_next_revision(connection), topics, track_ids, background)
 
 
-def _drop_triggers(connection: sqlite3.Connection, beginnings: Sequence[str]) -> None:
-    for beginning in beginnings:
-        found = connection.execute(
-            "SELECT name FROM sqlite_master WHERE type = 'trigger' AND name GLOB ?", (f"{beginning}*",)
-        ).fetchall()
-        for row in found:
-            connection.execute(f"DROP TRIGGER {row['name']}")
-
-
-def _run(connection: sqlite3.Connection, script: str, end: str) -> None:
-    try:
-        connection.executescript(script)
-        astray = connection.execute("PRAGMA foreign_key_check").fetchone()
-        if astray:
-            raise sqlite3.DatabaseError(f"a row of {astray[0]} points to nothing in {astray[2]}")
-        connection.execute(end)
-    except BaseException:
-        if connection.in_transaction:
-            connection.execute("ROLLBACK")
-        raise
-
-
-def _migrations() -> list[tuple[int, str]]:
-    folder = resources.files("vinyl.library") / "migrations"
-    files = sorted((f for f in folder.iterdir() if f.name.endswith(".sql")), key=lambda f: f.name)
-    return [(int(file.name[:4]), file.read_text(encoding="utf-8")) for file in files]
-
-
-def _backup(connection: sqlite3.Connection, target: Path) -> None:
-    target.touch(mode=PRIVATE_FILE)
-    with sqlite3.connect(target) as copy:
-        connection.backup(copy)
-    copy.close()
-
-
-def _words_of(text: str) -> str:
-    return json.dumps(words_of(text))
-
-
-def _words_moved(before: str, after: str) -> str:
-    """The words that came into a searchable text, those that are gone, and the initials now, as JSON."""
-    old, new = words_of(before), words_of(after)
-    come, gone = set(new).difference(old), set(old).difference(new)
-    return json.dumps({"come": list(come), "gone": list(gone), "initials": initials_of(new)})
-
-
-def _spread_key(place: int, count: int) -> str:
-    return _spread(count)[place - 1]
-
-
-@cache
-def _spread(count: int) -> list[str]:
-    return keys_between(None, None, count)
+def _next_revision(connection: sqlite3.Connection) -> int:
+    row = connection.execute("UPDATE revision SET number = number + 1 RETURNING number").fetchone()
+    return int(row[0])

@@ -11,9 +11,21 @@ class NotFoundError(LibraryError):
     """Something asked for is not there (any more)."""
 
 
+class LockedError(LibraryError):
+    """An edit of a part that is locked."""
+
+
+class LibraryBusyError(LibraryError):
+    """Others write, or hold the file: the same may well work in a moment."""
+
+
+class StorageError(LibraryError):
+    """The disk or its permissions do not let the library be opened."""
+
+
 class DamagedLibraryError(LibraryError):
     """The database file cannot be opened."""
 
 
-class LockedError(LibraryError):
-    """An edit of a part that is locked."""
+class NewerLibraryError(LibraryError):
+    """The database file is of a newer Vinyl."""

@@ -203,21 +203,25 @@ def settle_all(connection: sqlite3.Connection, changed: Iterable[str] = EVERYTHI
         settle(connection, ids[start : start + BATCH], changed)
 
 
-def install(connection: sqlite3.Connection) -> None:
-    """Make all rows anew where columns are made in another way than they were, as after a migration."""
-    made = repr(
-        [*((column.name, column.sql) for column in COLUMNS), SEARCH_TEXT, PIECE.pattern, SIGN.pattern]
-    )
+def is_as_made(connection: sqlite3.Connection) -> bool:
+    """Whether all rows are made in the way in which columns are made now."""
     row = connection.execute("SELECT columns FROM shelf_made").fetchone()
-    if row and row[0] == made:
-        return
-    with connection:
-        connection.execute("BEGIN IMMEDIATE")
-        connection.execute(f"INSERT INTO shelf (id) SELECT id FROM track WHERE {LACKING}")
-        connection.execute("DELETE FROM shelf_word_in")
-        connection.execute("UPDATE shelf SET search_text = ''")
-        settle_all(connection)
-        connection.execute("INSERT OR REPLACE INTO shelf_made VALUES (1, ?)", (made,))
+    return row is not None and row[0] == _way()
+
+
+def make_anew(connection: sqlite3.Connection) -> None:
+    """Make all rows anew, as after a change of how columns are made."""
+    connection.execute(f"INSERT INTO shelf (id) SELECT id FROM track WHERE {LACKING}")
+    connection.execute("DELETE FROM shelf_word_in")
+    connection.execute("UPDATE shelf SET search_text = ''")
+    settle_all(connection)
+    connection.execute("INSERT OR REPLACE INTO shelf_made VALUES (1, ?)", (_way(),))
+
+
+def _way() -> str:
+    """How columns are made, as text."""
+    columns = [(column.name, column.sql) for column in COLUMNS]
+    return repr([*columns, SEARCH_TEXT, PIECE.pattern, SIGN.pattern])
 
 
 def _write_search_text(connection: sqlite3.Connection, ids: str) -> None:

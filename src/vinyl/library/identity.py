@@ -5,47 +5,33 @@ together.
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterator
 
-# Tables whose rows have a ``gid``, and columns that are no values of theirs.
-OBJECTS = (
-    "track",
-    "cue",
-    "route",
-    "crate",
-    "wanted",
-    "crate_place",
-    "divider",
-    "cue_template",
-    "tag_family",
-    "tag",
-    "backing",
-    "play",
-    "gig",
-    "venue",
-    "recurring",
-)
+from vinyl.library.tables import IDENTIFIED, Table
+
+# Columns that are no values of an object.
 NO_VALUES = frozenset({"id", "gid"})
 NOW = "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
-# Facts of a file are found anew on each computer; only that a track is there, and not, is noted.
-WITHOUT_VALUES = frozenset({"track"})
 MADE, DELETED = "made", "deleted"
 
 
-def install(connection: sqlite3.Connection) -> None:
-    """Make anew the triggers that note changes, as the tables' columns now are."""
-    for table in OBJECTS:
-        for event in ("insert", "delete", "update"):
-            connection.execute(f"DROP TRIGGER IF EXISTS time_{table}_{event}")
-        connection.execute(_note(table, "insert", "NEW", f"SELECT '{MADE}' AS name"))
-        connection.execute(_note(table, "delete", "OLD", f"SELECT '{DELETED}' AS name"))
-        columns = [
-            row["name"]
-            for row in connection.execute("SELECT name FROM pragma_table_info(?)", (table,))
-            if row["name"] not in NO_VALUES
-        ]
-        changed = " UNION ALL ".join(f"SELECT '{c}' AS name WHERE OLD.{c} IS NOT NEW.{c}" for c in columns)
-        if table not in WITHOUT_VALUES:
-            connection.execute(_note(table, "update", "NEW", changed))
+def triggers(connection: sqlite3.Connection) -> dict[str, str]:
+    """The triggers that note changes, by name, as the tables' columns now are."""
+    return dict(each for table in IDENTIFIED for each in _of_table(connection, table))
+
+
+def _of_table(connection: sqlite3.Connection, table: Table) -> Iterator[tuple[str, str]]:
+    yield _note(table.name, "insert", "NEW", f"SELECT '{MADE}' AS name")
+    yield _note(table.name, "delete", "OLD", f"SELECT '{DELETED}' AS name")
+    if table.only_made:
+        return
+    columns = [
+        row["name"]
+        for row in connection.execute("SELECT name FROM pragma_table_info(?)", (table.name,))
+        if row["name"] not in NO_VALUES
+    ]
+    changed = " UNION ALL ".join(f"SELECT '{c}' AS name WHERE OLD.{c} IS NOT NEW.{c}" for c in columns)
+    yield _note(table.name, "update", "NEW", changed)
 
 
 def last_change(connection: sqlite3.Connection, gid: str) -> dict[str, str]:
@@ -56,10 +42,12 @@ def last_change(connection: sqlite3.Connection, gid: str) -> dict[str, str]:
     return {row["name"]: row["changed_at"] for row in rows}
 
 
-def _note(table: str, event: str, row: str, names: str) -> str:
+def _note(table: str, event: str, row: str, names: str) -> tuple[str, str]:
+    """A trigger with its name."""
+    name = f"time_{table}_{event}"
     # An upsert, for OR REPLACE within a trigger gives way to how the outer statement meets conflicts.
-    return (
-        f"CREATE TRIGGER time_{table}_{event} AFTER {event.upper()} ON {table} BEGIN "
+    return name, (
+        f"CREATE TRIGGER {name} AFTER {event.upper()} ON {table} BEGIN "
         f"INSERT INTO value_time (gid, name, changed_at) SELECT {row}.gid, name, {NOW} FROM ({names}) WHERE "
         f"true "
         "ON CONFLICT (gid, name) DO UPDATE SET changed_at = excluded.changed_at; END"

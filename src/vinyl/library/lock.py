@@ -1,28 +1,49 @@
-"""One server a home: two would both take up the same work."""
+"""One server a home: two would both take up the same work. Beside the lock stands how it can be asked."""
 
 from __future__ import annotations
 
 import fcntl
+import json
+import secrets
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TextIO
 
-from vinyl.library.errors import LibraryError
+from vinyl.library.errors import LibraryError, StorageError
+from vinyl.library.storage import storage_words
 
 LOCK = "in-use.lock"
+KEY = "key"
+# Which commands show a server its key by; a browser has it in a cookie.
+KEY_HEADER = "X-Vinyl-Key"
+PRIVATE_FOLDER, PRIVATE_FILE = 0o700, 0o600
 
 
 class HomeInUseError(LibraryError):
     """Another server works on this home."""
 
 
+@dataclass(frozen=True, slots=True)
+class Running:
+    """Where the server of a home answers, and the key that only its owner can read."""
+
+    address: str
+    key: str
+
+
 def lock_home(home: Path) -> TextIO:
-    """Claim a home until the returned file is closed or the process ends, however it ends.
+    """Claim a home, which is made if it is not there, until the returned file is closed or the process ends,
+    however it ends.
 
     Raises:
         HomeInUseError: if another process has it.
+        StorageError: if nothing can be written there.
     """
-    home.mkdir(parents=True, exist_ok=True)
-    file = (home / LOCK).open("a+")
+    try:
+        _make_private(home)
+        file = (home / LOCK).open("a+")
+    except OSError as error:
+        raise StorageError(f"Vinyl's home {home} cannot be used. {storage_words(error)}") from error
     try:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as error:
@@ -33,13 +54,34 @@ def lock_home(home: Path) -> TextIO:
     return file
 
 
+def _make_private(home: Path) -> None:
+    """Let only its owner look into a home: also into one that an older Vinyl has made."""
+    if not home.exists():
+        home.mkdir(parents=True, mode=PRIVATE_FOLDER)
+    elif (home / LOCK).exists() and home.stat().st_mode & 0o077:
+        home.chmod(PRIVATE_FOLDER)
+
+
+def key_of(home: Path) -> str:
+    """The key of a home that is locked; made where there is none yet."""
+    path = home / KEY
+    if not path.exists():
+        path.touch(mode=PRIVATE_FILE)
+        path.write_text(secrets.token_hex(16), encoding="ascii")
+    return path.read_text(encoding="ascii").strip()
+
+
 def note_address(lock: TextIO, address: str) -> None:
     """Write down where the server of a claimed home answers."""
     lock.truncate(0)
-    lock.write(address)
+    lock.write(json.dumps({"address": address}))
     lock.flush()
 
 
-def address_of(home: Path) -> str:
-    """Where the server that has claimed a home answers, "" if it has not said."""
-    return (home / LOCK).read_text(encoding="utf-8")
+def running_at(home: Path) -> Running | None:
+    """How the server that has claimed a home can be asked; None if it has not said yet."""
+    try:
+        address = json.loads((home / LOCK).read_text(encoding="utf-8"))["address"]
+        return Running(str(address), (home / KEY).read_text(encoding="ascii").strip())
+    except (OSError, ValueError, KeyError, TypeError):
+        return None

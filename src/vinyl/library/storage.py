@@ -5,6 +5,8 @@ from __future__ import annotations
 import errno
 import sqlite3
 
+from vinyl.library.errors import LibraryBusyError
+
 SQLITE_WORDS = {
     sqlite3.SQLITE_FULL: "The disk is full: free some space, then do it again. Nothing was lost.",
     sqlite3.SQLITE_BUSY: "Another program holds the library file. Close it, or wait a moment, then do it "
@@ -29,14 +31,17 @@ OS_WORDS = {
     errno.ENOENT: "A file that was needed is not there (any more).",
     errno.EMFILE: "Too many files are open at once. Close other programs, or start Vinyl again.",
 }
-# What may pass by itself or once the user has made room: worth waiting for.
-PASSING = frozenset({sqlite3.SQLITE_FULL, sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED, sqlite3.SQLITE_IOERR})
+# What passes by itself or once the user has made room: waited for as long as it takes.
+PASSING = frozenset({sqlite3.SQLITE_FULL, sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED})
+OS_PASSING = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EAGAIN})
 
 
 def storage_words(error: BaseException) -> str | None:
     """What an error of SQLite or of the operating system means; None for one that is a fault of
     the program."""
-    if isinstance(error, sqlite3.OperationalError | sqlite3.DatabaseError):
+    if isinstance(error, LibraryBusyError):
+        return str(error)
+    if isinstance(error, sqlite3.DatabaseError):
         return SQLITE_WORDS.get(_code(error))
     if isinstance(error, OSError):
         return OS_WORDS.get(
@@ -46,10 +51,17 @@ def storage_words(error: BaseException) -> str | None:
 
 
 def is_passing(error: BaseException) -> bool:
-    """Whether the same may well work later: a full disk, a library that another program holds."""
+    """Whether the same will well work later: a full disk, a library that another program holds."""
     if isinstance(error, sqlite3.DatabaseError):
         return _code(error) in PASSING
-    return isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EIO, errno.EAGAIN)
+    return isinstance(error, LibraryBusyError) or (isinstance(error, OSError) and error.errno in OS_PASSING)
+
+
+def is_io_error(error: BaseException) -> bool:
+    """Whether a disk failed to read or write: worth a few more tries, but not to be waited for."""
+    if isinstance(error, sqlite3.DatabaseError):
+        return _code(error) == sqlite3.SQLITE_IOERR
+    return isinstance(error, OSError) and error.errno == errno.EIO
 
 
 def _code(error: sqlite3.Error) -> int:

@@ -1,38 +1,55 @@
-"""Undo and redo across restarts: triggers record, for each change of a row, the row as it was before.
+"""Undo and redo across restarts: triggers record of each changed row what it was and what it became.
 
 The way is SQLite's own documented one, with the log kept in the file and grouped into named steps. A step is
-taken back with a few statements a table, however many rows it changed: rows that it made go, all others get
-what they were.
+taken back with a few statements a table, however many rows it changed, and column by column: what another
+hand has changed since stays as it is, and is told.
 """
 
 from __future__ import annotations
 
 import sqlite3
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from typing import Literal
 
 from vinyl.library import flat
-from vinyl.library.errors import LibraryError
+from vinyl.library.errors import NotFoundError
+from vinyl.library.tables import TABLES, UNDOABLE, named
 from vinyl.library.values import FIELDS, RULES
 
-UNDOABLE = (
-    "track_value", "track_replaced", "track_lock", "cue", "route", "crate", "wanted", "crate_place",
-    "divider", "deleted_list",
-    "stick_crate", "stick_settled", "cue_template",
-    "cue_colour", "choice", "tag_family", "tag", "track_tag", "genre_word", "track_colour", "backing",
-    "track_backing", "off_shelf", "play", "play_told", "gig", "venue", "recurring", "destination",
-)  # fmt: skip
+Stack = Literal["undo", "redo"]
 KEPT_STEPS = 500
 # Changed rows that all steps together may hold; the newest step is kept whatever its size.
 KEPT_ROWS = 300_000
+# The time at which a value was set is no value: it is noted anew, and never told as changed by somebody.
+TIME = "changed_at"
+NOW = "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A step that can be taken back."""
+
+    id: int
+    name: str
 
 
 @dataclass(frozen=True, slots=True)
 class UndoState:
-    """Names of the step that undo and redo would take next; None where there is none."""
+    """The steps that undo and redo would take next; None where there is none."""
 
-    undo: str | None
-    redo: str | None
+    undo: Step | None
+    redo: Step | None
+
+
+@dataclass(frozen=True, slots=True)
+class TakenBack:
+    """A step that was taken back, and in words what of it was left, because it was changed since."""
+
+    name: str
+    left: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,22 +60,50 @@ class _Column:
     default: str | None
 
 
-def install(connection: sqlite3.Connection) -> None:
-    """Bring the log to the tables' present columns, and make anew the triggers of every undoable table."""
-    connection.execute("UPDATE undo_recording SET step_id = NULL")
+@dataclass(frozen=True, slots=True)
+class _ForeignKey:
+    column: str
+    table: str
+    to: str
+    cascades: bool
+
+
+def triggers(connection: sqlite3.Connection) -> dict[str, str]:
+    """The triggers that record changes, by name, as the tables' columns now are."""
+    return {
+        name: statement
+        for table in UNDOABLE
+        for name, statement in _triggers(table.name, _columns(connection, table.name))
+    }
+
+
+def follow_columns(connection: sqlite3.Connection) -> None:
+    """Bring the log to the tables' present columns.
+
+    Kept rows go by the place of each column, so they outlive new names and new columns, but not columns that
+    go.
+    """
     for table in UNDOABLE:
-        columns = _columns(connection, table)
-        _follow_changes(connection, table, len(columns))
-        for statement in _triggers(table, columns):
-            connection.execute(statement)
+        columns = len(_columns(connection, table.name))
+        row = connection.execute(
+            "SELECT columns FROM undo_shape WHERE table_name = ?", (table.name,)
+        ).fetchone()
+        if row and columns < row[0]:
+            connection.execute(
+                "DELETE FROM undo_step WHERE id IN (SELECT step_id FROM undo_entry WHERE table_name = ?)",
+                (table.name,),
+            )
+        connection.execute(
+            "INSERT OR REPLACE INTO undo_shape (table_name, columns) VALUES (?, ?)", (table.name, columns)
+        )
 
 
 def begin_step(
-    connection: sqlite3.Connection, name: str, stack: str = "undo", onto: int | None = None
+    connection: sqlite3.Connection, name: str, stack: Stack = "undo", onto: int | None = None
 ) -> None:
     """Start recording, into a new step or ``onto`` one that is still the newest of its stack."""
     top = _top(connection, stack)
-    step_id = top[0] if top and top[0] == onto else None
+    step_id = top.id if top and top.id == onto else None
     if step_id is None:
         cursor = connection.execute("INSERT INTO undo_step (name, stack) VALUES (?, ?)", (name, stack))
         step_id = cursor.lastrowid
@@ -71,8 +116,8 @@ def recorded_step(connection: sqlite3.Connection) -> int:
 
 
 def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
-    """Stop recording. A step that changed nothing is dropped; else what could be redone is forgotten, and
-    what is too old.
+    """Stop recording. A step that changed nothing is dropped; else what is too old is forgotten, and what
+    could be redone, unless that is to be kept.
     """
     step_id = recorded_step(connection)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
@@ -88,64 +133,283 @@ def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
 
 def state(connection: sqlite3.Connection) -> UndoState:
     """What could be undone and redone now."""
-    return UndoState(*((_top(connection, stack) or (None, None))[1] for stack in ("undo", "redo")))
+    return UndoState(_top(connection, "undo"), _top(connection, "redo"))
 
 
-def step_back(connection: sqlite3.Connection, stack: str) -> str:
-    """Take back the newest step of a stack ("undo" or "redo") and record the way forth on the other.
+def step_back(connection: sqlite3.Connection, stack: Stack, step_id: int | None = None) -> TakenBack:
+    """Take back a step of a stack, the newest if none is named, and record the way forth on the other.
 
     Raises:
-        LibraryError: if there is nothing to take back.
+        NotFoundError: if there is nothing to take back, or not this step.
     """
-    top = _top(connection, stack)
-    if top is None:
-        raise LibraryError(f"There is nothing to {stack}.")
-    step_id, name = top
+    step = _step(connection, stack, step_id)
     connection.execute("PRAGMA defer_foreign_keys = ON")
-    begin_step(connection, name, "redo" if stack == "undo" else "undo")
-    tables = [
-        row[0]
-        for row in connection.execute(
-            "SELECT DISTINCT table_name FROM undo_entry WHERE step_id = ?", (step_id,)
-        )
-    ]
-    for table in tables:
-        _restore(connection, table, step_id)
-    _settle(connection, step_id)
-    connection.execute("DELETE FROM undo_step WHERE id = ?", (step_id,))
+    begin_step(connection, step.name, "redo" if stack == "undo" else "undo")
+    left = _TakingBack(connection, step.id).run()
+    _settle(connection, step.id)
+    connection.execute("DELETE FROM undo_step WHERE id = ?", (step.id,))
     end_step(connection, keep_redo=True)
-    return name
+    return TakenBack(step.name, tuple(_left_words(left)))
 
 
-def _restore(connection: sqlite3.Connection, table: str, step_id: int) -> None:
-    """Rows that the step made go; the others become what they were before its first change of them."""
-    columns = _columns(connection, table)
-    in_key = sorted((c for c in columns if c.key), key=lambda c: c.key)
-    keys = [c.name for c in in_key]
-    # With the columns' own types, so that each row is found by its primary key.
-    key_parts = ", ".join(f"CAST(json_extract(row_key, '$[{i}]') AS {c.kind})" for i, c in enumerate(in_key))
-    kept = "undo_entry WHERE step_id = ? AND table_name = ? AND before IS"
-    connection.execute(
-        f"DELETE FROM {table} WHERE ({', '.join(keys)}) IN (SELECT {key_parts} FROM {kept} NULL)",
-        (step_id, table),
-    )
-    names = [c.name for c in columns]
-    values = ", ".join(_kept_value(place, column) for place, column in enumerate(columns))
-    updates = ", ".join(f"{name} = excluded.{name}" for name in names if name not in keys)
-    conflict = f"DO UPDATE SET {updates}" if updates else "DO NOTHING"
-    connection.execute(
-        f"INSERT INTO {table} ({', '.join(names)}) SELECT {values} FROM {kept} NOT NULL "
-        f"ON CONFLICT ({', '.join(keys)}) {conflict}",
-        (step_id, table),
-    )
+def _step(connection: sqlite3.Connection, stack: Stack, step_id: int | None) -> Step:
+    if step_id is None:
+        top = _top(connection, stack)
+        if top is None:
+            raise NotFoundError(f"There is nothing to {stack}.")
+        return top
+    row = connection.execute(
+        "SELECT id, name FROM undo_step WHERE stack = ? AND id = ?", (stack, step_id)
+    ).fetchone()
+    if row is None:
+        raise NotFoundError("This step was taken back already, or is too old. Nothing was changed.")
+    return Step(row["id"], row["name"])
 
 
-def _kept_value(place: int, column: _Column) -> str:
-    """The SQL that reads a column out of a kept row. A restored value is as new as the restoring."""
-    if column.name == "changed_at":
-        return "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
-    kept = f"json_extract(before, '$[{place}]')"
-    return kept if column.default is None else f"coalesce({kept}, {column.default})"
+def _left_words(left: Counter[str]) -> Iterable[str]:
+    for table, count in left.items():
+        one, many = named(table).says
+        yield (
+            f"{one} was changed since and stays as it is"
+            if count == 1
+            else (f"{count:,} {many} were changed since and stay as they are")
+        )
+
+
+class _TakingBack:
+    """Taking back one step: rows that it made go, those that it deleted come back, and of all others each
+    column becomes what it was. What is not as the step left it stays.
+    """
+
+    def __init__(self, connection: sqlite3.Connection, step_id: int) -> None:
+        self._connection = connection
+        self._step_id = step_id
+        self._left: Counter[str] = Counter()
+        rows = connection.execute("SELECT DISTINCT table_name FROM undo_entry WHERE step_id = ?", (step_id,))
+        touched = {row[0] for row in rows}
+        # Each table after those that it refers to.
+        self._tables = [_Log(connection, table.name, step_id) for table in TABLES if table.name in touched]
+
+    def run(self) -> Counter[str]:
+        """Take it back; returns how many rows of each table were left."""
+        for log in reversed(self._tables):
+            self._repeat(log, log.delete_made)
+            self._note_left(log, log.count_kept_made())
+        for log in self._tables:
+            self._repeat(log, log.bring_back)
+            self._note_left(log, log.count_missing())
+            self._note_left(log, log.count_changed())
+            log.set_back()
+        return self._left
+
+    def _repeat(self, log: _Log, do: Callable[[], int]) -> None:
+        """Rows of one table may refer to each other, as folders do: again until nothing more can be done."""
+        while do() and log.refers_to_itself:
+            pass
+
+    def _note_left(self, log: _Log, count: int) -> None:
+        if count:
+            self._left[log.table] += count
+
+
+class _Log:
+    """What a step has recorded of one table, as SQL."""
+
+    def __init__(self, connection: sqlite3.Connection, table: str, step_id: int) -> None:
+        self.table = table
+        self._connection = connection
+        self._step_id = step_id
+        self._columns = _columns(connection, table)
+        self._keys = _key_of(self._columns)
+        self._foreign = _foreign_keys(connection, table)
+        self._children = [
+            (other, each)
+            for other in TABLES
+            if not other.derived
+            for each in _foreign_keys(connection, other.name)
+            if each.table == table and each.cascades
+        ]
+        self.refers_to_itself = any(each.table == table for each in self._foreign)
+        # Steps that were taken back themselves, and come forth again by redo, are of the other stack.
+        self._has_later = bool(
+            connection.execute(
+                "SELECT 1 FROM undo_step "
+                "WHERE id > ?1 AND stack = (SELECT stack FROM undo_step WHERE id = ?1)",
+                (step_id,),
+            ).fetchone()
+        )
+
+    def _run(self, sql: str) -> sqlite3.Cursor:
+        return self._connection.execute(sql, {"step": self._step_id, "table": self.table})
+
+    def _entries(self, which: str) -> str:
+        """The recorded rows, their keys in the columns' own types, so that rows are found by them."""
+        keys = ", ".join(
+            f"CAST(json_extract(row_key, '$[{at}]') AS {c.kind}) AS key_{at}"
+            for at, c in enumerate(self._keys)
+        )
+        return (
+            f"(SELECT {keys}, row_key, before, nullif(after, '') AS after, after IS '' AS unknown FROM undo_entry "
+            f"WHERE step_id = :step AND table_name = :table AND {which}) e"
+        )
+
+    @property
+    def _is_row(self) -> str:
+        return " AND ".join(f"t.{c.name} = e.key_{at}" for at, c in enumerate(self._keys))
+
+    @property
+    def _made(self) -> str:
+        return self._entries("before IS NULL AND after IS NOT NULL")
+
+    @property
+    def _deleted(self) -> str:
+        return self._entries("before IS NOT NULL AND coalesce(after, '') = ''")
+
+    @property
+    def _changed(self) -> str:
+        return self._entries("before IS NOT NULL AND after IS NOT NULL")
+
+    def delete_made(self) -> int:
+        """Delete rows that the step made, but for those that a later step worked on, or put something in."""
+        used = [self._is_of_later(self.table, "e.row_key")] + [
+            f"EXISTS (SELECT 1 FROM {child.name} c WHERE c.{key.column} = t.{key.to} "
+            f"AND {self._is_of_later(child.name, _key_json(self._connection, child.name, 'c'))})"
+            for child, key in self._children
+        ]
+        unused = f"WHERE NOT ({' OR '.join(used)})" if self._has_later else ""
+        keys = ", ".join(c.name for c in self._keys)
+        of_t = ", ".join(f"t.{c.name}" for c in self._keys)
+        return self._run(
+            f"DELETE FROM {self.table} WHERE ({keys}) IN (SELECT {of_t} FROM {self._made} "
+            f"JOIN {self.table} t ON {self._is_row} {unused})"
+        ).rowcount
+
+    def _is_of_later(self, table: str, row_key: str) -> str:
+        """Whether a row was touched by a step that came after this one, and was not taken back."""
+        return (
+            f"EXISTS (SELECT 1 FROM undo_step s JOIN undo_entry o ON o.step_id = s.id WHERE s.id > :step "
+            f"AND s.stack = (SELECT stack FROM undo_step WHERE id = :step) AND o.table_name = '{table}' "
+            f"AND o.row_key = {row_key})"
+        )
+
+    def count_kept_made(self) -> int:
+        """How many rows that it made are still there."""
+        return self._count(f"SELECT count(*) FROM {self._made} JOIN {self.table} t ON {self._is_row}")
+
+    def bring_back(self) -> int:
+        """Make rows again that the step deleted, where what they belong to is there; one that the program has
+        made anew meanwhile gives way, one of a later step does not.
+        """
+        names = [c.name for c in self._columns]
+        values = ", ".join(self._kept(place, column) for place, column in enumerate(self._columns))
+        there = [
+            f"({self._before(each.column)} IS NULL OR {self._has_parent(each)})"
+            for each in self._foreign
+            if each.cascades
+        ]
+        if self._has_later:
+            there.append(f"NOT {self._is_of_later(self.table, 'e.row_key')}")
+        keys = ", ".join(c.name for c in self._keys)
+        values_or_key = [c for _, c in self._values()] or self._keys[:1]
+        sets = ", ".join(f"{c.name} = excluded.{c.name}" for c in values_or_key)
+        return self._run(
+            f"INSERT OR IGNORE INTO {self.table} ({', '.join(names)}) SELECT {values} FROM {self._deleted} "
+            f"WHERE {' AND '.join(there) or 'true'} ON CONFLICT ({keys}) DO UPDATE SET {sets} "
+            f"WHERE {self._is_other()}"
+        ).rowcount
+
+    def _is_other(self) -> str:
+        """Whether a row that is there is not the one that would be brought back."""
+        return (
+            " OR ".join(f"{self.table}.{c.name} IS NOT excluded.{c.name}" for _, c in self._values())
+            or "false"
+        )
+
+    def count_missing(self) -> int:
+        """How many rows that it deleted cannot be there again, or are there as another hand made them."""
+        return self._count(
+            f"SELECT count(*) FROM {self._deleted} LEFT JOIN {self.table} t ON {self._is_row} "
+            f"WHERE t.{self._keys[0].name} IS NULL OR NOT e.unknown AND ({self._differs('before')})"
+        )
+
+    def count_changed(self) -> int:
+        """How many rows of which it changed something are gone, or were changed there since."""
+        taken = " OR ".join(
+            f"({self._was_changed(place)} AND NOT {self._can_go_back(place, column)})"
+            for place, column in self._values()
+        )
+        if not taken:
+            return 0
+        return self._count(
+            f"SELECT count(*) FROM {self._changed} LEFT JOIN {self.table} t ON {self._is_row} "
+            f"WHERE NOT e.unknown AND (t.{self._keys[0].name} IS NULL OR {taken})"
+        )
+
+    def set_back(self) -> None:
+        """Give columns that the step changed what they had, where they still have what it gave them."""
+        sets = [
+            f"{column.name} = iif(e.unknown OR ({self._was_changed(place)} AND "
+            f"{self._can_go_back(place, column)}), {self._kept(place, column)}, t.{column.name})"
+            for place, column in self._values()
+        ]
+        if any(column.name == TIME for column in self._columns):
+            sets.append(f"{TIME} = {NOW}")
+        if not sets:
+            return
+        keys = " AND ".join(f"{self.table}.{c.name} = e.key_{at}" for at, c in enumerate(self._keys))
+        self._run(
+            f"UPDATE OR IGNORE {self.table} SET {', '.join(sets)} FROM {self._changed} "
+            f"JOIN {self.table} t ON {self._is_row} WHERE {keys}"
+        )
+
+    def _values(self) -> list[tuple[int, _Column]]:
+        return [
+            (place, column)
+            for place, column in enumerate(self._columns)
+            if not column.key and column.name != TIME
+        ]
+
+    def _was_changed(self, place: int) -> str:
+        return f"json_extract(e.before, '$[{place}]') IS NOT json_extract(e.after, '$[{place}]')"
+
+    def _can_go_back(self, place: int, column: _Column) -> str:
+        """Whether a column is as the step left it, and what it is to point to is there."""
+        same = f"{_plain(column, 't')} IS json_extract(e.after, '$[{place}]')"
+        found = next((each for each in self._foreign if each.column == column.name), None)
+        if found is None:
+            return f"({same})"
+        return f"({same} AND ({self._before(column.name)} IS NULL OR {self._has_parent(found)}))"
+
+    def _differs(self, kept: str) -> str:
+        """Whether a row is not as it was kept; columns that have come since do not count."""
+        return (
+            " OR ".join(
+                f"json_array_length(e.{kept}) > {place} "
+                f"AND {_plain(column, 't')} IS NOT json_extract(e.{kept}, '$[{place}]')"
+                for place, column in self._values()
+            )
+            or "false"
+        )
+
+    def _before(self, name: str) -> str:
+        place = next(at for at, column in enumerate(self._columns) if column.name == name)
+        return f"json_extract(e.before, '$[{place}]')"
+
+    def _has_parent(self, key: _ForeignKey) -> str:
+        return f"EXISTS (SELECT 1 FROM {key.table} p WHERE p.{key.to} = {self._before(key.column)})"
+
+    def _kept(self, place: int, column: _Column) -> str:
+        """The SQL that reads a column out of a kept row. A restored value is as new as the restoring."""
+        if column.name == TIME:
+            return NOW
+        kept = f"json_extract(e.before, '$[{place}]')"
+        found = next((each for each in self._foreign if each.column == column.name), None)
+        if found is not None and not found.cascades:
+            return f"iif({self._has_parent(found)}, {kept}, NULL)"
+        return kept if column.default is None else f"coalesce({kept}, {column.default})"
+
+    def _count(self, sql: str) -> int:
+        return int(self._run(sql).fetchone()[0])
 
 
 def _settle(connection: sqlite3.Connection, step_id: int) -> None:
@@ -204,11 +468,11 @@ def _keep_to_budget(connection: sqlite3.Connection) -> None:
     )
 
 
-def _top(connection: sqlite3.Connection, stack: str) -> tuple[int, str] | None:
+def _top(connection: sqlite3.Connection, stack: Stack) -> Step | None:
     row = connection.execute(
         "SELECT id, name FROM undo_step WHERE stack = ? ORDER BY id DESC LIMIT 1", (stack,)
     ).fetchone()
-    return (row["id"], row["name"]) if row else None
+    return Step(row["id"], row["name"]) if row else None
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[_Column]:
@@ -216,48 +480,65 @@ def _columns(connection: sqlite3.Connection, table: str) -> list[_Column]:
     return [_Column(row["name"], row["type"], row["pk"], row["dflt_value"]) for row in rows]
 
 
-def _follow_changes(connection: sqlite3.Connection, table: str, columns: int) -> None:
-    """Kept rows go by the place of each column, so they outlive new names and new columns, but not columns
-    that go.
-    """
-    row = connection.execute("SELECT columns FROM undo_shape WHERE table_name = ?", (table,)).fetchone()
-    if row and columns < row[0]:
-        connection.execute(
-            "DELETE FROM undo_step WHERE id IN (SELECT step_id FROM undo_entry WHERE table_name = ?)",
-            (table,),
-        )
-    connection.execute(
-        "INSERT OR REPLACE INTO undo_shape (table_name, columns) VALUES (?, ?)", (table, columns)
-    )
+def _key_of(columns: Sequence[_Column]) -> list[_Column]:
+    return sorted((c for c in columns if c.key), key=lambda c: c.key)
 
 
-def _triggers(table: str, columns: list[_Column]) -> list[str]:
-    keys = [c.name for c in sorted((c for c in columns if c.key), key=lambda c: c.key)]
+def _key_json(connection: sqlite3.Connection, table: str, row: str) -> str:
+    """An SQL expression for the key of a row as entries have it."""
+    keys = _key_of(_columns(connection, table))
+    return f"json_array({', '.join(f'{row}.{column.name}' for column in keys)})"
+
+
+def _foreign_keys(connection: sqlite3.Connection, table: str) -> list[_ForeignKey]:
+    rows = connection.execute("SELECT * FROM pragma_foreign_key_list(?)", (table,))
+    return [
+        _ForeignKey(row["from"], row["table"], row["to"] or "id", row["on_delete"] == "CASCADE")
+        for row in rows
+    ]
+
+
+def _triggers(table: str, columns: list[_Column]) -> Iterable[tuple[str, str]]:
+    keys = [c.name for c in _key_of(columns)]
     has_track = any(c.name == "track_id" for c in columns)
-    differs = " OR ".join(f"OLD.{c.name} IS NOT NEW.{c.name}" for c in columns if c.name != "changed_at")
+    differs = " OR ".join(f"OLD.{c.name} IS NOT NEW.{c.name}" for c in columns if c.name != TIME)
+    old, new = _as_json(columns, "OLD"), _as_json(columns, "NEW")
     recorded = {
-        "INSERT": ("NEW", "NULL", ""),
-        "UPDATE": ("NEW", _as_json(columns), f" AND ({differs})"),
-        "DELETE": ("OLD", _as_json(columns), ""),
+        # What a made row is does not matter for taking it back, only that it was not deleted again.
+        "INSERT": ("NEW", "NULL", "'made'", ""),
+        "UPDATE": ("NEW", old, new, f" AND ({differs})"),
+        "DELETE": ("OLD", old, "NULL", ""),
     }
-    statements = [f"DROP TRIGGER IF EXISTS undo_{table}_{event.lower()}" for event in recorded]
-    for event, (row, before, only) in recorded.items():
-        key = f"json_array({', '.join(f'{row}.{name}' for name in keys)})"
+    for event, (row, before, after, only) in recorded.items():
+        name = f"undo_{table}_{event.lower()}"
+        key = f"json_array({', '.join(f'{row}.{each}' for each in keys)})"
         track = f"{row}.track_id" if has_track else "NULL"
-        statements.append(
-            f"CREATE TRIGGER undo_{table}_{event.lower()} {'BEFORE' if event == 'DELETE' else 'AFTER'} "
-            f"{event} ON {table} "
-            f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only} BEGIN "
-            f"INSERT INTO undo_entry (step_id, table_name, row_key, before, track_id) "
-            f"VALUES ((SELECT step_id FROM undo_recording), '{table}', {key}, {before}, {track}) "
-            "ON CONFLICT (step_id, table_name, row_key) DO NOTHING; END"
+        yield (
+            name,
+            (
+                f"CREATE TRIGGER {name} {'BEFORE' if event == 'DELETE' else 'AFTER'} "
+                f"{event} ON {table} "
+                f"WHEN (SELECT step_id FROM undo_recording) IS NOT NULL{only} BEGIN "
+                f"INSERT INTO undo_entry (step_id, table_name, row_key, before, after, track_id) "
+                f"SELECT step_id, '{table}', {key}, {before}, {after}, {track} "
+                "FROM undo_recording WHERE true "
+                "ON CONFLICT (step_id, table_name, row_key) DO UPDATE SET after = excluded.after; END"
+            ),
         )
-    return statements
 
 
-def _as_json(columns: list[_Column]) -> str:
-    """An SQL expression for the old row as a JSON array; numbers with a point keep all their
-    digits, as text."""
-    exact = "CASE WHEN OLD.{0} IS NULL THEN NULL ELSE printf('%!.17g', OLD.{0}) END"
-    parts = [exact.format(c.name) if c.kind == "REAL" else f"OLD.{c.name}" for c in columns]
-    return f"json_array({', '.join(parts)})"
+def _as_json(columns: Sequence[_Column], row: str) -> str:
+    """An SQL expression for a row as a JSON array."""
+    return f"json_array({', '.join(_plain(column, row) for column in columns)})"
+
+
+def _plain(column: _Column, row: str) -> str:
+    """A column of a row as it is kept: numbers with a point keep all their digits, as text."""
+    if column.name == TIME:
+        return "NULL"
+    value = f"{row}.{column.name}"
+    return (
+        f"CASE WHEN {value} IS NULL THEN NULL ELSE printf('%!.17g', {value}) END"
+        if column.kind == "REAL"
+        else value
+    )

@@ -70,16 +70,15 @@ class Sourced:
     wins: bool
 
 
-def install(connection: sqlite3.Connection) -> None:
-    """Make anew the trigger by which a track's values go with it: as a foreign key it would have to look
-    through all values of all fields.
+def triggers() -> dict[str, str]:
+    """The trigger by which a track's values go with it: as a foreign key it would have to look through all
+    values of all fields.
     """
     fields = ", ".join(f"'{field}'" for field in FIELDS)
-    connection.execute("DROP TRIGGER IF EXISTS track_value_go")
-    connection.execute(
-        f"CREATE TRIGGER track_value_go AFTER DELETE ON track BEGIN "
+    return {
+        "track_value_go": "CREATE TRIGGER track_value_go AFTER DELETE ON track BEGIN "
         f"DELETE FROM track_value WHERE field IN ({fields}) AND track_id = OLD.id; END"
-    )
+    }
 
 
 def put(

@@ -76,6 +76,12 @@ class AllowedRoots:
         return real
 
 
+def make_private(folder: Path) -> Path:
+    """A folder that only its owner can look into, made where it is not there."""
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    return folder
+
+
 def allowed_roots(extra: Iterable[Path]) -> AllowedRoots:
     """Home, where drives are mounted, and what the user gave."""
     roots = [Path.home(), Path("/media"), Path("/mnt"), *extra]

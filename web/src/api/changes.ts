@@ -1,7 +1,8 @@
 /** Changes that several rooms make. What they touch is told by the server; here is only what they ask and say. */
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useSay } from "../components/messages";
 import { client, unwrap, type Schema } from "./client";
+import { undoQuery } from "./queries";
 
 /** A change on the server: what it says afterwards, or the words in which it is refused. */
 export function useChange<In, Out>(
@@ -19,12 +20,29 @@ export function useChange<In, Out>(
   });
 }
 
-export function useUndo() {
-  return useChange(() => unwrap(client.POST("/api/undo")));
-}
-
-export function useRedo() {
-  return useChange(() => unwrap(client.POST("/api/redo")));
+/** Takes back the step that this window shows, whatever has come on top of it meanwhile; or does it again. */
+export function useStepBack(stack: "undo" | "redo") {
+  const queries = useQueryClient();
+  const say = useSay();
+  return useMutation({
+    // One after the other: what is pressed again means the step below.
+    scope: { id: "history" },
+    mutationFn: () => {
+      const meant = queries.getQueryData(undoQuery.queryKey)?.[stack];
+      const body = meant ? { id: meant.id } : null;
+      return unwrap(
+        stack === "undo" ? client.POST("/api/undo", { body }) : client.POST("/api/redo", { body }),
+      );
+    },
+    onSuccess: ({ name, left, undo, redo }) => {
+      queries.setQueryData(undoQuery.queryKey, { undo, redo });
+      say([`${stack === "undo" ? "Undone" : "Done again"}: ${name}`, ...left].join(". "));
+    },
+    onError: (error) => {
+      void queries.invalidateQueries({ queryKey: undoQuery.queryKey });
+      say(error.message, "error");
+    },
+  });
 }
 
 export function useRate() {

@@ -16,8 +16,8 @@ beforeEach(() => {
 
 const keep = (key: QueryKey, data: unknown = null) => queries.setQueryData(key, data);
 const isStale = (key: QueryKey) => queries.getQueryState(key)?.isInvalidated;
-const changed = (topics: string[], track_ids: number[] | null, revision = 1) =>
-  ({ type: "changed", revision, topics, track_ids }) as unknown as ServerEvent;
+const changed = (topics: string[], track_ids: number[] | null, revision = 1, background = false) =>
+  ({ type: "changed", revision, topics, track_ids, background }) as unknown as ServerEvent;
 
 test("an edit of one track leaves the page of another alone", () => {
   keep(["tracks", "one", 1]);
@@ -41,9 +41,9 @@ test("the same change heard twice, from the answer and from the stream, is appli
   expect(isStale(["undo"])).toBe(false);
 });
 
-test("results of analysis are gathered before anything is asked anew", () => {
+test("what is done in the background is gathered before anything is asked anew", () => {
   keep(["tracks", "one", 1]);
-  freshness.hear(changed(["analysed"], [1], 2));
+  freshness.hear(changed(["tracks"], [1], 2, true));
   expect(isStale(["tracks", "one", 1])).toBe(false);
   vi.advanceTimersByTime(2500);
   expect(isStale(["tracks", "one", 1])).toBe(true);

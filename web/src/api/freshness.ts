@@ -8,6 +8,8 @@ type Changed = Schema["ChangedEvent"];
 /** The first parts of the keys of all queries that show a topic. */
 const QUERIES: Record<Topic, readonly QueryKey[]> = {
   tracks: [
+    ["gigs"],
+    ["value-rules", "preview"],
     ["tracks"],
     ["ids"],
     ["pictures"],
@@ -32,7 +34,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["queue", "newest"],
     ["rules"],
   ],
-  analysed: [["sections"], ["tracks"], ["pictures"], ["waveform"], ["rules"]],
+  waveforms: [["waveform"], ["raster"], ["drift"]],
   lists: [
     ["exchange", "ledger"],
     ["crates"],
@@ -64,8 +66,8 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   all: [[]],
 };
 
-/** How long changes of a topic are gathered before anything is asked anew; edits by hand are seen at once. */
-const GATHER_MS: Partial<Record<Topic, number>> = { analysed: 2000, added: 1200, imports: 400 };
+/** How long changes in the background are gathered before anything is asked anew; edits by hand are seen at once. */
+const GATHER_MS = 1500;
 
 /** What else is different once a job of a kind has ended. */
 const ENDED: Partial<Record<Job["kind"], Topic>> = {
@@ -102,18 +104,15 @@ export class Freshness {
     this.applied.add(name);
     if (this.applied.size > 400) this.applied.clear();
     this.revision = Math.max(this.revision, event.revision);
-    for (const topic of event.topics) this.gather(topic, event.track_ids);
+    for (const topic of event.topics)
+      if (event.background) this.gather(topic, event.track_ids);
+      else this.refresh(topic, event.track_ids && new Set(event.track_ids));
   }
 
   private gather(topic: Topic, ids: readonly number[] | null): void {
-    const wait = GATHER_MS[topic] ?? 0;
-    if (!wait) {
-      this.refresh(topic, ids && new Set(ids));
-      return;
-    }
     const before = this.pending.get(topic);
     const all = before?.ids === null || ids === null ? null : new Set([...(before?.ids ?? []), ...ids]);
-    const timer = before?.timer ?? window.setTimeout(() => this.flush(topic), wait);
+    const timer = before?.timer ?? window.setTimeout(() => this.flush(topic), GATHER_MS);
     this.pending.set(topic, { ids: all, timer });
   }
 
@@ -141,7 +140,7 @@ export class Freshness {
     });
     if (job.failures) void this.queries.invalidateQueries({ queryKey: ["failures", job.id] });
     const topic = ENDED[job.kind];
-    if (topic && (job.finished_at !== null || job.done === 0)) this.gather(topic, null);
+    if (topic && (job.finished_at !== null || job.done === 0)) this.refresh(topic, null);
   }
 }
 

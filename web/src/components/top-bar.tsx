@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, useLocation, useNavigate } from "react-router";
-import { useRedo, useUndo } from "../api/changes";
+import { useStepBack } from "../api/changes";
 import { isOpen } from "../api/jobs";
 import { jobsQuery, undoQuery } from "../api/queries";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
@@ -235,16 +235,16 @@ interface SignProps {
 
 function UndoButtons({ folded }: { folded: boolean }) {
   const names = useQuery(undoQuery).data;
-  const [undo, redo] = [useUndo(), useRedo()];
-  const back = names?.undo ? `Undo: ${names.undo} (Ctrl Z)` : "Nothing to undo";
-  const forth = names?.redo ? `Redo: ${names.redo} (Ctrl ⇧ Z)` : "Nothing to redo";
+  const [undo, redo] = [useStepBack("undo"), useStepBack("redo")];
+  const back = names?.undo ? `Undo: ${names.undo.name} (Ctrl Z)` : "Nothing to undo";
+  const forth = names?.redo ? `Redo: ${names.redo.name} (Ctrl ⇧ Z)` : "Nothing to redo";
   if (folded)
     return (
       <>
-        <Sign label={back} disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>
+        <Sign label={back} disabled={!names?.undo} onClick={() => undo.mutate()}>
           ↶
         </Sign>
-        <Sign label={forth} disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>
+        <Sign label={forth} disabled={!names?.redo} onClick={() => redo.mutate()}>
           ↷
         </Sign>
       </>
@@ -253,14 +253,14 @@ function UndoButtons({ folded }: { folded: boolean }) {
     <>
       <Tooltip title={back} describeChild>
         <span>
-          <Button disabled={!names?.undo} onClick={() => undo.mutate(undefined)}>
+          <Button disabled={!names?.undo} onClick={() => undo.mutate()}>
             Undo
           </Button>
         </span>
       </Tooltip>
       <Tooltip title={forth} describeChild>
         <span>
-          <Button disabled={!names?.redo} onClick={() => redo.mutate(undefined)}>
+          <Button disabled={!names?.redo} onClick={() => redo.mutate()}>
             Redo
           </Button>
         </span>

@@ -1,14 +1,11 @@
 /** The keys that work in every room. */
-import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";
-import { useRedo, useUndo } from "../api/changes";
-import { undoQuery } from "../api/queries";
+import { useStepBack } from "../api/changes";
 import { rememberedShelf } from "../pages/shelf/use-shelf-query";
 import { keyOf, useKeyMap } from "./key-map";
 import { KEYS } from "./keys";
-import { useSay } from "./messages";
-import { useClicksKeepKeys } from "./use-keys";
+import { isDialogOpen, useClicksKeepKeys } from "./use-keys";
 
 export const ROOMS = [
   { name: "Arrivals", path: "/arrivals" },
@@ -23,30 +20,22 @@ export const ROOMS = [
 /** Keys that work in every room. */
 export function useGlobalKeys(onHelp: () => void) {
   const navigate = useNavigate();
-  const names = useQuery(undoQuery).data;
-  const undo = useUndo();
-  const redo = useRedo();
-  const say = useSay();
+  const undo = useStepBack("undo");
+  const redo = useStepBack("redo");
   const keys = KEYS.everywhere;
   useKeyMap();
   useClicksKeepKeys();
-  useHotkeys(
-    keyOf(keys.undo),
-    () => undo.mutate(undefined, { onSuccess: () => say(`Undone: ${names?.undo ?? ""}`) }),
-    { preventDefault: true },
-  );
-  useHotkeys(
-    keyOf(keys.redo),
-    () => redo.mutate(undefined, { onSuccess: () => say(`Done again: ${names?.redo ?? ""}`) }),
-    { preventDefault: true },
-  );
-  useHotkeys(keyOf(keys.help), onHelp, { preventDefault: true });
+  // Behind a dialog nothing is to happen that its reader does not see.
+  const options = { preventDefault: true, ignoreEventWhen: isDialogOpen };
+  useHotkeys(keyOf(keys.undo), () => undo.mutate(), options);
+  useHotkeys(keyOf(keys.redo), () => redo.mutate(), options);
+  useHotkeys(keyOf(keys.help), onHelp, options);
   useHotkeys(
     keyOf(keys.rooms),
     (event) => {
       const room = ROOMS[Number(event.code.replace("Digit", "")) - 1];
       if (room) void navigate(room.path === "/shelf" ? rememberedShelf() : room.path);
     },
-    { preventDefault: true },
+    options,
   );
 }

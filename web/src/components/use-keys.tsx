@@ -22,9 +22,15 @@ export function useKeys(keys: KeyEntry, act: (event: KeyboardEvent) => void): vo
   );
 }
 
+/** Whether a dialog, a menu or the like has the keys now. */
+export function isDialogOpen(): boolean {
+  return (
+    document.querySelector("[role=dialog], [role=menu], .MuiPopover-root, .MuiAutocomplete-popper") !== null
+  );
+}
+
 function belongsElsewhere(event: KeyboardEvent): boolean {
-  if (document.querySelector("[role=dialog], [role=menu], .MuiPopover-root, .MuiAutocomplete-popper"))
-    return true;
+  if (isDialogOpen()) return true;
   const onButton =
     event.target instanceof HTMLElement &&
     event.target.closest("button, a, [role=button], [role=combobox], [role=option]") !== null;

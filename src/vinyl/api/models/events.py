@@ -8,7 +8,7 @@ from pydantic import Field, RootModel
 
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.shared import Model
-from vinyl.jobs.events import Topic
+from vinyl.library.tables import Topic
 
 
 class HelloEvent(Model):
@@ -19,12 +19,15 @@ class HelloEvent(Model):
 
 
 class ChangedEvent(Model):
-    """The library is different from ``revision`` on. Without ``track_ids`` any track may be."""
+    """The library is different from ``revision`` on. Without ``track_ids`` any track may be. What was done in
+    the ``background`` may be shown a little later.
+    """
 
     type: Literal["changed"] = "changed"
     revision: int
     topics: list[Topic]
     track_ids: list[int] | None
+    background: bool
 
 
 class JobEvent(Model):

@@ -7,22 +7,20 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from vinyl.bringing import ask_server
+from vinyl.api.models.logbook import NightTakenOut
+from vinyl.commands.client import open_library, way_to
 from vinyl.core.errors import VinylError
 from vinyl.exchange.night_files import Form
 from vinyl.jobs.night_export import export_night, name_of
-from vinyl.jobs.nights import Given, NightReader, Telling
-from vinyl.jobs.workers import Workers
+from vinyl.jobs.nights import Given, Telling
 from vinyl.library import gigs, plays, venues
 from vinyl.library.clock import local
-from vinyl.library.database import Database
-from vinyl.library.lock import HomeInUseError, address_of, lock_home
-from vinyl.media.files import allowed_roots
+from vinyl.operations.services import Services
 
 
 def list_nights(home: Path, venue: str | None) -> int:
     """Print all nights, the newest first, or those of a venue."""
-    read = _open(home).read()
+    read = open_library(home).read()
     wanted = venues.by_name(read, venue) if venue else None
     if venue and wanted is None:
         known = ", ".join(name for _, name in venues.names(read)) or "none yet"
@@ -35,7 +33,7 @@ def list_nights(home: Path, venue: str | None) -> int:
 
 def show_night(home: Path, number: int) -> int:
     """Print what was played at a night, with times and marks."""
-    read = _open(home).read()
+    read = open_library(home).read()
     gig = gigs.get_gig(read, number)
     print(name_of(read, gig))
     for play in plays.list_plays(read, gig.id):
@@ -50,7 +48,7 @@ def show_night(home: Path, number: int) -> int:
 
 def export(home: Path, number: int, form: Form, out: Path | None, times: bool) -> int:
     """Write a night as a file, or to standard output."""
-    _, made = export_night(_open(home).read(), number, form, times)
+    _, made = export_night(open_library(home).read(), number, form, times)
     for words in made.left_out:
         print(f"left out: {words}", file=sys.stderr)
     if out is None:
@@ -67,24 +65,18 @@ def add(home: Path, file: str, given: Given, venue: str) -> int:
     """Take a file that tells of nights into the Logbook, or lines from standard input ("-")."""
     text = sys.stdin.read() if file == "-" else None
     path = None if file == "-" else Path(file).resolve()
-    try:
-        lock = lock_home(home)
-    except HomeInUseError:
-        body = {
-            "path": str(path) if path else None, "text": text, "venue": venue, "kind": given.kind,
-            "on": str(given.on) if given.on else None, "begins": given.begins, "ends": given.ends,
-        }  # fmt: skip
-        taken: list[dict[str, Any]] = ask_server(address_of(home), "/api/nights", body)
-        return _say([(each["gig_id"], each["was_there"], each["added"], each["shared"]) for each in taken])
-    with lock:
-        workers = Workers(1)
-        roots = allowed_roots((path.parent,) if path else ())
-        reader = NightReader(Database(home / "library.db"), roots, workers)
-        try:
-            made = reader.take_in(Telling(path, text), given, venue)
-        finally:
-            workers.stop()
-    return _say([(each.gig_id, each.was_there, each.added, each.shared) for each in made])
+    body = {
+        "path": str(path) if path else None, "text": text, "venue": venue, "kind": given.kind,
+        "on": str(given.on) if given.on else None, "begins": given.begins, "ends": given.ends,
+    }  # fmt: skip
+
+    def take_in(use: Services) -> list[NightTakenOut]:
+        taken = use.nights.take_in(Telling(path, text), given, venue)
+        return [NightTakenOut.model_validate(each) for each in taken]
+
+    with way_to(home, (path.parent,) if path else ()) as way:
+        taken: list[dict[str, Any]] = way.ask("/api/nights", take_in, body)
+    return _say([(each["gig_id"], each["was_there"], each["added"], each["shared"]) for each in taken])
 
 
 def given_of(on: str | None, begins: str | None, ends: str | None, kind: str) -> Given:
@@ -109,9 +101,3 @@ def _say(taken: list[tuple[int, bool, int, int]]) -> int:
     if not taken:
         print("There was nothing to take in.")
     return 0
-
-
-def _open(home: Path) -> Database:
-    if not (home / "library.db").is_file():
-        raise VinylError(f"There is no library in {home}.")
-    return Database(home / "library.db")

@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, Literal
 
-from vinyl.api import sticks
-from vinyl.api.models.sticks import CheckIn, ChoicesIn
-from vinyl.api.services import Services, Settings
-from vinyl.bringing import ENDED, LOOK_S, ask_server
+from vinyl.api.convert import job_out
+from vinyl.api.models.sticks import PlanOut, StickOut, TakenHomeOut
+from vinyl.api.planning import plan_out
+from vinyl.api.sticks_out import came_home_out, stick_out, sticks_out
+from vinyl.commands.client import ENDED, LOOK_S, Way, way_to
 from vinyl.core.errors import VinylError
-from vinyl.library.lock import HomeInUseError, address_of, lock_home
+from vinyl.operations import sticks
+from vinyl.operations.services import Services
+from vinyl.sticks import store
+from vinyl.sticks.home_again import Choice
 from vinyl.sticks.medium import megabytes
 
 Verb = Literal["list", "plan", "pack", "check", "pull-changes"]
@@ -23,43 +26,14 @@ OTHERWISE: Mapping[str, Literal["theirs", "ours"]] = {"player": "theirs", "here"
 Told = Mapping[str, Any]
 
 
-class _Way:
-    """How what is asked is done: by the server that has the home open, or here."""
-
-    def __init__(self, services: Services | None, address: str = "") -> None:
-        self._services, self._address = services, address
-
-    def __call__(self, path: str, here: Callable[[Services], Any], body: object = None) -> Any:
-        if self._services is None:
-            return ask_server(self._address, f"/api/sticks{path}", body)
-        found = here(self._services)
-        return [each.model_dump() for each in found] if isinstance(found, list) else found.model_dump()
-
-
-@contextmanager
-def _way(home: Path) -> Iterator[_Way]:
-    try:
-        lock = lock_home(home)
-    except HomeInUseError:
-        yield _Way(None, address_of(home))
-        return
-    services = Services(Settings(home, Path()))
-    services.runner.start()
-    try:
-        with lock:
-            yield _Way(services)
-    finally:
-        services.stop()
-
-
 def stick(home: Path, verb: Verb, names: Sequence[str], as_json: bool, mend: bool, both: str) -> int:
     """Do what is asked with sticks, and say what became of it. The exit code is 0 if all is well, 1 if not.
 
     Raises:
         VinylError: if there is no such stick, or it cannot be used.
     """
-    with _way(home) as way:
-        known = way("", sticks.list_sticks)
+    with way_to(home) as way:
+        known = way.ask("/api/sticks", sticks_out)
         if verb == "list":
             return _say(as_json, known, [_line(each) for each in known])
         chosen = [_named(known, name) for name in names] or [each for each in known if each["is_in"]]
@@ -70,7 +44,7 @@ def stick(home: Path, verb: Verb, names: Sequence[str], as_json: bool, mend: boo
         return max([_one(way, each, verb, as_json, mend, both) for each in chosen])
 
 
-def _one(way: _Way, chosen: Told, verb: Verb, as_json: bool, mend: bool, both: str) -> int:
+def _one(way: Way, chosen: Told, verb: Verb, as_json: bool, mend: bool, both: str) -> int:
     match verb:
         case "plan":
             return _plan(way, chosen, as_json)
@@ -97,8 +71,8 @@ def _line(told: Told) -> str:
     return f"{told['name']}: for {players}, {where}, packed {told['packed_at'] or 'never'}"
 
 
-def _plan(way: _Way, chosen: Told, as_json: bool) -> int:
-    plan = way(f"/{chosen['id']}/plan", lambda use: sticks.plan_stick(use, chosen["id"]), {})
+def _plan(way: Way, chosen: Told, as_json: bool) -> int:
+    plan = way.ask(f"{_at(chosen)}/plan", lambda use: _planned(use, chosen["id"]), {})
     by = {action: sum(file["action"] == action for file in plan["files"]) for action in ("copy", "convert")}
     lines = [
         f"{chosen['name']}: {plan['tracks']} tracks, {by['copy']} files to copy, {by['convert']} to convert, "
@@ -111,12 +85,12 @@ def _plan(way: _Way, chosen: Told, as_json: bool) -> int:
     return _say(as_json, plan, lines, not plan["missing_bytes"])
 
 
-def _pack(way: _Way, chosen: Sequence[Told], as_json: bool) -> int:
+def _pack(way: Way, chosen: Sequence[Told], as_json: bool) -> int:
     """Pack sticks side by side. A packing that was broken off, or is going on in a server, is waited for."""
     for each in chosen:
         if each["last_run"] and each["last_run"]["state"] not in ENDED:
             continue
-        way(f"/{each['id']}/pack", lambda use, i=each["id"]: sticks.pack_stick(use, i), {})  # type: ignore[misc]
+        way.ask(f"{_at(each)}/pack", lambda use, i=each["id"]: job_out(use.packer.add(i)), {})  # type: ignore[misc]
     runs = [(each, _ended(way, each, "last_run")) for each in chosen]
     lines = []
     for each, run in runs:
@@ -127,38 +101,34 @@ def _pack(way: _Way, chosen: Sequence[Told], as_json: bool) -> int:
     return _say(as_json, [run for _, run in runs], lines, well)
 
 
-def _check(way: _Way, chosen: Told, as_json: bool, mend: bool) -> int:
-    asked = CheckIn(mend=mend)
-    way(
-        f"/{chosen['id']}/check",
-        lambda use: sticks.check_stick(use, chosen["id"], asked),
-        asked.model_dump(),
-    )
+def _check(way: Way, chosen: Told, as_json: bool, mend: bool) -> int:
+    way.ask(f"{_at(chosen)}/check", lambda use: job_out(use.packer.check(chosen["id"], mend)), {"mend": mend})
     check = _ended(way, chosen, "last_check")
     says = check["error"] or f"{check['files']} files, {check['damaged']} damaged, {check['mended']} mended"
     whole = check["state"] == "done" and (not check["damaged"] or mend)
     return _say(as_json, check, [f"{chosen['name']}: {says}"], whole)
 
 
-def _ended(way: _Way, chosen: Told, which: str) -> Told:
+def _ended(way: Way, chosen: Told, which: str) -> Told:
     """The last run of a stick, once it has ended."""
     while True:
-        told = next(each for each in way("", sticks.list_sticks) if each["id"] == chosen["id"])
+        told = next(each for each in way.ask("/api/sticks", sticks_out) if each["id"] == chosen["id"])
         if told[which] and told[which]["state"] in ENDED:
             return dict(told[which])
         time.sleep(LOOK_S)
 
 
-def _pull_changes(way: _Way, chosen: Told, as_json: bool, both: str) -> int:
+def _pull_changes(way: Way, chosen: Told, as_json: bool, both: str) -> int:
     """Take in what was changed on players; what both sides changed by the answer that was given."""
     stick_id = chosen["id"]
-    plays = way(f"/{stick_id}/plays", lambda use: sticks.take_plays(use, stick_id), {})["plays_taken"]
-    rows = way(f"/{stick_id}/home", lambda use: sticks.list_came_home(use, stick_id))
+    plays = way.ask(f"{_at(chosen)}/plays", lambda use: _with_plays(use, stick_id), {})["plays_taken"]
+    rows = way.ask(f"{_at(chosen)}/home", lambda use: came_home_out(use, stick_id))
     answers = {
         row["key"]: answer for row in rows if (answer := row["choice"] or OTHERWISE.get(both)) is not None
     }
-    asked = ChoicesIn(choices=answers)
-    taken = way(f"/{stick_id}/home", lambda use: sticks.take_home(use, stick_id, asked), asked.model_dump())
+    taken = way.ask(
+        f"{_at(chosen)}/home", lambda use: _taken_home(use, stick_id, answers), {"choices": answers}
+    )
     open_rows = [row for row in rows if row["key"] not in answers]
     lines = [f"{chosen['name']}: {taken['taken']} values and {plays} plays taken in"]
     lines += [f"  open, both changed: {row['subject']}, {row['what']}: here {row['here']}, on the player "
@@ -166,6 +136,27 @@ def _pull_changes(way: _Way, chosen: Told, as_json: bool, both: str) -> int:
     lines += [f"  not taken: {each}" for each in taken["failed"]]
     told = {"taken": taken["taken"], "plays": plays, "open": open_rows, "failed": taken["failed"]}
     return _say(as_json, told, lines, not open_rows and not taken["failed"])
+
+
+def _at(chosen: Told) -> str:
+    """Where the server's API has a stick."""
+    return f"/api/sticks/{chosen['id']}"
+
+
+def _planned(use: Services, stick_id: int) -> PlanOut:
+    read = use.database.read()
+    return plan_out(read, store.get_stick(read, stick_id), use.waveforms)
+
+
+def _with_plays(use: Services, stick_id: int) -> StickOut:
+    taken = sticks.take_plays(use, stick_id)
+    out = stick_out(use, store.get_stick(use.database.read(), stick_id))
+    return out.model_copy(update={"plays_taken": sum(each.added for each in taken)})
+
+
+def _taken_home(use: Services, stick_id: int, answers: Mapping[str, Choice]) -> TakenHomeOut:
+    taken, failed = sticks.take_home(use, stick_id, answers)
+    return TakenHomeOut(taken=taken, failed=[f"{subject}: {why}" for subject, why in failed])
 
 
 def _say(as_json: bool, told: Any, lines: Sequence[str], well: bool = True) -> int:

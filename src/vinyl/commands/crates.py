@@ -7,19 +7,20 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from vinyl.bringing import ask_server
+from vinyl.api.models.lists import MadeOut
+from vinyl.commands.client import open_library, way_to
 from vinyl.core.errors import VinylError
 from vinyl.library import crates, find, list_documents, rule_lists
 from vinyl.library.crates import Crate
 from vinyl.library.database import Database
-from vinyl.library.lock import HomeInUseError, address_of, lock_home
+from vinyl.operations import lists
 
 MARKS = {"track": "", "wanted": "wanted: ", "divider": "-- "}
 
 
 def list_crates(home: Path) -> int:
     """Print all lists and folders, those within folders further in, with how much they hold."""
-    read = _open(home).read()
+    read = open_library(home).read()
     counts = rule_lists.count_lists(read)
     there = crates.list_crates(read)
 
@@ -37,7 +38,7 @@ def list_crates(home: Path) -> int:
 
 def show_crate(home: Path, name: str) -> int:
     """Print what stands in a list, in its order; of one that fills itself, its rule first."""
-    database = _open(home)
+    database = open_library(home)
     read = database.read()
     crate = _named(database, name)
     if rule := rule_lists.get_rule(read, crate.id):
@@ -58,7 +59,7 @@ def _said(artist: str | None, title: str | None) -> str:
 
 def export_crate(home: Path, name: str, out: Path | None) -> int:
     """Write a list or folder as a document to a file, or to standard output."""
-    database = _open(home)
+    database = open_library(home)
     document = list_documents.document_of(database.read(), _named(database, name).id)
     text = json.dumps(document, ensure_ascii=False, indent=1) + "\n"
     if out is None:
@@ -79,14 +80,13 @@ def import_crate(home: Path, file: Path) -> int:
         raise VinylError(f"{file} is no list that Vinyl wrote: {error}.") from error
     if not isinstance(document, dict):
         raise VinylError(f"{file} is no list that Vinyl wrote.")
-    try:
-        lock = lock_home(home)
-    except HomeInUseError:
-        made: dict[str, Any] = ask_server(address_of(home), "/api/lists/import", {"document": document})
-        return _say(made["tracks"], made["wanted"], made["problems"])
-    with lock, Database(home / "library.db").write("Bring a list in") as connection:
-        done = list_documents.make_of(connection, document)
-    return _say(done.tracks, done.wanted, done.problems)
+    with way_to(home) as way:
+        made: dict[str, Any] = way.ask(
+            "/api/lists/import",
+            lambda use: MadeOut.model_validate(lists.import_document(use.database, document)),
+            {"document": document},
+        )
+    return _say(made["tracks"], made["wanted"], made["problems"])
 
 
 def _say(tracks: int, wanted: int, problems: list[str]) -> int:
@@ -94,12 +94,6 @@ def _say(tracks: int, wanted: int, problems: list[str]) -> int:
     for problem in problems:
         print(problem, file=sys.stderr)
     return 1 if problems else 0
-
-
-def _open(home: Path) -> Database:
-    if not (home / "library.db").is_file():
-        raise VinylError(f"There is no library in {home}.")
-    return Database(home / "library.db")
 
 
 def _named(database: Database, name: str) -> Crate:

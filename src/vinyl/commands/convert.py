@@ -4,32 +4,24 @@ from __future__ import annotations
 
 import json
 import sys
-import time
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, get_args
 
-from vinyl.api import coming, exchange
 from vinyl.api.convert import job_out
-from vinyl.api.models.exchange import (
-    DocumentIn,
-    LibraryLookIn,
-    OrderBody,
-    PathPair,
-    RestoreIn,
-    TakeIn,
-)
-from vinyl.api.services import Services, Settings
-from vinyl.bringing import ENDED, LOOK_S, ask_server
+from vinyl.api.exchange_out import ledger_out, report_out, review_out
+from vinyl.api.models.exchange import OrderBody
+from vinyl.commands.client import Way, open_library, way_to
 from vinyl.core.carrying.merging import PARTS, Policy
 from vinyl.core.carrying.traits import TARGETS, Name
 from vinyl.core.errors import VinylError
+from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.libraries.opening import kind_of
+from vinyl.exchange.order import order_of
+from vinyl.jobs.coming import Looking
 from vinyl.library import crates
-from vinyl.library.database import Database
-from vinyl.library.lock import HomeInUseError, address_of, lock_home
 
 OWN = "library"
 FATES = ("as it is", "changed", "left here")
@@ -50,41 +42,6 @@ class Wanted:
     theirs: Policy = "leave"
 
 
-class Way:
-    """How what is asked is done: by the server that has the home open, or here."""
-
-    def __init__(self, services: Services | None, address: str = "") -> None:
-        self._services, self._address = services, address
-
-    def post(self, path: str, body: Any, here: Callable[[Services], Any]) -> dict[str, Any]:
-        """Ask for something to be begun; returns the job."""
-        if self._services is None:
-            return ask_server(self._address, f"/api/exchange/{path}", body)  # type: ignore[no-any-return]
-        return here(self._services).model_dump()  # type: ignore[no-any-return]
-
-    def get(self, path: str, here: Callable[[Services], Any]) -> dict[str, Any]:
-        """Ask for what was found."""
-        if self._services is None:
-            return ask_server(self._address, f"/api/exchange/{path}")  # type: ignore[no-any-return]
-        return here(self._services).model_dump()  # type: ignore[no-any-return]
-
-    def finished(self, job: Mapping[str, Any]) -> dict[str, Any]:
-        """A job once it has ended.
-
-        Raises:
-            VinylError: if it has not ended well.
-        """
-        while job["state"] not in ENDED:
-            time.sleep(LOOK_S)
-            if self._services is None:
-                job = ask_server(self._address, f"/api/jobs/{job['id']}")
-            else:
-                job = job_out(self._services.runner.get(job["id"])).model_dump()
-        if job["state"] != "done":
-            raise VinylError(job["error"] or "It was cancelled.")
-        return dict(job)
-
-
 def convert(home: Path, wanted: Wanted) -> int:
     """Convert, and say what became of it. The exit code is 0 if every value came over as it was said, 1 if
     not.
@@ -98,22 +55,9 @@ def convert(home: Path, wanted: Wanted) -> int:
         return _there(way, home, wanted)
 
 
-@contextmanager
-def _way(home: Path, wanted: Wanted) -> Iterator[Way]:
-    try:
-        lock = lock_home(home)
-    except HomeInUseError:
-        yield Way(None, address_of(home))
-        return
+def _way(home: Path, wanted: Wanted) -> AbstractContextManager[Way]:
     named = [_path(side) for side in (wanted.source, wanted.target) if side != OWN]
-    allowed = tuple(path if path.is_dir() else path.parent for path in named)
-    services = Services(Settings(home, Path(), allow=allowed))
-    services.runner.start()
-    try:
-        with lock:
-            yield Way(services)
-    finally:
-        services.stop()
+    return way_to(home, [path if path.is_dir() else path.parent for path in named])
 
 
 def _side(side: str) -> tuple[Name, Path]:
@@ -138,10 +82,9 @@ def _document(way: Way, home: Path, wanted: Wanted, place: Path) -> int:
     if wanted.source != OWN or wanted.dry_run:
         raise VinylError("Vinyl's own document is written of the own library, as a whole.")
     lists = _lists(home, wanted.lists) if wanted.lists else None
-    body = DocumentIn(place=str(place), lists=lists)
-    job = way.finished(
-        way.post("documents", body.model_dump(), lambda use: exchange.write_document(use, body))
-    )
+    body = {"place": str(place), "lists": lists}
+    write = "/api/exchange/documents"
+    job = way.finished(way.ask(write, lambda use: job_out(use.documents.write(place, lists)), body))
     result = job["result"]
     _say(wanted, {"written": result}, [f"{result['tracks']} tracks: {result['place']}"])
     return 0
@@ -149,12 +92,10 @@ def _document(way: Way, home: Path, wanted: Wanted, place: Path) -> int:
 
 def _restore(way: Way, wanted: Wanted, place: Path) -> int:
     """Make an empty library what a document says."""
-    body = RestoreIn(
-        place=str(place), mappings=[PathPair(here=here, there=there) for here, there in wanted.paths]
-    )
-    job = way.finished(
-        way.post("restores", body.model_dump(), lambda use: exchange.restore_document(use, body))
-    )
+    body = {"place": str(place), "mappings": _pairs(wanted)}
+    mappings = [PathMapping(there, here) for here, there in wanted.paths]
+    restore = "/api/exchange/restores"
+    job = way.finished(way.ask(restore, lambda use: job_out(use.documents.restore(place, mappings)), body))
     _say(wanted, {"restored": job["result"]}, [f"{job['result']['tracks']} tracks are in the library now"])
     return 0
 
@@ -164,14 +105,16 @@ def _there(way: Way, home: Path, wanted: Wanted) -> int:
     if kind == "vinyl":
         return _document(way, home, wanted, place)
     body = _order(home, wanted)
-    job = way.finished(way.post("ledgers", body.model_dump(), lambda use: exchange.make_ledger(use, body)))
-    ledger = way.get(f"ledgers/{job['id']}", lambda use: exchange.get_ledger(use, job["id"]))
+    asked, order = body.model_dump(), order_of(body.model_dump())
+    made = way.ask("/api/exchange/ledgers", lambda use: job_out(use.carrier.weigh(order)), asked)
+    number = way.finished(made)["id"]
+    ledger = way.ask(f"/api/exchange/ledgers/{number}", lambda use: ledger_out(use, number))
     if wanted.dry_run:
         _say(wanted, {"ledger": ledger}, _ledger_lines(ledger, body.target))
         return 0
-    asked = body.model_dump()
-    job = way.finished(way.post("carryings", asked, lambda use: exchange.start_carrying(use, body)))
-    report = way.get(f"carryings/{job['id']}", lambda use: exchange.get_report(use, job["id"]))
+    made = way.ask("/api/exchange/carryings", lambda use: job_out(use.carrier.carry(order)), asked)
+    written = way.finished(made)["id"]
+    report = way.ask(f"/api/exchange/carryings/{written}", lambda use: report_out(use, written))
     lines = [*_ledger_lines(ledger, body.target), *_report_lines(report)]
     _say(wanted, {"ledger": ledger, "report": report}, lines)
     return 0 if report["equal"] == report["values"] and not report["failures"] else 1
@@ -188,14 +131,18 @@ def _order(home: Path, wanted: Wanted) -> OrderBody:
     return OrderBody.model_validate({
         "policies": dict.fromkeys(PARTS, wanted.theirs),
         "target": target, "place": str(place), "options": dict(wanted.options or {}), "mirror": wanted.mirror,
-        "mappings": [{"here": here, "there": there} for here, there in wanted.paths],
+        "mappings": _pairs(wanted),
         "system": "windows" if any(there[1:2] == ":" for _, there in wanted.paths) else "this one",
         "lists": _lists(home, wanted.lists) if wanted.lists else None, "source": source,
     })  # fmt: skip
 
 
+def _pairs(wanted: Wanted) -> list[dict[str, str]]:
+    return [{"here": here, "there": there} for here, there in wanted.paths]
+
+
 def _lists(home: Path, names: Sequence[str]) -> list[int]:
-    known = {name.casefold(): number for number, name in crates.names(Database(home / "library.db").read())}
+    known = {name.casefold(): number for number, name in crates.names(open_library(home).read())}
     missing = [name for name in names if name.casefold() not in known]
     if missing:
         raise VinylError(f"There is no list called “{missing[0]}”.")
@@ -206,17 +153,19 @@ def _home(way: Way, home: Path, wanted: Wanted) -> int:
     kind, place = _side(wanted.source)
     if kind == "vinyl" and not wanted.dry_run and _is_empty(home):
         return _restore(way, wanted, place)
-    mappings = [{"here": here, "there": there} for here, there in wanted.paths]
-    body = LibraryLookIn.model_validate({"target": kind, "place": str(place), "mappings": mappings})
-    look = way.finished(way.post("looks", body.model_dump(), lambda use: coming.look_at(use, body)))
-    review = way.get(f"looks/{look['id']}", lambda use: coming.get_review(use, look["id"]))
+    body = {"target": kind, "place": str(place), "mappings": _pairs(wanted)}
+    looking = Looking(kind, str(place), tuple(PathMapping(there, here) for here, there in wanted.paths))
+    looks = "/api/exchange/looks"
+    number = way.finished(way.ask(looks, lambda use: job_out(use.comer.look(looking)), body))["id"]
+    review = way.ask(f"{looks}/{number}", lambda use: review_out(use, number))
     lines = [*_review_lines(review)]
     if wanted.dry_run:
         _say(wanted, {"review": review}, lines)
         return 0
-    take, number = TakeIn(), look["id"]
-    asked = take.model_dump()
-    job = way.finished(way.post(f"looks/{number}/take", asked, lambda use: coming.take_in(use, number, take)))
+    taking = {"lists": True, "plays": True}
+    job = way.finished(
+        way.ask(f"{looks}/{number}/take", lambda use: job_out(use.comer.take(number, **taking)), taking)
+    )
     result = job["result"]
     lines.append(f"taken in: {result['tracks']} tracks, {result['lists']} lists, {result['nights']} nights")
     _say(wanted, {"review": review, "taken": result}, lines)
@@ -224,7 +173,7 @@ def _home(way: Way, home: Path, wanted: Wanted) -> int:
 
 
 def _is_empty(home: Path) -> bool:
-    read = Database(home / "library.db").read()
+    read = open_library(home).read()
     return not any(
         read.execute(f"SELECT 1 FROM {table} LIMIT 1").fetchone() for table in ("track", "crate", "gig")
     )
