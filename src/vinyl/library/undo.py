@@ -249,7 +249,8 @@ class _Log:
             for at, c in enumerate(self._keys)
         )
         return (
-            f"(SELECT {keys}, row_key, before, nullif(after, '') AS after, after IS '' AS unknown FROM undo_entry "
+            f"(SELECT {keys}, row_key, before, nullif(after, '') AS after, after IS '' AS unknown "
+            "FROM undo_entry "
             f"WHERE step_id = :step AND table_name = :table AND {which}) e"
         )
 
