@@ -81,7 +81,7 @@ def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
     ("spoil", "says"),
     [
         (lambda text: text[: len(text) // 2], "damaged in line|damaged:"),
-        (lambda text: text.replace('"version": 1', '"version": 9'), "version 9"),
+        (lambda text: text.replace('"version": 2', '"version": 9'), "version 9"),
         (lambda text: text.replace('"path": ', '"pfad": '), "damaged"),
         (lambda text: "[1, 2]", "no collection that Vinyl wrote"),
         (lambda text: "", "no collection that Vinyl wrote"),

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from vinyl.core.ordering import keys_between
 from vinyl.core.text import fold, initials_of, searchable, words_of
+from vinyl.library.numbered import with_gids
 
 BUSY_TIMEOUT_S = 20.0
 MAPPED_BYTES = 512 * 1024**2
@@ -38,6 +39,7 @@ def connect(path: Path, read_only: bool = False, shared: bool = False) -> sqlite
     connection.create_function("searchable", 1, searchable, deterministic=True)
     connection.create_function("words_moved", 2, _words_moved, deterministic=True)
     connection.create_function("spread_key", 2, _spread_key, deterministic=True)
+    connection.create_function("with_gids", 2, with_gids, deterministic=True)
     cache_kib = WRITER_CACHE_KIB if shared else READER_CACHE_KIB
     for setting in (
         "synchronous = NORMAL", "foreign_keys = ON", "recursive_triggers = ON", f"mmap_size = {MAPPED_BYTES}",

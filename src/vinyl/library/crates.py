@@ -17,6 +17,7 @@ from vinyl.library import places, wanted
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import ALL, Order, find_ids
+from vinyl.library.references import family_by_id
 from vinyl.library.rule_lists import NO_RULE, expanded, get_rule, put_rule, refuse_by_hand
 
 LONGEST_NAME = 120
@@ -42,8 +43,9 @@ class Crate:
     series: str | None
 
 
-SELECT = """SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder, c.folder_id,
-    c.colour, c.sign, c.note, c.divided_by, c.repeats, c.series ->> 'by' AS series,
+SELECT = f"""SELECT c.id, c.name, c.rule IS NOT NULL AS fills_itself, c.is_folder, c.folder_id,
+    c.colour, c.sign, c.note, {family_by_id("c.divided_by")} AS divided_by, c.repeats,
+    {family_by_id("c.series ->> 'by'")} AS series,
     coalesce(s.tracks, 0) AS tracks, coalesce(s.duration_ms, 0) / 1000.0 AS duration_s,
     coalesce(s.wanted, 0) AS wanted
   FROM crate c LEFT JOIN crate_size s ON s.crate_id = c.id"""

@@ -10,6 +10,7 @@ from typing import Any
 
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.references import NOTHING, gid_of, id_of
 
 LONGEST_NAME = 80
 
@@ -32,7 +33,8 @@ SELECT = """SELECT d.id, d.name, d.target, d.told, d.carried_at,
 
 def list_destinations(connection: sqlite3.Connection) -> list[Destination]:
     """All of them, the one that was used last first."""
-    return [_destination(row) for row in connection.execute(f"{SELECT} ORDER BY carried_at DESC, id DESC")]
+    rows = connection.execute(f"{SELECT} ORDER BY carried_at DESC, id DESC")
+    return [_destination(connection, row) for row in rows]
 
 
 def get_destination(connection: sqlite3.Connection, destination_id: int) -> Destination:
@@ -44,7 +46,7 @@ def get_destination(connection: sqlite3.Connection, destination_id: int) -> Dest
     row = connection.execute(f"{SELECT} WHERE d.id = ?", (destination_id,)).fetchone()
     if row is None:
         raise NotFoundError("This destination is no longer there.")
-    return _destination(row)
+    return _destination(connection, row)
 
 
 def save_destination(
@@ -67,7 +69,8 @@ def save_destination(
         raise LibraryError(f"There is a destination called “{name}” already.")
     if destination_id is None:
         cursor = connection.execute(
-            "INSERT INTO destination (name, target, told) VALUES (?, ?, ?)", (name, target, json.dumps(told))
+            "INSERT INTO destination (name, target, told) VALUES (?, ?, ?)",
+            (name, target, _kept(connection, told)),
         )
         return int(cursor.lastrowid or 0)
     before = get_destination(connection, destination_id)
@@ -75,7 +78,7 @@ def save_destination(
         connection.execute("DELETE FROM carried WHERE destination_id = ?", (destination_id,))
     connection.execute(
         "UPDATE destination SET name = ?, target = ?, told = ? WHERE id = ?",
-        (name, target, json.dumps(told), destination_id),
+        (name, target, _kept(connection, told), destination_id),
     )
     return destination_id
 
@@ -98,5 +101,18 @@ def note_carried(
     connection.execute("UPDATE destination SET carried_at = ? WHERE id = ?", (now(), destination_id))
 
 
-def _destination(row: sqlite3.Row) -> Destination:
-    return Destination(**{**dict(row), "told": json.loads(row["told"])})
+def _kept(connection: sqlite3.Connection, told: Mapping[str, Any]) -> str:
+    """An order as it is kept: its lists by their global ids."""
+    lists = told.get("lists")
+    if lists is None:
+        return json.dumps(told)
+    gids = [gid for each in lists if (gid := gid_of(connection, "crate", each))]
+    return json.dumps({**told, "lists": gids})
+
+
+def _destination(connection: sqlite3.Connection, row: sqlite3.Row) -> Destination:
+    told = json.loads(row["told"])
+    if told.get("lists") is not None:
+        ids = (id_of(connection, "crate", gid) for gid in told["lists"])
+        told["lists"] = [each for each in ids if each != NOTHING]
+    return Destination(**{**dict(row), "told": told})

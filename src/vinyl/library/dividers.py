@@ -15,8 +15,10 @@ from vinyl.core.rules.conditions import InList
 from vinyl.library import places
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import ALL, Order, find_ids
+from vinyl.library.references import family_by_gid
 from vinyl.library.rule_lists import refuse_by_hand
 from vinyl.library.sorts import SortName
+from vinyl.library.tables import FAMILY
 
 LONGEST_NAME = 120
 # Lists longer than this are not divided by a value: nobody goes along so many.
@@ -31,8 +33,6 @@ VALUES: Mapping[str, str] = {
     "month": "substr(shelf.added_at, 1, 7)",
     "backing": "(SELECT name FROM backing WHERE backing.id = shelf.backing_id)",
 }
-# A family of tags is named by this and its id.
-TAGS = "tags "
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,13 +111,14 @@ def _by_value(connection: sqlite3.Connection, value: str, ids: Sequence[int]) ->
 def _named(connection: sqlite3.Connection, value: str, ids: Sequence[int]) -> list[str]:
     """The name of each track's group."""
     given: list[object] = []
-    if value.startswith(TAGS):
+    if value.startswith(FAMILY):
         sql = (
             "(SELECT group_concat(name, ', ') FROM (SELECT tag.name FROM track_tag "
-            "JOIN tag ON tag.id = tag_id WHERE track_id = shelf.id AND family_id = ? "
+            "JOIN tag ON tag.id = tag_id WHERE track_id = shelf.id "
+            "AND family_id = (SELECT id FROM tag_family WHERE gid = ?) "
             "ORDER BY tag.position, tag.id))"
         )
-        given = [int(value.removeprefix(TAGS))]
+        given = [value.removeprefix(FAMILY)]
     else:
         sql = VALUES[value]
     rows = connection.execute(
@@ -143,16 +144,10 @@ def divide_by(connection: sqlite3.Connection, crate_id: int, value: str) -> None
     Raises:
         LibraryError: for a value that lists are not divided by.
     """
-    if value and value not in VALUES and not _is_family(connection, value):
+    kept = family_by_gid(connection, value)
+    if value and value not in VALUES and kept in (value, FAMILY):
         raise LibraryError(f"Lists are divided by {', '.join(VALUES)} or a family of tags, not by “{value}”.")
-    connection.execute("UPDATE crate SET divided_by = ? WHERE id = ?", (value, crate_id))
-
-
-def _is_family(connection: sqlite3.Connection, value: str) -> bool:
-    number = value.removeprefix(TAGS)
-    if number == value or not number.isdecimal():
-        return False
-    return connection.execute("SELECT 1 FROM tag_family WHERE id = ?", (int(number),)).fetchone() is not None
+    connection.execute("UPDATE crate SET divided_by = ? WHERE id = ?", (kept, crate_id))
 
 
 def keep_dividers(connection: sqlite3.Connection, crate_id: int) -> int:

@@ -12,48 +12,19 @@ from itertools import islice
 from typing import IO, Any
 
 from vinyl.core.foreign_paths import PathMapping
-from vinyl.library import flat
+from vinyl.library import flat, numbered
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError
+from vinyl.library.tables import IN_DOCUMENTS, OF_TRACKS, TABLES
 
-FORMAT, VERSION = "vinyl collection", 1
+FORMAT, VERSION = "vinyl collection", 2
+# Documents up to this version name things in rules by the ids of their library.
+BY_NUMBER = 1
 SUFFIX = ".vinyl.json"
 BATCH = 500
-# What a track has, and the tables that have it.
-TRACK_PARTS: Mapping[str, str] = {
-    "values": "track_value",
-    "analysis": "track_analysis",
-    "likeness": "track_likeness",
-    "locks": "track_lock",
-    "replaced": "track_replaced",
-    "copies": "track_copy",
-    "cues": "cue",
-    "routes": "route",
-    "tags": "track_tag",
-    "backing": "track_backing",
-    "off_shelf": "off_shelf",
-}
-# What the document has before its tracks, and after them. Of chosen lists only what BESIDE_LISTS names.
-BEFORE: Mapping[str, str] = {
-    "venues": "venue", "recurring": "recurring", "families": "tag_family", "tags": "tag",
-    "genre_words": "genre_word", "backings": "backing", "templates": "cue_template",
-    "cue_colours": "cue_colour", "track_colours": "track_colour", "choices": "choice",
-}  # fmt: skip
-AFTER: Mapping[str, str] = {
-    "wanted": "wanted",
-    "lists": "crate",
-    "dividers": "divider",
-    "places": "crate_place",
-    "gigs": "gig",
-    "plays": "play",
-    "plays_told": "play_told",
-    "deleted_lists": "deleted_list",
-    "destinations": "destination",
-    "times": "value_time",
-}
-BESIDE_LISTS = frozenset({"families", "tags", "backings", "cue_colours", "track_colours", "venues"})
-# Tables of which a new library has some already.
-MADE_WITH_IT = ("tag_family", "cue_template", "cue_colour", "track_colour", "value_time")
+# Of chosen lists only what belongs to them.
+OF_LISTS = frozenset({"crate", "divider", "crate_place", "wanted"})
+# Keys of tables whose rows have no numbers, to have them in one order.
 ORDERS = {"crate_place": "crate_id, position, id", "value_time": "gid, name"}
 NOT_EMPTY = (
     "A document is restored into an empty library only, and this one has tracks, lists or nights. Start "
@@ -76,15 +47,15 @@ def write_document(
     crates, ids = _chosen(connection, lists)
     head = {"format": FORMAT, "version": VERSION, "made_at": now(), "whole": lists is None}
     out.write(json.dumps(head, ensure_ascii=False)[:-1])
-    for name, table in BEFORE.items():
-        if lists is None or name in BESIDE_LISTS:
-            _write_array(out, name, _rows(connection, table))
-    _write_array(out, "tracks", _tracks(connection, ids, tell))
-    for name, table in AFTER.items():
-        if lists is None:
-            _write_array(out, name, _rows(connection, table))
-        elif name in ("lists", "dividers", "places", "wanted"):
-            _write_array(out, name, _of_lists(connection, table, crates))
+    for table in TABLES:
+        if table.name == "track":
+            _write_array(out, table.document, _tracks(connection, ids, tell))
+        elif table in IN_DOCUMENTS and lists is None:
+            _write_array(out, table.document, _rows(connection, table.name))
+        elif table in IN_DOCUMENTS and table.name in OF_LISTS:
+            _write_array(out, table.document, _of_lists(connection, table.name, crates))
+        elif table in IN_DOCUMENTS and table.with_lists:
+            _write_array(out, table.document, _rows(connection, table.name))
     out.write("\n}\n")
     return len(ids)
 
@@ -118,10 +89,8 @@ def _write_array(out: IO[str], name: str, rows: Iterable[Mapping[str, Any]]) -> 
 
 
 def _rows(connection: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
-    order = ORDERS.get(table, "rowid")
-    if table in ("choice", "play_told", "genre_word", "cue_colour", "track_colour"):
-        order = "1"
-    for row in connection.execute(f"SELECT * FROM {table} ORDER BY {order}"):
+    # The first column is the key, or the first part of it.
+    for row in connection.execute(f"SELECT * FROM {table} ORDER BY {ORDERS.get(table, '1')}"):
         yield _plain(row)
 
 
@@ -151,11 +120,12 @@ def _tracks(
         tell(start, len(ids))
         some = json.dumps(ids[start : start + BATCH])
         parts: dict[str, dict[int, list[dict[str, Any]]]] = {}
-        for name, table in TRACK_PARTS.items():
-            found = parts.setdefault(name, {})
-            order = "rowid" if table in ("cue", "route") else "1, 2"
+        for table in OF_TRACKS:
+            found = parts.setdefault(table.document, {})
+            order = "rowid" if table.identified else "1, 2"
             for row in connection.execute(
-                f"SELECT * FROM {table} WHERE track_id IN (SELECT value FROM json_each(?)) ORDER BY {order}",
+                f"SELECT * FROM {table.name} WHERE track_id IN (SELECT value FROM json_each(?)) "
+                f"ORDER BY {order}",
                 (some,),
             ):
                 plain = _plain(row)
@@ -218,11 +188,13 @@ def restore(
         if connection.execute(f"SELECT 1 FROM {table} LIMIT 1").fetchone():
             raise LibraryError(NOT_EMPTY)
     connection.execute("PRAGMA defer_foreign_keys = ON")
-    for table in MADE_WITH_IT:
-        connection.execute(f"DELETE FROM {table}")
-    columns = {table: _columns(connection, table) for table in _all_tables()}
+    for each in IN_DOCUMENTS:
+        if each.ready:
+            connection.execute(f"DELETE FROM {each.name}")
+    columns = {table.name: _columns(connection, table.name) for table in TABLES if table.document}
     count, rows, timed = 0, iter(records), False
     try:
+        _, head = next(rows)
         while part := list(islice(rows, BATCH)):
             if not timed and part[-1][0] == "times":
                 timed = bool(connection.execute("DELETE FROM value_time"))
@@ -230,16 +202,14 @@ def restore(
             tracks = [track_id for track_id in ids if track_id is not None]
             count += len(tracks)
             tell(count)
+        if head["version"] <= BY_NUMBER:
+            numbered.bring_up(connection)
         every = [row[0] for row in connection.execute("SELECT id FROM track ORDER BY id")]
         flat.come_and_go(connection, every)
         flat.settle(connection, every)
     except (sqlite3.IntegrityError, KeyError, TypeError, AttributeError, ValueError) as error:
         raise LibraryError(f"The document is damaged: {error}. Nothing was taken in.") from error
     return count
-
-
-def _all_tables() -> set[str]:
-    return {*BEFORE.values(), *AFTER.values(), *TRACK_PARTS.values(), "track"}
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[str]:
@@ -255,15 +225,16 @@ def _restore_one(
 ) -> int | None:
     """Insert a record; returns the id if it is a track."""
     if name == "tracks":
-        track = {key: value for key, value in record.items() if key not in TRACK_PARTS}
+        parts = {table.document for table in OF_TRACKS}
+        track = {key: value for key, value in record.items() if key not in parts}
         _insert(connection, "track", track | {"path": _mapped(track["path"], mappings)}, columns)
-        for part, table in TRACK_PARTS.items():
-            for each in record.get(part, ()):
-                _insert(connection, table, {**each, "track_id": record["id"]}, columns)
+        for table in OF_TRACKS:
+            for each in record.get(table.document, ()):
+                _insert(connection, table.name, {**each, "track_id": record["id"]}, columns)
         return int(record["id"])
-    found = BEFORE.get(name) or AFTER.get(name)
+    found = next((table for table in IN_DOCUMENTS if table.document == name), None)
     if found is not None:
-        _insert(connection, found, record, columns)
+        _insert(connection, found.name, record, columns)
     return None
 
 

@@ -5,6 +5,7 @@ deleted ones, and for carrying them elsewhere.
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -18,17 +19,20 @@ from vinyl.library import crates
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.places import LONGEST_NOTE
+from vinyl.library.references import NOTHING, gid_of, id_of, named_in, to_ids
 from vinyl.library.rule_lists import put_rule
 from vinyl.library.series import leave_out
+from vinyl.library.tables import IN_CONDITIONS
 from vinyl.library.wanted import WantedEntry, add_entries
 
 FORMAT = "vinyl list"
+GID = re.compile(r"[0-9a-f]{32}")
 MOST_KEPT = 300
 LONGEST_TEXT = 4000
 # Folders within one another.
 MOST_DEPTH = 40
-# What conditions ask for by an id, which is another one elsewhere: its table and its field.
-NAMED = {"list": ("crate", "list_id"), "tagged": ("tag", "tag_id"), "backing": ("backing", "backing_id")}
+# What older documents name by a number: kinds of conditions, with the table and the name that it has now.
+BY_NUMBER = {"list": ("crate", "list"), "tagged": ("tag", "tag"), "backing": ("backing", "backing")}
 LOOKS = ("colour", "sign", "note", "divided_by")
 
 
@@ -42,7 +46,7 @@ class Made:
     tracks: int = 0
     wanted: int = 0
     problems: list[str] = field(default_factory=list)
-    ids: dict[Any, int] = field(default_factory=dict)
+    lists: dict[Any, str] = field(default_factory=dict)
     ruled: list[tuple[int, Mapping[str, Any]]] = field(default_factory=list)
 
 
@@ -66,8 +70,11 @@ def document_of(connection: sqlite3.Connection, crate_id: int) -> dict[str, Any]
     row = connection.execute("SELECT * FROM crate WHERE id = ?", (crate_id,)).fetchone()
     if row is None:
         raise NotFoundError("This crate is no longer there.")
-    found: dict[str, Any] = {"format": FORMAT, "name": row["name"], "id": crate_id}
+    found: dict[str, Any] = {"format": FORMAT, "name": row["name"], "gid": row["gid"]}
     found |= {name: row[name] for name in LOOKS if row[name]}
+    if row["venue_id"]:
+        found["venue"] = gid_of(connection, "venue", row["venue_id"])
+        found["names"] = _names(connection, found)
     if row["is_folder"]:
         if row["series"]:
             found["series"] = json.loads(row["series"])
@@ -81,7 +88,7 @@ def document_of(connection: sqlite3.Connection, crate_id: int) -> dict[str, Any]
         ]
     elif row["rule"]:
         found["rule"] = json.loads(row["rule"])
-        found["names"] = _names(connection, found["rule"]["where"])
+        found["names"] = _names(connection, found)
     else:
         found["places"] = _places(connection, crate_id)
         if row["repeats"]:
@@ -89,23 +96,13 @@ def document_of(connection: sqlite3.Connection, crate_id: int) -> dict[str, Any]
     return found
 
 
-def _named(condition: Any) -> list[dict[str, Any]]:
-    """The parts of a condition, as JSON, that ask for something by its id."""
-    if not isinstance(condition, dict):
-        return []
-    own = [condition] if condition.get("kind") in NAMED else []
-    inner = [*condition.get("parts", ()), condition.get("where")]
-    return own + [each for part in inner for each in _named(part)]
-
-
-def _names(connection: sqlite3.Connection, condition: Any) -> dict[str, str]:
-    """What the lists, tags and backings are called that a condition asks for."""
+def _names(connection: sqlite3.Connection, document: Any) -> dict[str, str]:
+    """What the lists, tags, backings and venues are called that a document names by global ids."""
     found = {}
-    for part in _named(condition):
-        table, column = NAMED[part["kind"]]
-        row = connection.execute(f"SELECT name FROM {table} WHERE id = ?", (part[column],)).fetchone()
+    for table, gid in named_in(document):
+        row = connection.execute(f"SELECT name FROM {table} WHERE gid = ?", (gid,)).fetchone()
         if row:
-            found[f"{part['kind']} {part[column]}"] = row["name"]
+            found[gid] = row["name"]
     return found
 
 
@@ -175,8 +172,7 @@ def _make(
         if not isinstance(each, dict):
             raise LibraryError("A list within this folder is not written as Vinyl writes it.")
         _make(connection, each, crate_id, "", made, depth + 1)
-    if isinstance(document.get("id"), int):
-        made.ids[document["id"]] = crate_id
+    _be_called(connection, crate_id, document, made)
     if document.get("rule"):
         made.ruled.append((crate_id, document))
     repeats = document.get("repeats") is True
@@ -202,37 +198,76 @@ def _series(document: Mapping[str, Any]) -> str | None:
     return json.dumps({"by": series["by"], "without": kept})
 
 
+def _be_called(
+    connection: sqlite3.Connection, crate_id: int, document: Mapping[str, Any], made: Made
+) -> None:
+    """Give a list the global id that it had, if no other has it now, and the venue that it is for."""
+    gid, there = _text(document, "gid"), gid_of(connection, "crate", crate_id)
+    if GID.fullmatch(gid) and id_of(connection, "crate", gid) == NOTHING:
+        connection.execute("UPDATE crate SET gid = ? WHERE id = ?", (gid, crate_id))
+        there = gid
+    made.lists |= {name: there for name in (gid, document.get("id")) if isinstance(name, str | int) and name}
+    venue = _meant(connection, "venue", _text(document, "venue"), document)
+    venue_id = id_of(connection, "venue", venue) if venue else NOTHING
+    connection.execute("UPDATE crate SET venue_id = ? WHERE id = ?", (venue_id or None, crate_id))
+
+
 def _give_rule(
     connection: sqlite3.Connection, crate_id: int, document: Mapping[str, Any], made: Made
 ) -> None:
     try:
         rule = json.loads(json.dumps(document["rule"]))
-        for part in _named(rule.get("where")):
-            _point_anew(connection, part, document.get("names", {}), made.ids)
-        put_rule(connection, crate_id, rule_from_json(rule))
-    except (VinylError, AttributeError, KeyError, TypeError) as error:
+        where = _pointed(connection, rule.get("where"), document, made)
+        put_rule(connection, crate_id, rule_from_json(to_ids(connection, {**rule, "where": where})))
+    except (VinylError, AttributeError, KeyError, TypeError, ValueError, OverflowError) as error:
         made.problems.append(f"“{document['name']}” came without its rule: {error}")
 
 
-def _point_anew(
-    connection: sqlite3.Connection, part: dict[str, Any], names: Mapping[str, str], ids: Mapping[Any, int]
-) -> None:
-    """Let a part of a condition ask for what its id stands for here: a list that came with it, or what has
-    the same name.
+def _pointed(connection: sqlite3.Connection, condition: Any, document: Mapping[str, Any], made: Made) -> Any:
+    """A condition of a document by global ids of this library: of lists that came with it, of what is the
+    same thing here, or of what has the same name.
     """
-    table, column = NAMED[part["kind"]]
-    if not isinstance(part.get(column), int):
-        raise LibraryError("a condition in it names nothing by a number.")
-    if part["kind"] == "list" and part[column] in ids:
-        part[column] = ids[part[column]]
-        return
-    name = names.get(f"{part['kind']} {part[column]}", "")
+    if isinstance(condition, list):
+        return [_pointed(connection, each, document, made) for each in condition]
+    if not isinstance(condition, dict):
+        return condition
+    found = {name: _pointed(connection, value, document, made) for name, value in condition.items()}
+    kind = condition.get("kind")
+    if kind in BY_NUMBER and (number := found.pop(f"{BY_NUMBER[kind][1]}_id", None)) is not None:
+        table, name = BY_NUMBER[kind]
+        called = _dict(document, "names").get(f"{kind} {number}")
+        found[name] = made.lists.get(number) if kind == "list" else None
+        found[name] = found[name] or _of_name(connection, table, called)
+    for name in IN_CONDITIONS.keys() & found.keys():
+        gid = found[name]
+        if gid is not None:
+            found[name] = made.lists.get(gid) or _meant(connection, IN_CONDITIONS[name], gid, document)
+            if not found[name]:
+                called = _dict(document, "names").get(gid, "")
+                raise LibraryError(f"it asks for the {IN_CONDITIONS[name]} “{called}”, which is not here.")
+    return found
+
+
+def _meant(connection: sqlite3.Connection, table: str, gid: str, document: Mapping[str, Any]) -> str:
+    """The global id that something has here which a document names by one: the same, or what has its name."""
+    if not gid or id_of(connection, table, gid) != NOTHING:
+        return gid
+    return _of_name(connection, table, _dict(document, "names").get(gid))
+
+
+def _of_name(connection: sqlite3.Connection, table: str, name: Any) -> str:
+    """The global id of what is called so here; empty where nothing is."""
+    if not isinstance(name, str):
+        return ""
     row = connection.execute(
-        f"SELECT id FROM {table} WHERE name = ? ORDER BY id <> ?, id LIMIT 1", (name, part[column])
+        f"SELECT gid FROM {table} WHERE fold(name) = fold(?) ORDER BY name <> ?, id LIMIT 1", (name, name)
     ).fetchone()
-    if row is None:
-        raise LibraryError(f"it asks for the {table} “{name}”, which is not here.")
-    part[column] = row["id"]
+    return str(row["gid"]) if row else ""
+
+
+def _dict(document: Mapping[str, Any], name: str) -> Mapping[Any, Any]:
+    value = document.get(name)
+    return value if isinstance(value, dict) else {}
 
 
 def _fill(connection: sqlite3.Connection, crate_id: int, listed: Any, made: Made, repeats: bool) -> None:

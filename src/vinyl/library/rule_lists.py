@@ -29,6 +29,7 @@ from vinyl.core.rules.notation import Rule, rule_as_json, rule_from_json
 from vinyl.library.conditions import Sql, compile_condition
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.held import Held
+from vinyl.library.references import to_gids, to_ids
 from vinyl.library.sorts import SORTS
 
 log = logging.getLogger(__name__)
@@ -43,7 +44,11 @@ FILLS_ITSELF = "“{}” fills itself: change its rule, or freeze it into a crat
 def get_rule(connection: sqlite3.Connection, list_id: int) -> Rule | None:
     """The rule of a list; None for one that is filled by hand, and for one that is gone."""
     row = connection.execute("SELECT rule FROM crate WHERE id = ?", (list_id,)).fetchone()
-    return rule_from_json(json.loads(row[0])) if row and row[0] else None
+    return _rule_of(connection, row[0]) if row and row[0] else None
+
+
+def _rule_of(connection: sqlite3.Connection, kept: str) -> Rule:
+    return rule_from_json(to_ids(connection, json.loads(kept)))
 
 
 def put_rule(connection: sqlite3.Connection, list_id: int, rule: Rule) -> None:
@@ -57,7 +62,8 @@ def put_rule(connection: sqlite3.Connection, list_id: int, rule: Rule) -> None:
     for name, _ in rule.order:
         if name not in SORTS:
             raise LibraryError(f"Lists cannot be sorted by “{name}”.")
-    connection.execute("UPDATE crate SET rule = ? WHERE id = ?", (json.dumps(rule_as_json(rule)), list_id))
+    kept = json.dumps(to_gids(connection, rule_as_json(rule)))
+    connection.execute("UPDATE crate SET rule = ? WHERE id = ?", (kept, list_id))
     expanded(connection, InList(list_id))
 
 
@@ -135,7 +141,7 @@ class _Expansion:
         if row is None or not (row["rule"] or row["is_folder"]):
             return None
         if row["rule"]:
-            return condition_of(rule_from_json(json.loads(row["rule"])))
+            return condition_of(_rule_of(self._connection, row["rule"]))
         lists = self._connection.execute("SELECT id FROM crate WHERE folder_id = ?", (list_id,))
         return AnyOf(tuple(InList(each[0]) for each in lists))
 

@@ -16,9 +16,10 @@ from vinyl.core.rules.notation import Rule
 from vinyl.core.text import fold
 from vinyl.library import crates
 from vinyl.library.errors import LibraryError
+from vinyl.library.references import family_by_gid
 from vinyl.library.rule_lists import put_rule
+from vinyl.library.tables import FAMILY, TAG
 
-TAGS = "tags "
 BAND = 10
 # The highest value below the next band, finer than any that is measured.
 BELOW = 0.001
@@ -85,25 +86,25 @@ BY: Mapping[str, Callable[[sqlite3.Connection], Iterator[Member]]] = {
 }
 
 
-def _tags(connection: sqlite3.Connection, family_id: int) -> Iterator[Member]:
+def _tags(connection: sqlite3.Connection, family_gid: str) -> Iterator[Member]:
     rows = connection.execute(
-        "SELECT id, name FROM tag WHERE family_id = ? AND NOT retired AND EXISTS "
-        "(SELECT 1 FROM track_tag WHERE tag_id = tag.id) ORDER BY position, id",
-        (family_id,),
+        "SELECT id, gid, name FROM tag WHERE family_id = (SELECT id FROM tag_family WHERE gid = ?) "
+        "AND NOT retired AND EXISTS (SELECT 1 FROM track_tag WHERE tag_id = tag.id) ORDER BY position, id",
+        (family_gid,),
     )
     for row in rows:
-        yield Member(f"tag {row['id']}", row["name"], Tagged(row["id"]))
+        yield Member(TAG + row["gid"], row["name"], Tagged(row["id"]))
 
 
 def members(connection: sqlite3.Connection, by: str) -> list[Member]:
-    """The lists that a series by a value has now.
+    """The lists that a series by a value has now; a family of tags is named by its global id.
 
     Raises:
         LibraryError: for what series are not made by, and if there would be too many.
     """
-    family = by.removeprefix(TAGS)
-    if family != by and family.isdecimal():
-        found = list(_tags(connection, int(family)))
+    family = by.removeprefix(FAMILY)
+    if family and family != by:
+        found = list(_tags(connection, family))
     elif by in BY:
         found = list(BY[by](connection))
     else:
@@ -115,6 +116,7 @@ def members(connection: sqlite3.Connection, by: str) -> list[Member]:
 
 def make_series(connection: sqlite3.Connection, name: str, by: str, folder_id: int | None = None) -> int:
     """Make a folder with a list for each value there is now; returns the folder's id."""
+    by = family_by_gid(connection, by)
     members(connection, by)
     made = crates.make_crate(connection, name, folder_id, is_folder=True)
     _note(connection, made, {"by": by, "without": []})

@@ -33,17 +33,20 @@ Topic = Literal[
 
 # Names under which conditions in JSON ask for something by its global id, and the table that has it.
 IN_CONDITIONS: Mapping[str, str] = {"list": "crate", "tag": "tag", "backing": "backing", "venue": "venue"}
+# How texts begin that go on with the global id of a tag family, or of a tag.
+FAMILY, TAG = "tags ", "tag "
 
 
 @dataclass(frozen=True, slots=True)
 class Reference:
-    """Global ids in a column: the text itself where ``names`` is empty, else under these names in JSON of any
-    depth, each with the table that it points to.
+    """Global ids in a column: behind a prefix in its text, which point to the table ``to``; or in JSON of any
+    depth under ``names``, each with the table that it points to.
     """
 
     column: str
     names: Mapping[str, str] = field(default_factory=dict)
     to: str = ""
+    prefix: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,8 +214,9 @@ TABLES: tuple[Table, ...] = (
         with_lists=True,
         references=(
             Reference("rule", IN_CONDITIONS),
-            Reference("series", {"family": "tag_family"}),
-            Reference("series_value", to="tag"),
+            Reference("series", {"by": "tag_family"}, prefix=FAMILY),
+            Reference("series_value", to="tag", prefix=TAG),
+            Reference("divided_by", to="tag_family", prefix=FAMILY),
         ),
     ),
     Table(
@@ -239,7 +243,10 @@ TABLES: tuple[Table, ...] = (
         ("lists",),
         undoable=True,
         document="deleted_lists",
-        references=(Reference("document", {**IN_CONDITIONS, "family": "tag_family"}),),
+        references=(
+            Reference("document", IN_CONDITIONS),
+            Reference("document", {"by": "tag_family"}, prefix=FAMILY),
+        ),
     ),
     Table("gig", ("a night", "nights"), ("gigs",), undoable=True, identified=True, document="gigs"),
     Table("play", ("a play", "plays"), ("gigs",), undoable=True, identified=True, document="plays"),

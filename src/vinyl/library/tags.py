@@ -12,6 +12,7 @@ from vinyl.core.text import fold
 from vinyl.library import flat
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.locks import check_open, without_locked
+from vinyl.library.references import gid_of, point_elsewhere
 
 LONGEST_NAME = 60
 LONGEST_SIGN = 4
@@ -124,7 +125,7 @@ def change_tag(
 
 
 def merge(connection: sqlite3.Connection, tag_id: int, into: int) -> None:
-    """All tracks of a tag get another instead, and it goes.
+    """All tracks of a tag get another instead, what asks for it asks for the other, and it goes.
 
     Raises:
         LibraryError: if both are the same.
@@ -138,6 +139,7 @@ def merge(connection: sqlite3.Connection, tag_id: int, into: int) -> None:
         (into, tag_id),
     )
     connection.execute("UPDATE genre_word SET tag_id = ? WHERE tag_id = ?", (into, tag_id))
+    point_elsewhere(connection, "tag", *(gid_of(connection, "tag", each) for each in (tag_id, into)))
     delete_tag(connection, tag_id)
 
 

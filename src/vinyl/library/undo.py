@@ -192,15 +192,23 @@ class _TakingBack:
 
     def run(self) -> Counter[str]:
         """Take it back; returns how many rows of each table were left."""
+        # What goes takes with it what is still within; so all else is first what it was.
+        self._bring_back()
+        for log in self._tables:
+            self._note_left(log, log.count_changed())
+            log.set_back()
         for log in reversed(self._tables):
             self._repeat(log, log.delete_made)
             self._note_left(log, log.count_kept_made())
+        # Where a name was taken by what has gone now.
+        self._bring_back()
+        for log in self._tables:
+            self._note_left(log, log.count_missing())
+        return self._left
+
+    def _bring_back(self) -> None:
         for log in self._tables:
             self._repeat(log, log.bring_back)
-            self._note_left(log, log.count_missing())
-            self._note_left(log, log.count_changed())
-            log.set_back()
-        return self._left
 
     def _repeat(self, log: _Log, do: Callable[[], int]) -> None:
         """Rows of one table may refer to each other, as folders do: again until nothing more can be done."""
