@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vinyl.core.logbook.beside import Shared, repeated_pairs, shared_tracks
-from vinyl.core.logbook.clock_times import past_midnight, read_clock, read_moment
+from vinyl.core.logbook.clock_times import Moment, order_of, past_midnight, read_clock, read_moment
 from vinyl.core.logbook.next_list import Judged, Role, in_role, judge
 from vinyl.core.logbook.nights import split_nights, why_practice
 from vinyl.core.logbook.recurring import Evening, Weekly, find_weekly, met_by, next_date
@@ -98,6 +98,20 @@ def test_lines_are_read_as_people_type_them() -> None:
     ]
 
 
+def test_a_double_spaced_paste_keeps_its_first_line_and_half_days_are_times() -> None:
+    paste = "21:00 Ilva Dune – Rigging\n\n21:05 Kelp Union – Halyard\n\n21:10 Nils Weir – Bollard"
+    assert [line.title for line in read_lines(paste)] == ["Rigging", "Halyard", "Bollard"]
+    assert [line.title for line in read_lines(f"Friday\n\n{paste}")] == ["Rigging", "Halyard", "Bollard"]
+    for text in (
+        "9:30 PM Anna – Tide",
+        "[9:30 pm] Anna – Tide",
+        "21:30 - Anna – Tide",
+        "3) 21.30 Anna – Tide",
+    ):
+        assert read_lines(text) == [TypedLine(1290, "Anna", "Tide")]
+    assert read_lines("99 Anna – Tide") == [TypedLine(None, "99 Anna", "Tide")]
+
+
 @pytest.mark.parametrize(
     ("text", "seconds"),
     [
@@ -105,6 +119,9 @@ def test_lines_are_read_as_people_type_them() -> None:
         ("9:09 pm", 76_140),
         ("0:04:12", 252),
         ("12:00 am", 0),
+        ("9 PM", 75_600),
+        ("13:00 pm", None),
+        ("21", None),
         ("later", None),
         ("10:75", None),
     ],
@@ -114,12 +131,22 @@ def test_times_of_day(text: str, seconds: float | None) -> None:
 
 
 def test_moments_and_midnight() -> None:
-    assert read_moment("2026-11-20 21:09:30") == datetime(2026, 11, 20, 21, 9, 30)
-    assert (
-        read_moment("20.11.2026 21:09") == read_moment("11/20/2026 9:09 pm") == datetime(2026, 11, 20, 21, 9)
-    )
-    assert read_moment("21:09") is None and read_moment("99.99.2026 21:09") is None
+    at = datetime(2026, 11, 20, 21, 9)
+    for text in ("2026-11-20 21:09", "20.11.2026 21:09", "20 Nov 2026 9:09 pm", "November 20th, 2026 21.09"):
+        assert (found := read_moment(text)) and found.at == at
+    assert read_moment("2026-11-20T21:09+02:00").at.utcoffset() == timedelta(hours=2)  # type: ignore[union-attr]
+    assert read_moment("12.11.26") == Moment(date(2026, 11, 12))
+    for text in ("21:09", "99.99.2026 21:09", "29.02.2026", "20.11.2026 nonsense"):
+        assert read_moment(text) is None
     assert past_midnight([82_800, None, 300, 600]) == [82_800, None, 86_700, 87_000]
+    assert past_midnight([600, 1200], 84_600) == [87_000, 87_600]
+    assert past_midnight([68_400, 600], 72_000) == [68_400, 87_000], "before the doors opened"
+
+
+def test_days_and_months_of_a_file_stand_in_one_order() -> None:
+    assert order_of(["11/12/2026 22:00", "11/13/2026"]) == "month first"
+    assert order_of(["11/12/2026", "13.12.2026"]) == order_of(["1.2.2026", ""]) == "day first"
+    assert read_moment("11/12/2026", "month first") == Moment(date(2026, 11, 12))
 
 
 def test_the_next_list_keeps_what_went_well_and_replaces_a_share_of_the_rest() -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
@@ -35,9 +35,9 @@ from vinyl.api.models.shared import Id
 from vinyl.api.services import Use
 from vinyl.core.logbook.beside import shared_tracks
 from vinyl.library import gigs, logbook, plays
-from vinyl.library.clock import evening, local, minutes_of
+from vinyl.library.clock import evening, local, minutes_of, today
 from vinyl.library.errors import LibraryError
-from vinyl.library.gigs import Gig
+from vinyl.library.gigs import Facts, Gig
 from vinyl.library.logbook import Sorted
 from vinyl.operations import logbook as operations
 from vinyl.operations.services import Services
@@ -92,22 +92,35 @@ def _changes(gig: Gig, change: GigChange) -> dict[str, Any]:
         changes["venue_id"] = None
     if not given.keys() & {"on", "begins", "ends"}:
         return changes
-    at, end = local(gig.facts.began_at), gig.facts.ended_at
-    on = change.on or at.date()
-    begins = change.begins if "begins" in given else f"{at:%H:%M}" if gig.facts.timed else None
-    ends = change.ends if "ends" in given else f"{local(end):%H:%M}" if end and gig.facts.timed else None
-    changes["timed"] = begins is not None
-    # Without a time of day the date alone moves, and what was played keeps the times that it has.
-    changes["began_at"] = evening(on, minutes_of(begins or f"{at:%H:%M}"))
-    changes["ended_at"] = _end(on, begins, ends)
-    return changes
+    facts = gig.facts
+    on = change.on or facts.began.date()
+    begins = change.begins if "begins" in given else f"{facts.began:%H:%M}" if facts.timed else None
+    if given.keys() & {"on", "begins"}:
+        # Without a time of day the date alone moves, and what was played keeps the times that it has.
+        began_at = _began(facts, on, begins)
+        changes |= {
+            "timed": begins is not None,
+            "began_at": began_at,
+            "began_offset_min": facts.offset_at(began_at),
+        }
+    ends = change.ends if "ends" in given else f"{facts.ended:%H:%M}" if facts.ended and facts.timed else None
+    ended_at = _end(facts, on, begins, ends)
+    return changes | {"ended_at": ended_at, "ended_offset_min": facts.offset_at(ended_at) if ended_at else 0}
 
 
-def _end(on: date, begins: str | None, ends: str | None) -> str | None:
+def _began(facts: Facts, on: date, begins: str | None) -> str:
+    """When a gig began that is said to have begun so; the seconds of a time that stays are kept."""
+    minutes = 60 * facts.began.hour + facts.began.minute
+    if begins is None or minutes_of(begins) == minutes:
+        return evening(on, minutes + facts.began.second / 60 + facts.began.microsecond / 6e7, facts.zone)
+    return evening(on, minutes_of(begins), facts.zone)
+
+
+def _end(facts: Facts, on: date, begins: str | None, ends: str | None) -> str | None:
     if ends is None or begins is None:
         return None
     later = DAY_MIN if minutes_of(ends) <= minutes_of(begins) else 0
-    return evening(on, minutes_of(ends) + later)
+    return evening(on, minutes_of(ends) + later, facts.zone)
 
 
 @router.post("/gigs/name", status_code=204)
@@ -191,8 +204,8 @@ def list_played(
     rows = [
         PlayedThereOut(
             **{name: getattr(each, name) for name in names},
-            first_on=local(each.first_at).date(),
-            last_on=local(each.last_at).date(),
+            first_on=date.fromisoformat(each.first_on),
+            last_on=date.fromisoformat(each.last_on),
         )
         for each in found
     ]
@@ -213,8 +226,8 @@ def track_plays(use: Use, track_id: int) -> list[TrackPlayOut]:
     return [
         TrackPlayOut(
             **{name: getattr(each, name) for name in names},
-            on=local(each.played_at).date(),
-            at=f"{local(each.played_at):%H:%M}" if each.timed else None,
+            on=date.fromisoformat(each.on_day),
+            at=f"{local(each.played_at, each.offset_min):%H:%M}" if each.timed else None,
         )
         for each in found
     ]
@@ -226,8 +239,7 @@ def year_figures(use: Use, year: int) -> FiguresOut:
     if not 1950 <= year <= 2150:
         raise LibraryError("Years are told from 1950 to 2150.")
     read = use.database.read()
-    since, until = evening(date(year, 1, 1), 0), evening(date(year + 1, 1, 1), 0)
-    found = logbook.figures(read, since, until)
+    found = logbook.figures(read, f"{year}-01-01", f"{year}-12-31")
     names = ("nights", "plays", "tracks", "months", "venues", "keys", "tempi", "bought", "never_played")
     most = [
         MostOut(track_id=i, title=title, artist=artist, times=times) for i, title, artist, times in found.most
@@ -237,6 +249,6 @@ def year_figures(use: Use, year: int) -> FiguresOut:
 
 def _years(use: Services) -> list[int]:
     rows = use.database.read().execute(
-        "SELECT DISTINCT substr(began_at, 1, 4) FROM gig WHERE NOT practice ORDER BY 1"
+        "SELECT DISTINCT substr(on_day, 1, 4) FROM gig WHERE NOT practice ORDER BY 1"
     )
-    return [int(row[0]) for row in rows] or [datetime.now().year]
+    return [int(row[0]) for row in rows] or [today().year]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from datetime import date
 
 from vinyl.api.models.logbook import (
     GigOut,
@@ -18,7 +17,7 @@ from vinyl.api.models.logbook import (
 from vinyl.core.logbook.beside import pairs_in_a_row
 from vinyl.core.logbook.recurring import met_by, next_date
 from vinyl.library import find, gigs, logbook, plays, venues
-from vinyl.library.clock import local
+from vinyl.library.clock import today
 from vinyl.library.gigs import Gig
 from vinyl.library.plays import Play
 from vinyl.library.venues import Recurring
@@ -41,9 +40,9 @@ def _gig_out(gig: Gig, shape: list[int], proposal: VenueProposalOut | None) -> G
         venue_id=facts.venue_id,
         name=facts.name,
         kind=facts.kind,
-        on=local(facts.began_at).date(),
-        begins=f"{local(facts.began_at):%H:%M}" if facts.timed else None,
-        ends=f"{local(facts.ended_at):%H:%M}" if facts.timed and facts.ended_at else None,
+        on=facts.began.date(),
+        begins=f"{facts.began:%H:%M}" if facts.timed else None,
+        ends=f"{facts.ended:%H:%M}" if facts.timed and facts.ended else None,
         note=facts.note,
         came_from=facts.came_from,
         practice=gig.practice,
@@ -65,7 +64,7 @@ def _proposals(connection: sqlite3.Connection, found: Sequence[Gig]) -> dict[int
     names = dict(venues.names(connection))
     proposals = {}
     for gig in nameless:
-        at = local(gig.facts.began_at)
+        at = gig.facts.began
         met = met_by(weeklies, at.date(), 60 * at.hour + at.minute)
         if met and not gig.looks_like_practice:
             kind = known[weeklies.index(met)].kind
@@ -100,7 +99,7 @@ def play_out(play: Play) -> PlayOut:
         track_id=play.track_id,
         artist=play.artist,
         title=play.title,
-        at=f"{local(play.played_at):%H:%M}" if play.timed else None,
+        at=f"{play.began:%H:%M}" if play.timed else None,
         heard_s=play.heard_s,
         went=play.went,
         asked=play.asked,
@@ -119,7 +118,7 @@ def venues_out(connection: sqlite3.Connection) -> list[VenueOut]:
     found = []
     for venue in venues.list_venues(connection):
         here = [each for each in coming if each.venue_id == venue.id]
-        dates = [next_date(each.weekday, date.today()) for each in here]
+        dates = [next_date(each.weekday, today()) for each in here]
         found.append(
             VenueOut(
                 id=venue.id,

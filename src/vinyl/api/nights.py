@@ -125,15 +125,17 @@ def _given(use: Services, wanted: TellingIn) -> Given:
 def _told(use: Services, night: Night) -> ToldNightOut:
     facts, read = night.facts, use.database.read()
     return ToldNightOut(
-        on=local(facts.began_at).date(),
-        begins=f"{local(facts.began_at):%H:%M}" if facts.timed else None,
-        ends=f"{local(facts.ended_at):%H:%M}" if facts.timed and facts.ended_at else None,
+        on=facts.began.date(),
+        begins=f"{facts.began:%H:%M}" if facts.timed else None,
+        ends=f"{facts.ended:%H:%M}" if facts.timed and facts.ended else None,
         plays=[
             ToldPlayOut(
                 artist=play.artist,
                 title=play.title,
                 track_id=play.track_id,
-                at=f"{local(play.played_at):%H:%M}" if play.played_at else None,
+                at=f"{local(play.played_at, facts.offset_at(play.played_at)):%H:%M}"
+                if play.played_at
+                else None,
             )
             for play in night.plays
         ],

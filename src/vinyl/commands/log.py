@@ -14,7 +14,6 @@ from vinyl.exchange.night_files import Form
 from vinyl.jobs.night_export import export_night, name_of
 from vinyl.jobs.nights import Given, Telling
 from vinyl.library import gigs, plays, venues
-from vinyl.library.clock import local
 from vinyl.operations.services import Services
 
 
@@ -37,7 +36,7 @@ def show_night(home: Path, number: int) -> int:
     gig = gigs.get_gig(read, number)
     print(name_of(read, gig))
     for play in plays.list_plays(read, gig.id):
-        at = f"{local(play.played_at):%H:%M}" if play.timed else "     "
+        at = f"{play.began:%H:%M}" if play.timed else "     "
         marks = [f"went {play.went}" if play.went == "well" else "fell flat" if play.went else ""]
         marks += ["asked for" * play.asked, f"never {play.never}" if play.never else ""]
         name = " - ".join(part for part in (play.artist, play.title) if part)

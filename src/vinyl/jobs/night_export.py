@@ -8,7 +8,6 @@ from datetime import timedelta
 
 from vinyl.exchange.night_files import Form, NightFile, NightTrack, write_night
 from vinyl.library import gigs, plays, venues
-from vinyl.library.clock import local
 from vinyl.library.gigs import Gig
 from vinyl.library.plays import Play
 
@@ -30,13 +29,13 @@ def export_night(
     played = plays.list_plays(connection, gig_id)
     facts = {row["id"]: row for row in _facts(connection, played)}
     tracks = [_track(play, facts.get(play.track_id or 0)) for play in played]
-    began = local(gig.facts.began_at) if gig.facts.timed else None
+    began = gig.facts.began if gig.facts.timed else None
     return name, write_night(form, name, tracks, times, recording, began)
 
 
 def name_of(connection: sqlite3.Connection, gig: Gig) -> str:
     """A night's name: where and when it was."""
-    at, venue_id = local(gig.facts.began_at), gig.facts.venue_id
+    at, venue_id = gig.facts.began, gig.facts.venue_id
     where = venues.get_venue(connection, venue_id).name if venue_id else ""
     return f"{' – '.join(filter(None, (where, gig.facts.name))) or 'A night'}, {at:%a} {at.day} {at:%b %Y}"
 
@@ -51,7 +50,7 @@ def _facts(connection: sqlite3.Connection, played: list[Play]) -> list[sqlite3.R
 
 
 def _track(play: Play, facts: sqlite3.Row | None) -> NightTrack:
-    began = local(play.played_at) if play.timed else None
+    began = play.began if play.timed else None
     ended = began + timedelta(seconds=play.heard_s) if began and play.heard_s else None
     more = {name: facts[name] for name in ("label", "isrc", "composer", "path")} if facts else {}
     return NightTrack(play.artist, play.title, duration_s=play.duration_s, began=began, ended=ended, **more)

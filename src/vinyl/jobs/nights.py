@@ -5,10 +5,17 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import date
 from pathlib import Path
 
-from vinyl.core.logbook.clock_times import past_midnight, read_clock, read_moment
+from vinyl.core.logbook.clock_times import (
+    Moment,
+    Order,
+    order_of,
+    past_midnight,
+    read_clock,
+    read_moment,
+)
 from vinyl.core.logbook.nights import split_nights
 from vinyl.core.logbook.typed import read_lines
 from vinyl.exchange.errors import ListError
@@ -18,7 +25,16 @@ from vinyl.exchange.lists.model import Sheet, Table
 from vinyl.exchange.lists.text import decode
 from vinyl.jobs.workers import Workers
 from vinyl.library import crates, find, taking_in, venues
-from vinyl.library.clock import evening, from_seconds, local, minutes_of, seconds, stored
+from vinyl.library.clock import (
+    evening,
+    from_seconds,
+    local_day,
+    minutes_of,
+    offset_min,
+    seconds,
+    stored,
+    today,
+)
 from vinyl.library.database import Database
 from vinyl.library.gigs import MOST_PLAYS, Facts
 from vinyl.library.named import Names, find_path
@@ -77,10 +93,12 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class _Line:
-    """A play as it is told: a moment, or seconds after midnight, or seconds after the beginning."""
+    """A play as it is told: a moment, which may be a date alone, or seconds after midnight, or seconds after
+    the beginning.
+    """
 
     play: Coming
-    moment: datetime | None = None
+    moment: Moment | None = None
     clock_s: float | None = None
     into_s: float | None = None
 
@@ -151,7 +169,8 @@ class NightReader:
             return _typed(read, _text_of(real)), None, real.name
         playlist = self._quick.run(read_playlist, real, columns, timeout_s=READ_LIMIT_S)
         names = Names(read, len(playlist.entries) + sum(len(sheet.marks) for sheet in playlist.sheets))
-        lines = [_entry(read, names, entry, real.parent) for entry in playlist.entries]
+        order = order_of(entry.played for entry in playlist.entries)
+        lines = [_entry(read, names, entry, real.parent, order) for entry in playlist.entries]
         lines += [line for sheet in playlist.sheets for line in _sheet(names, sheet)]
         if not lines and playlist.table is None:
             raise ListError(f"{real.name} tells of nothing that was played.")
@@ -178,14 +197,14 @@ def _typed(read: sqlite3.Connection, text: str) -> list[_Line]:
     return lines
 
 
-def _entry(read: sqlite3.Connection, names: Names, entry: Entry, folder: Path) -> _Line:
+def _entry(read: sqlite3.Connection, names: Names, entry: Entry, folder: Path, order: Order) -> _Line:
     file = entry.path.replace("\\", "/").rpartition("/")[2]
     artist, title = entry.artist, entry.title
     if not title:
         artist, title = split_name(file.rpartition(".")[0] or file)
     paths = [entry.path, str(folder / entry.path)] if entry.path else []
     track_id = find_path(read, paths) or names.find(artist, title)
-    moment = read_moment(entry.played)
+    moment = read_moment(entry.played, order)
     clock_s = None if moment else read_clock(entry.played)
     return _Line(Coming(track_id, artist, title), moment, clock_s)
 
@@ -203,7 +222,7 @@ def _parts(lines: Sequence[_Line]) -> list[list[_Line]]:
     """Lines with dates, in the order of time, night by night; those without stand with the line before."""
     moments: list[float] = []
     for line in lines:
-        moments.append(line.moment.timestamp() if line.moment else moments[-1] if moments else 0.0)
+        moments.append(line.moment.at.timestamp() if line.moment else moments[-1] if moments else 0.0)
     places = sorted(range(len(lines)), key=lambda place: moments[place])
     nights = split_nights([moments[place] for place in places])
     return [[lines[places[step]] for step in night] for night in nights]
@@ -212,7 +231,7 @@ def _parts(lines: Sequence[_Line]) -> list[list[_Line]]:
 def _night(lines: Sequence[_Line], given: Given, came_from: str) -> Night:
     plays = _timed(lines, given)
     told = [play.played_at for play in plays if play.played_at]
-    on, begins = given.on or datetime.now().date(), given.begins
+    on, begins = given.on or _first_day(lines) or today(), given.begins
     if told and lines[0].moment:
         began_at, timed = min(told), True
     elif told or begins:
@@ -233,16 +252,21 @@ def _night(lines: Sequence[_Line], given: Given, came_from: str) -> Night:
     return Night(facts, tuple(plays))
 
 
+def _first_day(lines: Sequence[_Line]) -> date | None:
+    return next((line.moment.on for line in lines if line.moment), None)
+
+
 def _timed(lines: Sequence[_Line], given: Given) -> list[Coming]:
     """Plays with their times, as far as they are known."""
-    on = given.on or datetime.now().date()
-    clocks = past_midnight([line.clock_s for line in lines])
+    on = given.on or _first_day(lines) or today()
+    begins_s = 60.0 * minutes_of(given.begins) if given.begins else None
+    clocks = past_midnight([line.clock_s for line in lines], begins_s)
     begins = evening(on, minutes_of(given.begins)) if given.begins else None
     plays = []
     for line, clock_s in zip(lines, clocks, strict=True):
         at = None
-        if line.moment:
-            at = stored(line.moment)
+        if line.moment and line.moment.clock_s is not None:
+            at = stored(line.moment.at)
         elif clock_s is not None:
             at = evening(on, clock_s / 60)
         elif line.into_s is not None and begins:
@@ -253,8 +277,9 @@ def _timed(lines: Sequence[_Line], given: Given) -> list[Coming]:
 
 def _end(given: Given, began_at: str, told: Sequence[str]) -> str | None:
     if given.ends:
-        end = evening(local(began_at).date(), minutes_of(given.ends))
-        return end if end > began_at else evening(local(began_at).date(), minutes_of(given.ends) + 24 * 60)
+        on = local_day(began_at, offset_min(began_at))
+        end = evening(on, minutes_of(given.ends))
+        return end if end > began_at else evening(on, minutes_of(given.ends) + 24 * 60)
     return max(told) if told else None
 
 

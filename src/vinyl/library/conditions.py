@@ -6,6 +6,7 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Iterable, Mapping
+from datetime import date, timedelta
 from typing import Any, get_args
 
 from vinyl.core.rules.conditions import (
@@ -34,6 +35,7 @@ from vinyl.core.rules.conditions import (
     wanted_keys,
 )
 from vinyl.core.text import INITIALS, WITHIN, as_searched, asked_words, fold, is_word, stands_within
+from vinyl.library.clock import today
 from vinyl.library.sorts import SORTS
 
 Sql = tuple[str, list[Any]]
@@ -145,12 +147,17 @@ def _value_sql(condition: Condition) -> Sql:
         case LastPlayed(since, until):
             return _dates_sql("last_played", since, until)
         case Lately(field, days):
-            since = f"shelf.{field} IS NOT NULL AND shelf.{field} >= date('now', ?)"
-            return f"({since})", [f"-{days} days"]
+            since = f"shelf.{field} IS NOT NULL AND shelf.{field} >= ?"
+            return f"({since})", [_days_ago(days)]
         case KeyIs():
             keys = wanted_keys(condition)
             return f"(shelf.key IS NOT NULL AND shelf.key IN ({', '.join('?' * len(keys))}))", list(keys)
     raise TypeError(f"{condition!r} is no condition")
+
+
+def _days_ago(days: int) -> str:
+    """The date so many days before today, here; a very early one where there was none."""
+    return str(date.min if days > today().toordinal() - 1 else today() - timedelta(days))
 
 
 # Plays of nights that count, and those that were noted without one.
@@ -170,8 +177,8 @@ def _played_sql(condition: PlayedAt | LastPlayedAt | NeverAt) -> Sql:
             return _times_sql(condition)
         case LastPlayedAt(venue_id, since, until):
             ends = [
-                ("max(p.played_at) >= ?", since),
-                ("max(p.played_at) <= ?", until and until + AFTER_ANY_TIME),
+                ("max(g.on_day) >= ?", since),
+                ("max(g.on_day) <= ?", until and until + AFTER_ANY_TIME),
             ]
             tests = " AND ".join(sql for sql, end in ends if end is not None) or TRUE
             values = [end for _, end in ends if end is not None]
@@ -186,8 +193,9 @@ def _times_sql(condition: PlayedAt) -> Sql:
     if condition.venue_id is not None:
         played, values = PLAYED_THERE, [condition.venue_id]
     if condition.days is not None:
-        played += " AND p.played_at >= date('now', ?)"
-        values.append(f"-{condition.days} days")
+        day = "coalesce(g.on_day, p.on_day)" if condition.venue_id is None else "g.on_day"
+        played += f" AND {day} >= ?"
+        values.append(_days_ago(condition.days))
     sql, given = TRUE, list[Any]()
     if condition.low:
         sql = f"shelf.id IN ({played} GROUP BY p.track_id HAVING count(*) >= ?)"

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from vinyl.core.ordering import keys_between
 from vinyl.core.text import fold, initials_of, searchable, words_of
+from vinyl.library.clock import offset_min
 from vinyl.library.numbered import with_gids
 
 BUSY_TIMEOUT_S = 20.0
@@ -39,6 +40,7 @@ def connect(path: Path, read_only: bool = False, shared: bool = False) -> sqlite
     connection.create_function("searchable", 1, searchable, deterministic=True)
     connection.create_function("words_moved", 2, _words_moved, deterministic=True)
     connection.create_function("spread_key", 2, _spread_key, deterministic=True)
+    connection.create_function("offset_min", 1, offset_min)
     connection.create_function("with_gids", 2, with_gids, deterministic=True)
     cache_kib = WRITER_CACHE_KIB if shared else READER_CACHE_KIB
     for setting in (

@@ -45,7 +45,9 @@ WRITE_WORDS = (
 # Tracks that are on the Shelf and have no row yet.
 LACKING = "id NOT IN (SELECT id FROM shelf) AND id NOT IN (SELECT track_id FROM off_shelf)"
 
-_FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away", "added_at")
+_FACTS = ("duration_s", "codec", "bit_rate", "has_picture", "away")
+# By the clock on the wall where it was, for days and months begin there.
+_ADDED = "coalesce(strftime('%Y-%m-%dT%H:%M:%f', t.added_at, t.added_offset_min || ' minutes'), t.added_at)"
 _REPLACED = "EXISTS (SELECT 1 FROM track_replaced r WHERE r.track_id = t.id)"
 _GRID_DOUBT = "CASE WHEN grid.source = 'by hand' THEN 0.0 ELSE grid.doubt END"
 _GRID_REASONS = (
@@ -90,7 +92,7 @@ COLUMNS = (
         "plays",
         "play",
     ),
-    _column("last_played", f"(SELECT max(played_at) {_PLAYED})", "play"),
+    _column("last_played", f"(SELECT max(coalesce(g.on_day, p.on_day)) {_PLAYED})", "play"),
     _column("went_well", f"(SELECT count(*) {_PLAYED} AND p.went = 'well')", "play"),
     _column("fell_flat", f"(SELECT count(*) {_PLAYED} AND p.went = 'flat')", "play"),
     _column("asked_for", f"(SELECT count(*) {_PLAYED} AND p.asked)", "play"),
@@ -122,6 +124,7 @@ COLUMNS = (
     _column("findings", "coalesce(quality.value, '[]')", "quality"),
     _column("replaced", _REPLACED, "track_replaced"),
     *(_column(name, f"t.{name}", "facts") for name in _FACTS),
+    _column("added_at", _ADDED, "facts"),
     _column("lufs", "(SELECT lufs FROM track_analysis a WHERE a.track_id = t.id)", "analysis"),
     _column(
         "analysis_state",

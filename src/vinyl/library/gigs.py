@@ -5,23 +5,27 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import datetime, tzinfo
 from typing import Any
 
 from vinyl.core.logbook.nights import why_practice
 from vinyl.core.ordering import keys_between
 from vinyl.library import flat, venues
-from vinyl.library.clock import from_seconds, seconds
+from vinyl.library.clock import from_seconds, local, offset_min, seconds, zone_of
 from vinyl.library.errors import LibraryError, NotFoundError
 
-COLUMNS = ("venue_id", "name", "kind", "began_at", "ended_at", "timed", "note", "came_from")
+COLUMNS = (
+    "venue_id", "name", "kind", "began_at", "began_offset_min", "ended_at", "ended_offset_min", "timed",
+    "note", "came_from",
+)  # fmt: skip
 MOST_PLAYS = 2000
 
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What is known of a gig, besides what was played: times as stored; only the date counts if it is not
-    ``timed``.
+    """What is known of a gig, besides what was played: times as stored, with their offsets, which are those
+    of here where they are not said; only the date counts if it is not ``timed``.
     """
 
     began_at: str
@@ -32,6 +36,33 @@ class Facts:
     timed: bool = True
     note: str = ""
     came_from: str = ""
+    began_offset_min: int | None = None
+    ended_offset_min: int | None = None
+
+    @property
+    def began(self) -> datetime:
+        """When it began, by the clock on the wall where it was."""
+        return local(self.began_at, self._offset(self.began_offset_min, self.began_at))
+
+    @property
+    def ended(self) -> datetime | None:
+        """When it ended, by the clock on the wall, if that is known."""
+        if self.ended_at is None:
+            return None
+        return local(self.ended_at, self._offset(self.ended_offset_min, self.ended_at))
+
+    @property
+    def zone(self) -> tzinfo | None:
+        """The zone that it was in; None for the one here."""
+        return zone_of(self.began_at, self._offset(self.began_offset_min, self.began_at))
+
+    def offset_at(self, at: str) -> int:
+        """The offset of a time of the night: that of here, unless the night was in another zone."""
+        began = self._offset(self.began_offset_min, self.began_at)
+        return offset_min(at) if self.zone is None else began
+
+    def _offset(self, said: int | None, at: str) -> int:
+        return offset_min(at) if said is None else said
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +109,12 @@ def get_gig(connection: sqlite3.Connection, gig_id: int) -> Gig:
 def make_gig(connection: sqlite3.Connection, facts: Facts) -> int:
     """Make a gig at which nothing was played yet; returns its id."""
     marks = ", ".join("?" * len(COLUMNS))
+    began, ended = facts.began_offset_min, facts.ended_offset_min
+    facts = replace(
+        facts,
+        began_offset_min=offset_min(facts.began_at) if began is None else began,
+        ended_offset_min=offset_min(facts.ended_at) if ended is None else ended,
+    )
     values = [getattr(facts, name) for name in COLUMNS]
     cursor = connection.execute(f"INSERT INTO gig ({', '.join(COLUMNS)}) VALUES ({marks})", values)
     return int(cursor.lastrowid or 0)
@@ -142,7 +179,8 @@ def join_gigs(connection: sqlite3.Connection, gig_ids: Sequence[int]) -> int:
         "UPDATE play SET gig_id = ? WHERE gig_id IN (SELECT value FROM json_each(?))", (first.id, ids)
     )
     connection.execute(
-        "UPDATE gig SET ended_at = ?, name = ?, kind = ?, venue_id = ?, note = ? WHERE id = ?",
+        "UPDATE gig SET ended_at = ?, ended_offset_min = ?, name = ?, kind = ?, venue_id = ?, note = ?, "
+        "practice = ? WHERE id = ?",
         (*_joined(found), first.id),
     )
     connection.execute(
@@ -153,16 +191,23 @@ def join_gigs(connection: sqlite3.Connection, gig_ids: Sequence[int]) -> int:
 
 
 def _joined(found: Sequence[Gig]) -> tuple[object, ...]:
-    """Of several gigs in order, what the one of them has: its end, name, kind, venue, note."""
+    """Of several gigs in order, what the one of them has: its end, name, kind, venue, note, and whether it is
+    practice, as it is only where all of them are.
+    """
     facts = [gig.facts for gig in found]
-    ends = [each.ended_at or each.began_at for each in facts if each.timed]
+    ends = [
+        (each.ended_at, each.ended_offset_min) if each.ended_at else (each.began_at, each.began_offset_min)
+        for each in facts
+        if each.timed
+    ]
     notes = "\n".join(each.note for each in facts if each.note)
     return (
-        max(ends) if ends else None,
+        *(max(ends) if ends else (None, 0)),
         next((each.name for each in facts if each.name), ""),
         next((each.kind for each in facts if each.kind), ""),
         next((each.venue_id for each in facts if each.venue_id), None),
         notes,
+        all(gig.practice for gig in found),
     )
 
 
@@ -174,7 +219,8 @@ def split_gig(connection: sqlite3.Connection, gig_id: int, play_id: int) -> int:
     """
     gig = get_gig(connection, gig_id)
     rows = connection.execute(
-        "SELECT id, played_at, heard_s FROM play WHERE gig_id = ? ORDER BY position, id", (gig_id,)
+        "SELECT id, played_at, offset_min, heard_s FROM play WHERE gig_id = ? ORDER BY position, id",
+        (gig_id,),
     ).fetchall()
     ids = [row["id"] for row in rows]
     if play_id not in ids or ids[0] == play_id:
@@ -182,14 +228,18 @@ def split_gig(connection: sqlite3.Connection, gig_id: int, play_id: int) -> int:
     at = ids.index(play_id)
     before, later = rows[at - 1], rows[at]
     facts = {name: getattr(gig.facts, name) for name in COLUMNS}
-    new = make_gig(connection, Facts(**{**facts, "began_at": later["played_at"]}))
+    begins = {"began_at": later["played_at"], "began_offset_min": later["offset_min"]}
+    new = make_gig(connection, Facts(**{**facts, **begins}))
     connection.execute(
         "UPDATE play SET gig_id = ? WHERE id IN (SELECT value FROM json_each(?))", (new, json.dumps(ids[at:]))
     )
     if gig.facts.timed:
         end_s = seconds(before["played_at"]) + (before["heard_s"] or 0.0)
         end = min(from_seconds(end_s), later["played_at"])
-        connection.execute("UPDATE gig SET ended_at = ? WHERE id = ?", (end, gig_id))
+        connection.execute(
+            "UPDATE gig SET ended_at = ?, ended_offset_min = ? WHERE id = ?",
+            (end, before["offset_min"], gig_id),
+        )
     settle(connection, [gig_id, new])
     return new
 
@@ -218,10 +268,12 @@ def settle(connection: sqlite3.Connection, gig_ids: Iterable[int]) -> None:
 
 
 def _move_plays(connection: sqlite3.Connection, gig_id: int, by_s: float) -> None:
+    facts = get_gig(connection, gig_id).facts
     rows = connection.execute("SELECT id, played_at FROM play WHERE gig_id = ?", (gig_id,)).fetchall()
+    moved = [(from_seconds(seconds(row["played_at"]) + by_s), row["id"]) for row in rows]
     connection.executemany(
-        "UPDATE play SET played_at = ? WHERE id = ?",
-        [(from_seconds(seconds(row["played_at"]) + by_s), row["id"]) for row in rows],
+        "UPDATE play SET played_at = ?, offset_min = ? WHERE id = ?",
+        [(at, facts.offset_at(at), play_id) for at, play_id in moved],
     )
 
 
@@ -240,7 +292,7 @@ def _query(where: str) -> str:
 def _gig(row: sqlite3.Row) -> Gig:
     facts = Facts(
         row["began_at"], row["venue_id"], row["name"], row["kind"], row["ended_at"], bool(row["timed"]),
-        row["note"], row["came_from"],
+        row["note"], row["came_from"], row["began_offset_min"], row["ended_offset_min"],
     )  # fmt: skip
     tracks = row["tracks"] or 0
     return Gig(

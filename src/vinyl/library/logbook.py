@@ -8,13 +8,14 @@ import sqlite3
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date, timedelta
 from typing import Any, Literal
 
 from vinyl.core.logbook.beside import repeated_pairs
-from vinyl.library.clock import from_seconds, seconds
 
 # Bars of a night's silhouette.
 SHAPE_BARS = 9
+MOST_WEEKS = 50_000
 MOST_PAIRS = 40
 MOST_FIGURES = 12
 Sorted = Literal["last", "times", "title", "well"]
@@ -29,14 +30,16 @@ COUNTED = "FROM gig g JOIN play p ON p.gig_id = g.id WHERE NOT g.practice"
 
 @dataclass(frozen=True, slots=True)
 class PlayedThere:
-    """A track as it was played at a venue; ``track_id`` is None for what is not on the Shelf."""
+    """A track as it was played at a venue, with the days of the first and the last night; ``track_id`` is
+    None for what is not on the Shelf.
+    """
 
     track_id: int | None
     artist: str
     title: str
     times: int
-    first_at: str
-    last_at: str
+    first_on: str
+    last_on: str
     well: int
     flat: int
     asked: int
@@ -53,6 +56,8 @@ class Heard:
     gig: str
     practice: bool
     played_at: str
+    offset_min: int
+    on_day: str
     timed: bool
     went: str
     asked: bool
@@ -110,8 +115,8 @@ def _told(
              NULL)
            SELECT h.track_id, h.text, coalesce(s.title, h.title) AS title, coalesce(s.artist, h.artist) AS
            artist,
-             count(*) AS times, min(h.played_at) AS first_at, max(h.played_at) AS last_at, sum(h.went =
-             'well') AS well,
+             count(*) AS times, min(g.on_day) AS first_on, max(g.on_day) AS last_on,
+             sum(h.went = 'well') AS well,
              sum(h.went = 'flat') AS flat, sum(h.asked) AS asked,
              max(h.never <> '') OR coalesce(max(s.never_again), 0) AS never
            FROM heard h JOIN gig g ON g.id = h.gig_id LEFT JOIN shelf s ON s.id = h.track_id
@@ -122,7 +127,7 @@ def _told(
 
 
 def _there(row: sqlite3.Row) -> PlayedThere:
-    names = ("track_id", "artist", "title", "times", "first_at", "last_at", "well", "flat", "asked")
+    names = ("track_id", "artist", "title", "times", "first_on", "last_on", "well", "flat", "asked")
     return PlayedThere(**{name: row[name] for name in names}, never=bool(row["never"]))
 
 
@@ -134,7 +139,8 @@ def history(connection: sqlite3.Connection, track_id: int) -> list[Heard]:
     )
     rows = connection.execute(
         f"""SELECT p.id AS play_id, p.gig_id, coalesce(v.name, '') AS venue, coalesce(g.name, '') AS gig,
-              coalesce(g.practice, 0) AS practice, p.played_at, p.timed, p.went, p.asked, p.note,
+              coalesce(g.practice, 0) AS practice, p.played_at, p.offset_min,
+              coalesce(g.on_day, p.on_day) AS on_day, p.timed, p.went, p.asked, p.note,
               coalesce(({beside.format("<", "DESC")}), '') AS before, coalesce(({beside.format(">", "")}),
               '') AS after
             FROM play p LEFT JOIN gig g ON g.id = p.gig_id LEFT JOIN venue v ON v.id = g.venue_id
@@ -175,10 +181,10 @@ def pairs_at(connection: sqlite3.Connection, venue_id: int, most: int = MOST_PAI
 def played_lately(
     connection: sqlite3.Connection, venue_id: int | None, since: str
 ) -> dict[int, tuple[int, str]]:
-    """How often tracks were played at a venue since a time, or anywhere, and when last."""
+    """How often tracks were played at a venue since a day, or anywhere, and on which day last."""
     rows = connection.execute(
-        f"""SELECT p.track_id, count(*), max(p.played_at) {COUNTED} AND (?1 IS NULL OR g.venue_id = ?1)
-            AND p.track_id IS NOT NULL AND p.played_at >= ?2 GROUP BY p.track_id""",
+        f"""SELECT p.track_id, count(*), max(g.on_day) {COUNTED} AND (?1 IS NULL OR g.venue_id = ?1)
+            AND p.track_id IS NOT NULL AND g.on_day >= ?2 GROUP BY p.track_id""",
         (venue_id, since),
     )
     return {row[0]: (row[1], row[2]) for row in rows}
@@ -212,9 +218,9 @@ def _warning(row: sqlite3.Row) -> str:
 def last_at(
     connection: sqlite3.Connection, venue_id: int, track_ids: Sequence[int]
 ) -> dict[int, tuple[str, int]]:
-    """When tracks were last played at a venue, and how often they were."""
+    """On which day tracks were last played at a venue, and how often they were."""
     rows = connection.execute(
-        """SELECT p.track_id, max(p.played_at), count(*) FROM json_each(?) i JOIN play p ON p.track_id =
+        """SELECT p.track_id, max(g.on_day), count(*) FROM json_each(?) i JOIN play p ON p.track_id =
         i.value
            JOIN gig g ON g.id = p.gig_id WHERE g.venue_id = ? AND NOT g.practice GROUP BY p.track_id""",
         (json.dumps(list(track_ids)), venue_id),
@@ -263,8 +269,8 @@ class Figures:
 
 
 def figures(connection: sqlite3.Connection, since: str, until: str) -> Figures:
-    """A span of time at a glance."""
-    span = f"{COUNTED} AND g.began_at BETWEEN ? AND ?"
+    """A span of days, both ends included, at a glance."""
+    span = f"{COUNTED} AND g.on_day BETWEEN ? AND ?"
     joined = span.replace("WHERE", "JOIN shelf s ON s.id = p.track_id WHERE")
     asked = (since, until)
 
@@ -283,12 +289,12 @@ def figures(connection: sqlite3.Connection, since: str, until: str) -> Figures:
         asked,
     ).fetchall()
     bought = connection.execute(
-        "SELECT count(*), sum(plays = 0) FROM shelf WHERE added_at BETWEEN ? AND ?", asked
+        "SELECT count(*), sum(plays = 0) FROM shelf WHERE added_at BETWEEN ? AND ? || '~'", asked
     ).fetchone()
     venue = "(SELECT name FROM venue v WHERE v.id = g.venue_id)"
     return Figures(
         nights=whole[0], plays=whole[1], tracks=whole[2],
-        months=counted("substr(g.began_at, 1, 7)", span), venues=counted(f"coalesce({venue}, '')", span),
+        months=counted("substr(g.on_day, 1, 7)", span), venues=counted(f"coalesce({venue}, '')", span),
         keys=counted("s.key"),
         tempi={int(bpm): n for bpm, n in counted("CAST(s.bpm / 5 AS INTEGER) * 5").items()},
         most=[(row[0], row[1], row[2], row[3]) for row in most],
@@ -296,9 +302,9 @@ def figures(connection: sqlite3.Connection, since: str, until: str) -> Figures:
     )  # fmt: skip
 
 
-def weeks_before(at: str, weeks: int) -> str:
-    """The time so many weeks before another."""
-    return from_seconds(seconds(at) - weeks * 7 * 86400)
+def weeks_before(on: date, weeks: int) -> str:
+    """The day so many weeks before another."""
+    return str(on - timedelta(weeks=min(weeks, MOST_WEEKS)))
 
 
 def pairs_before(connection: sqlite3.Connection, venue_id: int, gig_id: int) -> set[tuple[str, str]]:

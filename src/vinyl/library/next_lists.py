@@ -9,7 +9,6 @@ from datetime import date
 
 from vinyl.core.logbook.next_list import MOST_ENERGY, MOST_TEMPO, Fate, Judged, Role, Verdict, in_role, judge
 from vinyl.library import crates, find, gigs, logbook, plays, tags, venues
-from vinyl.library.clock import local
 from vinyl.library.gigs import Gig
 from vinyl.library.plays import Play
 from vinyl.library.tracks import existing
@@ -51,7 +50,7 @@ def plan(connection: sqlite3.Connection, gig_id: int, on: date, share: float, we
     gig = gigs.get_gig(connection, gig_id)
     there = plays.list_plays(connection, gig_id)
     lately = logbook.played_lately(
-        connection, gig.facts.venue_id, logbook.weeks_before(gig.facts.began_at, LATELY_WEEKS)
+        connection, gig.facts.venue_id, logbook.weeks_before(gig.facts.began.date(), LATELY_WEEKS)
     )
     here = [play.track_id for play in there if play.track_id is not None]
     never = logbook.never_at(connection, gig.facts.venue_id, here)
@@ -120,8 +119,8 @@ class _Finder:
         self._connection = connection
         self._held = {plays.text_key(play.artist, play.title) for play in there}
         self._venue_id = gig.facts.venue_id
-        at = gig.facts.began_at
-        since = logbook.weeks_before(at, max(0, weeks - max(0, (on - local(at).date()).days) // 7))
+        at = gig.facts.began.date()
+        since = logbook.weeks_before(at, max(0, weeks - max(0, (on - at).days) // 7))
         self._lately = logbook.played_lately(connection, self._venue_id, since)
         self._ever = logbook.played_lately(connection, self._venue_id, "")
         self._names = dict(tags.names(connection))
@@ -168,8 +167,8 @@ class _Finder:
         return Candidate(row["id"], row["artist"], row["title"], (*reasons, when))
 
 
-def _day(at: str) -> str:
-    day = local(at)
+def _day(on: str) -> str:
+    day = date.fromisoformat(on)
     return f"{day.day} {day:%b %Y}"
 
 

@@ -6,12 +6,14 @@ import json
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, Literal
 
 from vinyl.core.naming import name_key
 from vinyl.core.ordering import keys_between
 from vinyl.core.text import fold
 from vinyl.library import flat, gigs, values
+from vinyl.library.clock import local, offset_min
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.locks import without_locked
 from vinyl.library.tracks import get_track
@@ -26,7 +28,7 @@ MARKS = ("went", "asked", "never", "note")
 @dataclass(frozen=True, slots=True)
 class Play:
     """A play as the Logbook shows it: texts of the Shelf where the track is there. ``played_at`` is told as
-    stored; it is the gig's where it is not ``timed``.
+    stored, with its offset; it is the gig's where it is not ``timed``.
     """
 
     id: int
@@ -44,6 +46,12 @@ class Play:
     key: str | None
     energy: int | None
     duration_s: float | None
+    offset_min: int = 0
+
+    @property
+    def began(self) -> datetime:
+        """When it began, by the clock on the wall where it was."""
+        return local(self.played_at, self.offset_min)
 
     @property
     def name(self) -> str:
@@ -60,6 +68,7 @@ class Coming:
     title: str = ""
     played_at: str | None = None
     heard_s: float | None = None
+    offset_min: int | None = None
 
 
 def name_of(track_id: int | None, artist: str, title: str) -> str:
@@ -75,9 +84,9 @@ def text_key(artist: str, title: str) -> str:
 def note(connection: sqlite3.Connection, track_ids: Sequence[int], played_at: str) -> None:
     """Note by hand that tracks were played."""
     connection.execute(
-        "INSERT INTO play (track_id, played_at, source, artist, title) "
-        "SELECT s.id, ?, 'by hand', s.artist, s.title FROM json_each(?) i JOIN shelf s ON s.id = i.value",
-        (played_at, json.dumps(list(track_ids))),
+        "INSERT INTO play (track_id, played_at, offset_min, source, artist, title) SELECT s.id, ?, ?, "
+        "'by hand', s.artist, s.title FROM json_each(?) i JOIN shelf s ON s.id = i.value",
+        (played_at, offset_min(played_at), json.dumps(list(track_ids))),
     )
     flat.settle(connection, track_ids, ["play"])
 
@@ -113,19 +122,20 @@ def insert(
     source: PlaySource,
 ) -> None:
     """Put plays at places of a gig; those without a time have that of its beginning. The caller settles."""
-    began_at = gigs.get_gig(connection, gig_id).facts.began_at
+    facts = gigs.get_gig(connection, gig_id).facts
     texts = texts_of(connection, [play.track_id for play in plays if play.track_id is not None])
     rows = []
     for play, key in zip(plays, keys, strict=True):
         artist, title = texts.get(play.track_id or 0, (play.artist, play.title))
         wanted = text_key(artist, title) if play.track_id is None else ""
-        at = play.played_at or began_at
-        rows.append((gig_id, play.track_id, at, play.played_at is not None, play.heard_s, source, key, artist,
-                     title, wanted))  # fmt: skip
+        at, offset = play.played_at or facts.began_at, play.offset_min
+        if offset is None:
+            offset = facts.offset_at(at)
+        rows.append((gig_id, play.track_id, at, offset, play.played_at is not None, play.heard_s, source, key,
+                     artist, title, wanted))  # fmt: skip
     connection.executemany(
-        """INSERT INTO play (gig_id, track_id, played_at, timed, heard_s, source, position, artist, title,
-        name_key)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+        """INSERT INTO play (gig_id, track_id, played_at, offset_min, timed, heard_s, source, position,
+             artist, title, name_key) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         rows,
     )
 
@@ -300,4 +310,5 @@ def _play(row: sqlite3.Row) -> Play:
         key=row["key"],
         energy=row["energy"],
         duration_s=row["duration_s"],
+        offset_min=row["offset_min"],
     )

@@ -310,9 +310,9 @@ def why(connection: sqlite3.Connection, condition: Condition, track_id: int) -> 
 
 
 def nights_of(connection: sqlite3.Connection, track_id: int) -> list[tuple[int | None, str]]:
-    """At which venues a track was played, and when; practice does not count."""
+    """At which venues a track was played, and on which days; practice does not count."""
     rows = connection.execute(
-        """SELECT g.venue_id, p.played_at FROM play p LEFT JOIN gig g ON g.id = p.gig_id
+        """SELECT g.venue_id, coalesce(g.on_day, p.on_day) FROM play p LEFT JOIN gig g ON g.id = p.gig_id
            WHERE p.track_id = ? AND coalesce(g.practice, 0) = 0""",
         (track_id,),
     )

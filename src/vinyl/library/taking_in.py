@@ -11,7 +11,7 @@ from vinyl.core.logbook.nights import split_nights
 from vinyl.core.logbook.same_night import Played, Together, put_together
 from vinyl.core.ordering import keys_between
 from vinyl.library import gigs, plays
-from vinyl.library.clock import from_seconds, local, now, seconds
+from vinyl.library.clock import from_seconds, now, offset_min, seconds
 from vinyl.library.gigs import Facts
 from vinyl.library.plays import Coming, Play, PlaySource
 
@@ -100,14 +100,12 @@ def _near(connection: sqlite3.Connection, facts: Facts) -> list[int]:
     at = seconds(facts.began_at)
     window = [from_seconds(at + sign * NEAR_DAYS * 86400) for sign in (-1, 1)]
     rows = connection.execute(
-        """SELECT id, began_at, timed FROM gig WHERE began_at BETWEEN ? AND ?
+        """SELECT id, on_day, timed FROM gig WHERE began_at BETWEEN ? AND ?
            AND (venue_id IS NULL OR ?3 IS NULL OR venue_id = ?3) ORDER BY began_at""",
         (*window, facts.venue_id),
     ).fetchall()
-    on = local(facts.began_at).date()
-    return [
-        row["id"] for row in rows if (facts.timed and row["timed"]) or local(row["began_at"]).date() == on
-    ]
+    on = str(facts.began.date())
+    return [row["id"] for row in rows if (facts.timed and row["timed"]) or row["on_day"] == on]
 
 
 def _join(
@@ -154,7 +152,8 @@ def _complete(connection: sqlite3.Connection, there: Play, coming: Coming) -> No
     """What a play lacks, and the other telling has."""
     if not there.timed and coming.played_at:
         connection.execute(
-            "UPDATE play SET played_at = ?, timed = 1 WHERE id = ?", (coming.played_at, there.id)
+            "UPDATE play SET played_at = ?, offset_min = ?, timed = 1 WHERE id = ?",
+            (coming.played_at, offset_min(coming.played_at), there.id),
         )
     if there.heard_s is None and coming.heard_s is not None:
         connection.execute("UPDATE play SET heard_s = ? WHERE id = ?", (coming.heard_s, there.id))
@@ -172,11 +171,17 @@ def _complete_facts(
     begins = [play.played_at for play in coming if play.played_at]
     if begins and (not before.timed or not was_timed):
         changes |= {"timed": True, "ended_at": before.ended_at or _end(coming)}
-        connection.execute("UPDATE gig SET began_at = ? WHERE id = ?", (min(begins), gig_id))
+        first = min(begins)
+        connection.execute(
+            "UPDATE gig SET began_at = ?, began_offset_min = ? WHERE id = ?",
+            (first, before.offset_at(first), gig_id),
+        )
     elif begins:
         ends = [end for end in (before.ended_at, _end(coming)) if end]
         changes["ended_at"] = max(ends) if ends else None
         connection.execute("UPDATE gig SET began_at = min(began_at, ?) WHERE id = ?", (min(begins), gig_id))
+    if changes.get("ended_at"):
+        changes["ended_offset_min"] = before.offset_at(str(changes["ended_at"]))
     gigs.change_gig(connection, gig_id, changes)
 
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 
 from vinyl.library import flat, values
-from vinyl.library.clock import now
+from vinyl.library.clock import now, offset_min
 from vinyl.library.errors import NotFoundError
 from vinyl.library.find import get_rows
 from vinyl.library.locks import check_open, without_locked
@@ -63,10 +63,10 @@ def add_track(connection: sqlite3.Connection, facts: FileFacts, said: Said) -> i
 def add_tracks(connection: sqlite3.Connection, files: Sequence[tuple[FileFacts, Said]]) -> list[int]:
     """Insert tracks; returns their ids."""
     at, marks = now(), ", ".join("?" * len(FACTS))
-    insert = f"INSERT INTO track ({', '.join(FACTS)}, added_at) VALUES ({marks}, ?)"
+    insert = f"INSERT INTO track ({', '.join(FACTS)}, added_at, added_offset_min) VALUES ({marks}, ?, ?)"
     ids: list[int] = []
     for facts, _ in files:
-        cursor = connection.execute(insert, (*(getattr(facts, name) for name in FACTS), at))
+        cursor = connection.execute(insert, (*(getattr(facts, name) for name in FACTS), at, offset_min(at)))
         ids.append(int(cursor.lastrowid or 0))
     said = (
         (track_id, field, source, text)

@@ -137,10 +137,11 @@ def weekly(recurring: Recurring) -> Weekly:
 
 def _evenings(connection: sqlite3.Connection) -> list[Evening]:
     rows = connection.execute(
-        "SELECT venue_id, began_at FROM gig WHERE venue_id IS NOT NULL AND timed AND NOT practice "
+        "SELECT venue_id, began_at, began_offset_min FROM gig "
+        "WHERE venue_id IS NOT NULL AND timed AND NOT practice "
         "ORDER BY began_at"
     )
-    times = ((row["venue_id"], local(row["began_at"])) for row in rows)
+    times = ((row["venue_id"], local(row["began_at"], row["began_offset_min"])) for row in rows)
     return [Evening(venue, at.date(), 60 * at.hour + at.minute) for venue, at in times]
 
 

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from datetime import date
 from typing import Any
 
 from vinyl.core.logbook.typed import read_lines
 from vinyl.library import gigs, next_lists, plays, tracks, venues
-from vinyl.library.clock import evening, local
+from vinyl.library.clock import evening
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.gigs import Gig
@@ -108,10 +107,10 @@ def add_plays(
 
 def _after(gig: Gig, minutes: float) -> str:
     """A time of a gig's night: what is said after midnight is the next day."""
-    begun = local(gig.facts.began_at)
+    begun = gig.facts.began
     begins = 60 * begun.hour + begun.minute
     later = DAY_MIN if gig.facts.timed and minutes < begins - 6 * 60 else 0
-    return evening(begun.date(), minutes + later)
+    return evening(begun.date(), minutes + later, gig.facts.zone)
 
 
 def mark_plays(database: Database, play_ids: Sequence[int], marks: Mapping[str, Any]) -> int:
@@ -175,7 +174,7 @@ def _venue(database: Database, venue_id: int) -> Venue:
 
 
 def _said(gig: Gig) -> str:
-    at: date = local(gig.facts.began_at)
+    at = gig.facts.began
     return f"{at.day} {at:%b %Y}"
 
 

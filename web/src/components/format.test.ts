@@ -28,5 +28,6 @@ test("sizes, loudness and counts", () => {
 test("a day of this year goes without its year", () => {
   const year = new Date().getFullYear();
   expect(day(`${year}-03-09T12:00:00`)).toBe("9 Mar");
+  expect(day(`${year}-03-09`)).toBe("9 Mar");
   expect(day(`${year - 3}-03-09T12:00:00`)).toBe(`9 Mar ${String(year - 3).slice(2)}`);
 });

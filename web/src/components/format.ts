@@ -35,8 +35,9 @@ export function lufs(value: number | null | undefined): string {
 const DAY = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
 const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "2-digit" });
 
+/** A day, or the day of a time; a day alone is that day in every zone. */
 export function day(iso: string): string {
-  const date = new Date(iso);
+  const date = new Date(iso.length === 10 ? `${iso}T12:00` : iso);
   return date.getFullYear() === new Date().getFullYear() ? DAY.format(date) : DATE.format(date);
 }
 

@@ -5,13 +5,13 @@ alone.
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
-LINE = re.compile(
-    r"(?:(?P<number>\d{1,3})[.)]\s+)?"
-    r"(?:\[?(?P<hour>\d{1,2})[:.h](?P<minute>\d{2})(?:[:.](?P<second>\d{2}))?\]?\s*[-–—|]?\s+)?"
-    r"(?P<words>.*)"
-)
+from vinyl.core.logbook.clock_times import leading_clock
+
+NUMBER = re.compile(r"\d{1,3}[.)]\s+")
 DASH = re.compile(r"\s+[-–—]\s+")
 # What people write where they do not know a title any more.
 UNKNOWN = re.compile(r"[\W_]*|id|unknown|untitled", re.IGNORECASE)
@@ -33,26 +33,35 @@ def read_lines(text: str) -> list[TypedLine]:
     first line that stands apart, for it is a heading.
     """
     texts = [line.strip()[:LONGEST] for line in text.strip().splitlines()[:MOST_LINES]]
-    if len(texts) > 2 and not texts[1]:
+    if _has_heading(texts):
         texts = texts[2:]
     return [line for line in map(_line, texts) if line is not None]
 
 
+def _has_heading(texts: Sequence[str]) -> bool:
+    """Whether the first line stands apart from the others: where all do, as in a list with an empty line
+    between any two, it must also be written in another way.
+    """
+    if len(texts) < 3 or texts[1]:
+        return False
+    if any(first and second for first, second in pairwise(texts[2:])):
+        return True
+    first, *rest = (_line(each) for each in texts if each)
+    return not _is_told(first) and all(map(_is_told, rest))
+
+
+def _is_told(line: TypedLine | None) -> bool:
+    return line is not None and (line.begins_min is not None or bool(line.artist))
+
+
 def _line(line: str) -> TypedLine | None:
-    found = LINE.fullmatch(line)
-    if found is None or UNKNOWN.fullmatch(found["words"]):
+    clock_s, words = leading_clock(NUMBER.sub("", line, count=1) if NUMBER.match(line) else line)
+    if UNKNOWN.fullmatch(words):
         return None
-    before, dash, after = _split(found["words"].strip())
-    artist, title = (before, after) if dash else ("", before)
-    return TypedLine(_minutes(found), artist, title)
+    artist, title = _split(words.strip())
+    return TypedLine(None if clock_s is None else clock_s / 60, artist, title)
 
 
-def _split(words: str) -> tuple[str, bool, str]:
+def _split(words: str) -> tuple[str, str]:
     parts = DASH.split(words, maxsplit=1)
-    return (parts[0].strip(), True, parts[1].strip()) if len(parts) == 2 else (words, False, "")
-
-
-def _minutes(found: re.Match[str]) -> float | None:
-    if found["hour"] is None or int(found["hour"]) > 23 or int(found["minute"]) > 59:
-        return None
-    return 60 * int(found["hour"]) + int(found["minute"]) + int(found["second"] or 0) / 60
+    return (parts[0].strip(), parts[1].strip()) if len(parts) == 2 else ("", words)
