@@ -44,6 +44,36 @@ def test_a_night_is_typed_and_changed(client: TestClient, night: Any) -> None:
         assert client.patch(f"/api/gigs/{gig['id']}", json=bad).status_code in (404, 422)
 
 
+def test_a_night_with_a_track_off_the_shelf_stays_whole(client: TestClient, night: Any) -> None:
+    """It opens, stands beside another, goes out with its titles, is typed into, and makes the next list."""
+    gig, one = night["gig"]["id"], by_title(client, "One")
+    client.put("/api/tracks/values", json={"ids": [one], "values": {"title": "One by hand"}})
+    client.post("/api/off-shelf", json={"ids": [one]})
+    there = client.get(f"/api/gigs/{gig}").json()
+    assert [(play["title"], play["track_id"] is None) for play in there["plays"]] == [
+        ("One by hand", True),
+        ("Two", False),
+        ("Bollard", True),
+    ]
+    assert there["gig"]["not_here"] == 2
+    beside = client.get(f"/api/gigs/{gig}/beside/{gig}").json()
+    assert [each["in_a_row"] for each in beside["shared"]] == [True] * 3
+    for form in ("cue", "text", "csv", "m3u8"):
+        text = client.get(f"/api/gigs/{gig}/file", params={"form": form}).text
+        assert "Kelp Union" in text and "One by hand" in text, form
+    typed = client.post(f"/api/gigs/{gig}/plays", json={"text": "00:30 Two", "before": None})
+    assert typed.status_code == 200 and len(typed.json()["plays"]) == 4
+    wanted = {"on": "2026-12-04", "share": 0.5, "weeks": 4}
+    places = client.post(f"/api/gigs/{gig}/next/look", json=wanted).json()["places"]
+    assert (places[0]["fate"], places[0]["reason"]) == ("drop", "taken off the Shelf")
+    played = client.get("/api/played", params={"venue_id": there["gig"]["venue_id"]}).json()["rows"]
+    assert ("One by hand", None) in [(each["title"], each["track_id"]) for each in played]
+    assert client.get(f"/api/tracks/{by_title(client, 'Two')}/plays").json()[0]["before"]
+    for _ in range(3):
+        client.post("/api/undo")
+    assert client.get(f"/api/gigs/{gig}").json()["plays"] == night["plays"]
+
+
 @pytest.mark.parametrize("form", ["m3u8", "cue", "csv", "text"])
 def test_what_goes_out_is_read_back(client: TestClient, night: Any, form: str) -> None:
     folder = Path(

@@ -77,6 +77,21 @@ def test_the_same_night_by_stick_and_by_file_counts_once(database: Database) -> 
         assert take_in_told(connection, of_stick(range(1, 11)))[0].added == 10
 
 
+def test_a_title_alone_is_found_only_while_one_artist_has_it(database: Database) -> None:
+    with database.write("Night") as connection:
+        told = [Coming(None, "", "Intro"), Coming(None, "Nils Weir", "Intro"), Coming(None, "", "Bollard")]
+        gig = taking_in.take_in(connection, told, Facts(FRIDAY.format(0)), "file").gig_id
+    with database.write("Import") as connection:
+        arrived = [
+            new_track(connection, f"Intro {who}", title="Intro", artist=who)
+            for who in ("Ilva Dune", "Nils Weir")
+        ]
+        arrived.append(new_track(connection, "Bollard", artist=""))
+        assert plays.match_new(connection, arrived) == 2
+    matched = [play.track_id for play in plays.list_plays(database.read(), gig)]
+    assert matched == [None, arrived[1], arrived[2]]
+
+
 def test_practice_does_not_count_and_comes_back(database: Database) -> None:
     with database.write("Stick") as connection:
         (taken,) = take_in_told(connection, of_stick(range(1, 4), step=1))

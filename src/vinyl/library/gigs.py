@@ -282,7 +282,8 @@ def _query(where: str) -> str:
     return f"""WITH wanted AS MATERIALIZED (SELECT * FROM gig g {where}),
                counted AS (
                  SELECT gig_id, count(*) AS tracks, sum(went = 'well') AS went_well,
-                        sum(track_id IS NULL) AS not_here, avg(heard_s) AS heard_s
+                        sum(track_id IS NULL OR track_id IN (SELECT track_id FROM off_shelf)) AS
+                        not_here, avg(heard_s) AS heard_s
                  FROM play WHERE gig_id IN (SELECT id FROM wanted) GROUP BY gig_id)
                SELECT wanted.*, tracks, went_well, not_here, heard_s
                FROM wanted LEFT JOIN counted ON counted.gig_id = wanted.id

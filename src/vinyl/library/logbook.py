@@ -12,6 +12,8 @@ from datetime import date, timedelta
 from typing import Any, Literal
 
 from vinyl.core.logbook.beside import repeated_pairs
+from vinyl.library.off_shelf import text_off
+from vinyl.library.plays import TEXTS, texts_of
 
 # Bars of a night's silhouette.
 SHAPE_BARS = 9
@@ -107,19 +109,19 @@ def _told(
 ) -> dict[tuple[int | None, str], sqlite3.Row]:
     """What is told of some tracks and texts that were played at a venue, or anywhere."""
     rows = connection.execute(
-        """WITH heard AS (
+        f"""WITH heard AS (
              SELECT p.*, '' AS text FROM json_each(?1) i JOIN play p ON p.track_id = i.value
              UNION ALL
              SELECT p.*, p.name_key AS text FROM json_each(?2) i
              JOIN play p ON p.name_key = i.value AND i.value <> '' AND p.name_key <> '' AND p.track_id IS
              NULL)
-           SELECT h.track_id, h.text, coalesce(s.title, h.title) AS title, coalesce(s.artist, h.artist) AS
-           artist,
+           SELECT h.track_id, h.text, s.id AS here, h.artist, h.title, {TEXTS},
              count(*) AS times, min(g.on_day) AS first_on, max(g.on_day) AS last_on,
              sum(h.went = 'well') AS well,
              sum(h.went = 'flat') AS flat, sum(h.asked) AS asked,
              max(h.never <> '') OR coalesce(max(s.never_again), 0) AS never
-           FROM heard h JOIN gig g ON g.id = h.gig_id LEFT JOIN shelf s ON s.id = h.track_id
+           FROM heard h JOIN gig g ON g.id = h.gig_id LEFT JOIN track t ON t.id = h.track_id
+           LEFT JOIN shelf s ON s.id = t.id
            WHERE NOT g.practice AND (?3 IS NULL OR g.venue_id = ?3) GROUP BY h.track_id, h.text""",
         (json.dumps([each for each in track_ids if each is not None]), json.dumps(list(texts)), venue_id),
     )
@@ -127,14 +129,22 @@ def _told(
 
 
 def _there(row: sqlite3.Row) -> PlayedThere:
-    names = ("track_id", "artist", "title", "times", "first_on", "last_on", "well", "flat", "asked")
-    return PlayedThere(**{name: row[name] for name in names}, never=bool(row["never"]))
+    names = ("times", "first_on", "last_on", "well", "flat", "asked")
+    of = "" if row["track_id"] is None else "track_"
+    return PlayedThere(
+        track_id=row["here"],
+        artist=row[f"{of}artist"],
+        title=row[f"{of}title"],
+        never=bool(row["never"]),
+        **{name: row[name] for name in names},
+    )
 
 
 def history(connection: sqlite3.Connection, track_id: int) -> list[Heard]:
     """Where and when a track was played, the newest first, practice too."""
     beside = (
-        "SELECT coalesce(s.title, o.title) FROM play o LEFT JOIN shelf s ON s.id = o.track_id "
+        f"SELECT iif(t.id IS NULL, o.title, coalesce(s.title, {text_off('title')})) FROM play o "
+        "LEFT JOIN track t ON t.id = o.track_id LEFT JOIN shelf s ON s.id = t.id "
         "WHERE o.gig_id = p.gig_id AND o.position {0} p.position ORDER BY o.position {1} LIMIT 1"
     )
     rows = connection.execute(
@@ -166,14 +176,9 @@ def pairs_at(connection: sqlite3.Connection, venue_id: int, most: int = MOST_PAI
         nights[gig_id].append(track_id)
     found = repeated_pairs([[str(track) for track in tracks] for tracks in nights.values()])[:most]
     ids = {int(track) for pair, _ in found for track in pair}
-    titles = dict(
-        connection.execute(
-            "SELECT id, title FROM shelf WHERE id IN (SELECT value FROM json_each(?))",
-            (json.dumps(list(ids)),),
-        ).fetchall()
-    )
+    texts = texts_of(connection, list(ids))
     return [
-        Pair(int(first), titles.get(int(first), ""), int(then), titles.get(int(then), ""), count)
+        Pair(int(first), texts[int(first)][1], int(then), texts[int(then)][1], count)
         for (first, then), count in found
     ]
 

@@ -54,6 +54,8 @@ def plan(connection: sqlite3.Connection, gig_id: int, on: date, share: float, we
     )
     here = [play.track_id for play in there if play.track_id is not None]
     never = logbook.never_at(connection, gig.facts.venue_id, here)
+    gone = {play.kept_id: "taken off the Shelf" for play in there if play.track_id != play.kept_id}
+    never |= {track: why for track, why in gone.items() if track is not None}
     finder = _Finder(connection, gig, there, weeks, on)
     found = [finder.candidates(play.track_id) if play.track_id is not None else () for play in there]
     judged = [_judged(play, never, lately, bool(others)) for play, others in zip(there, found, strict=True)]
@@ -73,7 +75,7 @@ def _placed(
         fate, reason = verdict.fate, verdict.reason
         free = sorted(others, key=lambda each: each.track_id in taken)
         if fate == "drop":
-            reason = never.get(play.track_id or 0, reason)
+            reason = never.get(play.kept_id or 0, reason)
         elif fate == "replace" and free[0].track_id in taken:
             fate, reason = "keep", "nothing else plays its role"
         elif fate == "replace":
@@ -105,7 +107,7 @@ def name_for(connection: sqlite3.Connection, gig: Gig, on: date) -> str:
 def _judged(
     play: Play, never: Mapping[int, str], lately: Mapping[int, tuple[int, str]], has_others: bool
 ) -> Judged:
-    track = play.track_id or 0
+    track = play.kept_id or 0
     gone = track in never or play.never != ""
     return Judged(play.went, play.asked, gone, lately.get(track, (1, ""))[0], has_others)
 

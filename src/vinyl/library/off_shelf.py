@@ -80,6 +80,14 @@ def _named(rows: Iterable[sqlite3.Row]) -> list[tuple[str, int]]:
     return [(row[0], row[1]) for row in rows]
 
 
+def text_off(field: str) -> str:
+    """SQL for a text of a track ``t`` that is off the Shelf, where what wins among its values is not kept."""
+    return (
+        f"coalesce((SELECT value FROM track_value v WHERE v.track_id = t.id AND v.field = '{field}' "
+        "AND v.value <> '' ORDER BY v.source = 'by hand' DESC LIMIT 1), '')"
+    )
+
+
 def take_off(connection: sqlite3.Connection, track_ids: Sequence[int], aside: bool) -> int:
     """Take tracks off the Shelf and out of every list; returns how many were on it.
 
@@ -121,11 +129,9 @@ def paths_off(connection: sqlite3.Connection) -> set[str]:
 
 def list_off(connection: sqlite3.Connection) -> list[OffShelf]:
     """All tracks that are off the Shelf, those taken off last first."""
-    text = "(SELECT value FROM track_value v WHERE v.track_id = t.id AND v.field = '{}' AND v.value <> '' "
-    text += "ORDER BY v.source = 'by hand' DESC LIMIT 1)"
     rows = connection.execute(
-        f"""SELECT t.id AS track_id, coalesce({text.format("artist")}, '') AS artist,
-                   coalesce({text.format("title")}, '') AS title, t.path, t.size_bytes, a.kept, o.taken_at
+        f"""SELECT t.id AS track_id, {text_off("artist")} AS artist,
+                   {text_off("title")} AS title, t.path, t.size_bytes, a.kept, o.taken_at
            FROM off_shelf o JOIN track t ON t.id = o.track_id LEFT JOIN put_aside a ON a.track_id = t.id
            ORDER BY o.taken_at DESC, t.id"""
     )

@@ -16,6 +16,8 @@ from vinyl.library import flat, gigs, values
 from vinyl.library.clock import local, offset_min
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.locks import without_locked
+from vinyl.library.named import Names
+from vinyl.library.off_shelf import text_off
 from vinyl.library.tracks import get_track
 from vinyl.library.values import Value
 
@@ -23,16 +25,23 @@ Went = Literal["", "well", "flat"]
 Never = Literal["", "here", "everywhere"]
 PlaySource = Literal["by hand", "player", "file", "list"]
 MARKS = ("went", "asked", "never", "note")
+# Of a track ``t``, which may be on the Shelf as ``s``, or taken off it.
+TEXTS = (
+    f"coalesce(s.artist, {text_off('artist')}) AS track_artist, "
+    f"coalesce(s.title, {text_off('title')}) AS track_title"
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Play:
-    """A play as the Logbook shows it: texts of the Shelf where the track is there. ``played_at`` is told as
+    """A play as the Logbook shows it: texts of the Shelf where the track is there. ``track_id`` is None for
+    what is not on the Shelf; ``kept_id`` is its track also while that is taken off. ``played_at`` is told as
     stored, with its offset; it is the gig's where it is not ``timed``.
     """
 
     id: int
     track_id: int | None
+    kept_id: int | None
     artist: str
     title: str
     played_at: str
@@ -56,7 +65,7 @@ class Play:
     @property
     def name(self) -> str:
         """What tells its track from others."""
-        return name_of(self.track_id, self.artist, self.title)
+        return name_of(self.kept_id, self.artist, self.title)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,9 +115,9 @@ def take_last(connection: sqlite3.Connection, track_ids: Sequence[int]) -> int:
 def list_plays(connection: sqlite3.Connection, gig_id: int) -> list[Play]:
     """What was played at a gig, in its order."""
     rows = connection.execute(
-        """SELECT p.*, s.artist AS shelf_artist, s.title AS shelf_title, s.bpm, s.key, s.energy, s.duration_s,
-                  s.never_again
-           FROM play p LEFT JOIN shelf s ON s.id = p.track_id WHERE p.gig_id = ? ORDER BY p.position, p.id""",
+        f"""SELECT p.*, s.id AS here, {TEXTS}, s.bpm, s.key, s.energy, s.duration_s, s.never_again
+            FROM play p LEFT JOIN track t ON t.id = p.track_id LEFT JOIN shelf s ON s.id = t.id
+            WHERE p.gig_id = ? ORDER BY p.position, p.id""",
         (gig_id,),
     )
     return [_play(row) for row in rows]
@@ -213,21 +222,43 @@ def match(connection: sqlite3.Connection, play_id: int, track_id: int | None) ->
 
 
 def match_new(connection: sqlite3.Connection, track_ids: Sequence[int]) -> int:
-    """Find plays that were kept as text and are of tracks that are here now; returns how many there were."""
+    """Find plays that were kept as text and are of tracks that are here now, as they would be found were they
+    typed today; returns how many there were.
+    """
     if connection.execute("SELECT 1 FROM play WHERE name_key <> '' LIMIT 1").fetchone() is None:
         return 0
-    found: list[tuple[int, int]] = []
+    found: dict[int, int] = {}
     for track_id, (artist, title) in texts_of(connection, track_ids).items():
-        rows = connection.execute(
-            """SELECT id FROM play WHERE name_key IN (?1, ?2) AND name_key <> ''
-               UNION SELECT id FROM play WHERE ?3 = '' AND title = ?4 COLLATE NOCASE AND track_id IS NULL""",
-            (text_key(artist, title), fold(title).strip(), artist, title),
-        )
-        found += [(track_id, row[0]) for row in rows]
-    connection.executemany("UPDATE play SET track_id = ?, name_key = '' WHERE id = ?", found)
-    _take_over(connection, [play_id for _, play_id in found])
-    flat.settle(connection, {track_id for track_id, _ in found}, ["play"])
+        found |= dict.fromkeys(_plays_of(connection, artist, title), track_id)
+        found |= _by_title(connection, artist, title)
+    of_plays = [(track_id, play_id) for play_id, track_id in found.items()]
+    connection.executemany("UPDATE play SET track_id = ?, name_key = '' WHERE id = ?", of_plays)
+    _take_over(connection, list(found))
+    flat.settle(connection, set(found.values()), ["play"])
     return len(found)
+
+
+def _plays_of(connection: sqlite3.Connection, artist: str, title: str) -> list[int]:
+    key = text_key(artist, title) if artist else ""
+    rows = connection.execute(
+        "SELECT id FROM play WHERE name_key = ?1 AND name_key <> '' AND ?1 <> ''", (key,)
+    )
+    return [row[0] for row in rows]
+
+
+def _by_title(connection: sqlite3.Connection, artist: str, title: str) -> dict[int, int]:
+    """Plays of a title without an artist, or by one where the track has none, where no other track can be
+    meant.
+    """
+    rows = connection.execute(
+        """SELECT id, artist, title FROM play WHERE name_key = ?1 AND name_key <> '' AND artist = ''
+           UNION SELECT id, artist, title FROM play
+           WHERE ?2 = '' AND title = ?3 COLLATE NOCASE AND track_id IS NULL""",
+        (fold(title).strip(), artist, title),
+    ).fetchall()
+    names = Names(connection, len(rows))
+    of_plays = {row["id"]: names.find(row["artist"], row["title"]) for row in rows}
+    return {play_id: track_id for play_id, track_id in of_plays.items() if track_id is not None}
 
 
 def _take_over(connection: sqlite3.Connection, play_ids: Sequence[int]) -> None:
@@ -284,21 +315,23 @@ def _gig_of(connection: sqlite3.Connection, play_ids: Iterable[int]) -> int:
 
 
 def texts_of(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, tuple[str, str]]:
-    """Artist and title of tracks."""
+    """Artist and title of tracks, also of those taken off the Shelf."""
     rows = connection.execute(
-        "SELECT s.id, s.artist, s.title FROM json_each(?) i JOIN shelf s ON s.id = i.value",
+        f"""SELECT t.id, {TEXTS} FROM json_each(?) i JOIN track t ON t.id = i.value
+            LEFT JOIN shelf s ON s.id = t.id""",
         (json.dumps(list(track_ids)),),
     )
-    return {row["id"]: (row["artist"], row["title"]) for row in rows}
+    return {row["id"]: (row["track_artist"], row["track_title"]) for row in rows}
 
 
 def _play(row: sqlite3.Row) -> Play:
-    here = row["track_id"] is not None
+    known, here = row["track_id"] is not None, row["here"] is not None
     return Play(
         id=row["id"],
-        track_id=row["track_id"],
-        artist=row["shelf_artist"] if here else row["artist"],
-        title=row["shelf_title"] if here else row["title"],
+        track_id=row["here"],
+        kept_id=row["track_id"],
+        artist=row["track_artist"] if known else row["artist"],
+        title=row["track_title"] if known else row["title"],
         played_at=row["played_at"],
         timed=bool(row["timed"]),
         heard_s=row["heard_s"],

@@ -199,7 +199,7 @@ def _earlier(play: Coming, by_s: float) -> Coming:
 
 def _as_played(play: Play) -> Played:
     return Played(
-        _name(play.track_id, play.artist, play.title), seconds(play.played_at) if play.timed else None
+        _name(play.kept_id, play.artist, play.title), seconds(play.played_at) if play.timed else None
     )
 
 
