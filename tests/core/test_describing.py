@@ -129,6 +129,8 @@ def test_spellings_of_one_style_are_put_together() -> None:
         (lambda t: in_case(t, "small"), "ÅNGSTRÖM", "ångström"),
         (Replace("mix", "version"), "Long Mix (Mixed)", "Long version (versioned)"),
         (Replace("mix", "version", whole_words=True), "Long Mix (Mixed)", "Long version (Mixed)"),
+        (Replace(" (live)", "", whole_words=True), "Tide (live), Tide (lively)", "Tide, Tide (lively)"),
+        (Replace("feat.", "ft", whole_words=True), "Ilva feat. Nils, Defeat.", "Ilva ft Nils, Defeat."),
         (Replace("mix", r"\1", match_case=True), "Mix mix", r"Mix \1"),
         (Replace("(", "["), "Salt (Live", "Salt [Live"),
     ],

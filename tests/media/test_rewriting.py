@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from mutagen.id3 import APIC, ID3, POPM, TIT2, TXXX
+from mutagen.id3 import APIC, ID3, IPLS, POPM, TDAT, TIT2, TORY, TSOP, TXXX, TYER
 
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.core.tag_form import WriteForm, file_name, texts_to_write, without_results
@@ -114,6 +114,37 @@ def test_old_tags_keep_their_version_and_what_other_programs_wrote(tmp_path: Pat
     assert after.version == (2, 3, 0) and after["TXXX:SOMEBODY'S OWN"].text == ["kept"]
     assert after["POPM:somebody@example"].count == 12 and read_tags(path).plays == 12
     assert (read_tags(path).artist, read_tags(path).rating) == ("A; B", 1)
+
+
+def test_the_frames_of_old_tags_stay_as_they_are(tmp_path: Path) -> None:
+    path = tmp_path / "old.mp3"
+    encode(drum_loop(120, 0.3, 4.0), RATE_HZ, path, "mp3")
+    tags = ID3()
+    for frame in (TIT2(1, ["Old"]), TYER(0, ["1998"]), TDAT(0, ["0204"]), TORY(0, ["1997"])):
+        tags.add(frame)
+    for frame in (IPLS(0, [["producer", "Tern"]]), TSOP(1, ["Dune, Ilva"]), TXXX(1, "RATING", ["5"])):
+        tags.add(frame)
+    tags.save(path, v2_version=3)
+
+    def frames() -> dict[str, str]:
+        return {name: repr(frame) for name, frame in ID3(path, translate=False).items()}
+
+    before = frames()
+    edit_tags(path, {"title": "New"})
+    write_free(path, "VINYL TEST", "kept")
+    assert read_tags(path).year == 1998
+    after = frames()
+    assert "New" in after.pop("TIT2") and after.pop("TXXX:VINYL TEST")
+    assert after == {name: frame for name, frame in before.items() if name != "TIT2"}
+    edit_tags(path, {"year": "2001"})
+    assert (read_tags(path).year, ID3(path, translate=False)["TYER"].text) == (2001, ["2001"])
+
+
+@pytest.mark.parametrize("stars", range(6))
+def test_stars_are_read_back_none_too(song: Path, stars: int) -> None:
+    assert read_tags(song).rating == 2
+    edit_tags(song, {"stars": str(stars)})
+    assert read_tags(song).rating == stars
 
 
 VALUES = {"key": "A minor", "tempo": "124.0", "energy": "70", "title": "Salt", "artist": "Kelp / Union"}

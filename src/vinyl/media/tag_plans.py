@@ -197,7 +197,7 @@ def _text_of(tags: Tags, tag: str) -> str | None:
 def _same(tag: str, before: str | None, after: str) -> bool:
     if tag == "tempo" and before is not None:
         return float(before) == float(after)
-    return before == after
+    return before == after or (tag == "stars" and before is None and after == "0")
 
 
 def _marks_text(marks: tuple[Chapter, ...]) -> str | None:

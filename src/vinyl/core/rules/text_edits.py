@@ -56,8 +56,11 @@ class Replace:
     def __call__(self, text: str) -> str:
         if not self.find:
             raise TextEditError("Say which text is to be found.")
-        edge = r"\b" if self.whole_words else ""
-        pattern = re.compile(rf"{edge}{re.escape(self.find)}{edge}", 0 if self.match_case else re.IGNORECASE)
+        # A letter must not go on; a bracket or a full stop, as in "(live)" and "feat.", ends by itself.
+        before = r"(?<!\w)" if self.whole_words and re.match(r"\w", self.find) else ""
+        after = r"(?!\w)" if self.whole_words and re.search(r"\w$", self.find) else ""
+        words = f"{before}{re.escape(self.find)}{after}"
+        pattern = re.compile(words, 0 if self.match_case else re.IGNORECASE)
         return pattern.sub(lambda _: self.put, text)
 
 

@@ -27,6 +27,7 @@ from mutagen.id3 import (
     TPUB,
     TSRC,
     TXXX,
+    TYER,
     CTOCFlags,
 )
 from mutagen.mp4 import MP4
@@ -93,21 +94,39 @@ def edit_tags(path: Path, texts: Mapping[str, str], marks: Sequence[Chapter] | N
         MediaError: if the file holds no tags, or no marks.
         mutagen.MutagenError, OSError: if it cannot be written.
     """
-    audio = open_tagged(path)
-    if audio is None or not can_hold_tags(audio):
-        raise MediaError(NO_TAGS)
-    if audio.tags is None:
-        audio.add_tags()
+    audio = open_to_edit(path)
     if isinstance(audio, MP4):
         _edit_mp4(audio, texts, marks)
         audio.save()
     elif isinstance(audio.tags, ID3):
         _edit_id3(audio.tags, texts, marks)
-        old = audio.tags.version < (2, 4)
-        audio.save(**({"v2_version": 3, "v23_sep": LIST_SEPARATOR} if old else {}))
+        save_id3(audio)
     else:
         _edit_vorbis(audio.tags, texts, marks)
         audio.save()
+
+
+def open_to_edit(path: Path) -> Any:
+    """A file as mutagen sees it, with tags to be edited. The frames of ID3v2.3 are those that it has: brought
+    to the names of 2.4 and back, dates and what programs add would be lost.
+
+    Raises:
+        MediaError: if the file holds no tags.
+    """
+    audio: Any = open_tagged(path)
+    if audio is None or not can_hold_tags(audio):
+        raise MediaError(NO_TAGS)
+    if audio.tags is None:
+        audio.add_tags()
+    elif isinstance(audio.tags, ID3) and audio.tags.version < (2, 4):
+        audio.load(path, translate=audio.tags.version < (2, 3), v2_version=3)
+    return audio
+
+
+def save_id3(audio: Any, **padding: Any) -> None:
+    """Save a file's ID3 tags in the version that they have."""
+    old = {"v2_version": 3, "v23_sep": LIST_SEPARATOR} if audio.tags.version < (2, 4) else {}
+    audio.save(**padding, **old)
 
 
 def write_gain(path: Path, gain_db: float) -> None:
@@ -125,28 +144,35 @@ def write_gain(path: Path, gain_db: float) -> None:
 
 
 def _edit_id3(tags: ID3, texts: Mapping[str, str], marks: Sequence[Chapter] | None) -> None:
-    encoding = UTF8 if tags.version >= (2, 4) else UTF16
+    old = tags.version < (2, 4)
+    encoding = UTF16 if old else UTF8
     for field, text in texts.items():
         if field == "comment":
             for frame in [frame for frame in tags.getall("COMM") if not frame.desc]:
                 del tags[frame.HashKey]
             tags.add(COMM(encoding, "eng", "", [text]))
         elif field == "stars":
-            _rate(tags, STAR_STEPS[int(text) - 1])
+            _rate(tags, int(text))
         elif field in ID3_USER:
             set_user(tags, ID3_USER[field], text, encoding)
+        elif field == "year" and old:
+            tags.delall("TDRC")
+            tags.add(TYER(encoding, [text]))
         else:
             tags.add(ID3_FRAMES[field](encoding, text.split(LIST_SEPARATOR)))
     if marks is not None:
         _chapters_to_id3(tags, marks, encoding)
 
 
-def _rate(tags: ID3, rating: int) -> None:
+def _rate(tags: ID3, stars: int) -> None:
     """Every rating that is there gets the same stars; counts of plays stay."""
-    there = tags.getall("POPM")
-    for frame in there:
+    rating = STAR_STEPS[stars - 1] if stars else 0
+    for frame in tags.getall("POPM"):
         frame.rating = rating
-    if not there:
+    for frame in tags.getall("TXXX"):
+        if frame.desc.casefold() == "rating":
+            frame.text = [str(stars)]
+    if stars and not tags.getall("POPM"):
         tags.add(POPM(OWNER, rating))
 
 

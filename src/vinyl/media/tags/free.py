@@ -8,9 +8,7 @@ from typing import Any
 from mutagen.id3 import ID3
 from mutagen.mp4 import MP4
 
-from vinyl.media.errors import MediaError
-from vinyl.media.tags.editing import NO_TAGS, UTF8, UTF16, can_hold_tags, set_user
-from vinyl.media.tags.meaning import LIST_SEPARATOR
+from vinyl.media.tags.editing import UTF8, UTF16, open_to_edit, save_id3, set_user
 from vinyl.media.tags.mp4 import FREEFORM
 from vinyl.media.tags.reading import open_tagged
 
@@ -42,18 +40,13 @@ def write_free(path: Path, name: str, text: str) -> None:
         MediaError: if files of this kind hold no tags.
         mutagen.MutagenError, OSError: if it cannot be written.
     """
-    audio = open_tagged(path)
-    if audio is None or not can_hold_tags(audio):
-        raise MediaError(NO_TAGS)
-    if audio.tags is None:
-        audio.add_tags()
+    audio = open_to_edit(path)
     if isinstance(audio, MP4):
         audio.tags[FREEFORM + name] = [text.encode()]
         audio.save(padding=_room)
     elif isinstance(audio.tags, ID3):
-        old = audio.tags.version < (2, 4)
-        set_user(audio.tags, name, text, UTF16 if old else UTF8)
-        audio.save(padding=_room, **({"v2_version": 3, "v23_sep": LIST_SEPARATOR} if old else {}))
+        set_user(audio.tags, name, text, UTF16 if audio.tags.version < (2, 4) else UTF8)
+        save_id3(audio, padding=_room)
     else:
         audio.tags[name] = text
         audio.save(padding=_room)
