@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import hashlib
+import shutil
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
@@ -150,6 +151,58 @@ def test_only_what_changed_goes_and_a_mirror_lists_what_vanishes(client: TestCli
     assert _ledger(client, mirror)["vanish"] == {"lists": [], "tracks": ["../../Missing.flac"], "count": 1}
     _carry(client, mirror)
     assert len(list(saltmarsh.tracks(database))) == 2
+
+
+def test_what_another_program_has_in_its_journal_is_kept_and_not_read_into_ours(
+    client: TestClient, place: Path
+) -> None:
+    folder = place / "journal"
+    folder.mkdir()
+    order = _destination(client, "saltmarsh", folder)
+    database = Path(_carry(client, order)["place"])
+    other = sqlite3.connect(database, isolation_level=None)
+    other.execute("PRAGMA journal_mode = WAL")
+    other.execute("PRAGMA wal_autocheckpoint = 0")
+    other.execute("INSERT INTO word SELECT id, 'composer', 'Ilva' FROM track WHERE path LIKE '%One%'")
+    before = database.read_bytes()
+    job = finished(client, client.post("/api/exchange/carryings", json=order))
+    assert job["state"] == "failed" and "open in another program" in job["error"]
+    assert database.read_bytes() == before, "while it is open there, it stays as it is"
+    # That program is killed: what it had done stands in its journal only.
+    journal, crashed = folder / f"{database.name}-wal", folder / "crashed"
+    crashed.mkdir()
+    moved = crashed / database.name
+    shutil.copy(database, moved)
+    shutil.copy(journal, crashed / journal.name)
+    other.close()
+    report = _carry(client, _destination(client, "saltmarsh", crashed))
+    assert report["values"] == report["equal"]
+    kept = Path(report["kept"])
+    for file in (moved, kept):
+        assert {each["words"].get("composer") for each in saltmarsh.tracks(file)} == {None, "Ilva"}
+    assert not list(crashed.glob(f"{database.name}-*")), "no journal lies beside what is new"
+
+
+def test_one_rule_that_is_not_understood_ends_nothing(client: TestClient, place: Path) -> None:
+    folder = place / "rules"
+    folder.mkdir()
+    database = Path(_carry(client, _destination(client, "saltmarsh", folder))["place"])
+    with sqlite3.connect(database) as other:
+        for number, rule in enumerate(('{"all": [{"of": "tempo", "from": "x", "to": {}}]}', "{", '[1, "a"]')):
+            told = (50 + number, number, f"Odd {number}", rule)
+            other.execute("INSERT INTO list VALUES (?, NULL, ?, ?, 0, ?)", told)
+        other.execute("INSERT INTO list VALUES (60, NULL, 9, 'Good', 0, NULL)")
+        other.execute("INSERT INTO in_list SELECT 60, id, id FROM track")
+        other.execute("INSERT INTO play SELECT 900 + id, id, 'nonsense', 'x' FROM track")
+    other.close()
+    review = _review(client, "saltmarsh", database)
+    path = f"/api/exchange/looks/{review['job_id']}/take"
+    taken = finished(client, client.post(path, json={"lists": True, "plays": True}))
+    assert taken["state"] == "done", taken["error"]
+    names = {each["name"] for each in client.get("/api/crates").json()}
+    assert {"Odd 0", "Odd 1", "Odd 2", "Good"} <= names
+    assert taken["failures"] == 2, "the rule that cannot be, and the plays without a time"
+    client.post("/api/undo")
 
 
 def test_what_comes_back_is_reviewed_and_locks_hold(client: TestClient, place: Path) -> None:

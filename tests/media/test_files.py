@@ -205,6 +205,15 @@ def test_a_failed_write_leaves_the_old_file(tmp_path: Path) -> None:
     assert [path.name for path in tmp_path.iterdir()] == ["index.json"]
 
 
+def test_what_is_written_follows_no_link_that_was_laid_in_its_way(tmp_path: Path) -> None:
+    private = tmp_path / "private"
+    private.write_text("private")
+    (tmp_path / ".index.json.part").symlink_to(private)
+    with replacing(tmp_path / "index.json") as part:
+        part.write_text("new")
+    assert (private.read_text(), (tmp_path / "index.json").read_text()) == ("private", "new")
+
+
 def test_analyze_prints_in_order_and_ends_with_one_if_a_file_failed(
     files: dict[str, Path], tmp_path: Path
 ) -> None:

@@ -21,6 +21,7 @@ from vinyl.sticks import store
 from vinyl.sticks.changes import CHANGES_FILE
 from vinyl.sticks.home_again import CameHome, Choice, came_home, take_home
 from vinyl.sticks.index import StickIndex, read_index
+from vinyl.sticks.papers import read_papers
 
 PLAYER = "Fairlead"
 
@@ -29,7 +30,7 @@ class Booth:
     """A player in a booth: it reads the index, changes things, and writes each change down."""
 
     def __init__(self, folder: Path) -> None:
-        index = read_index(folder)
+        index, _ = read_index(folder)
         assert index is not None
         self._folder, self._on = folder, index.written_at
         player = next(each for each in index.players if each.profile == PLAYER)
@@ -79,12 +80,13 @@ def desk(tmp_path: Path) -> Desk:
 
 def _came(desk: Desk) -> list[CameHome]:
     read = desk.database.read()
-    return came_home(read, store.get_stick(read, desk.id))
+    return came_home(read, store.get_stick(read, desk.id), read_papers(desk.medium.folder))
 
 
 def _take(desk: Desk, choices: dict[str, Choice]) -> tuple[int, list[tuple[str, str]]]:
     with desk.database.write("home") as connection:
-        return take_home(connection, store.get_stick(connection, desk.id), choices)
+        stick, papers = store.get_stick(connection, desk.id), read_papers(desk.medium.folder)
+        return take_home(connection, stick, papers, choices)
 
 
 def _hash(desk: Desk, track_id: int) -> str:
@@ -98,7 +100,7 @@ def _here(desk: Desk, track_id: int) -> dict[str, tuple[float, str]]:
 
 
 def _index(desk: Desk) -> StickIndex:
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     assert index is not None
     return index
 
@@ -168,15 +170,61 @@ def test_a_list_changed_on_both_sides_keeps_what_was_not_on_the_stick(desk: Desk
 def test_a_strangers_paper_changes_nothing(desk: Desk, line: bytes) -> None:
     (desk.medium.folder / CHANGES_FILE).write_bytes(line + b"\n")
     assert not _came(desk)
+    left_out = read_papers(desk.medium.folder).left_out
+    assert b"nobody knows it" in line or [each.startswith("changes.jsonl, line 1: ") for each in left_out]
+
+
+BAD_CUES = ({"pad": 12}, {"pad": 0}, {"role": "nowhere"}, {"colour": "mauve"}, {"position_s": -1.0},
+            {"position_s": 1e300}, {"length_s": 0.0}, {"label": "x" * 10_000})  # fmt: skip
+BAD_GRIDS = ([(0.0, 0.0, -5.0)], [(0.0, 0.0, 400.0)], [(1.0, 0.0, 120.0), (0.5, 4.0, 120.0)],
+             [(0.0, 0.0, 120.0), (1.0, 2.0, 120.0), (2.0, 2.0, 120.0)],
+             [(0.0, 0.0, 120.0), (0.1, 90.0, 120.0)])  # fmt: skip
+
+
+def test_a_line_that_cannot_be_is_left_out_by_name_and_the_others_come_home(desk: Desk) -> None:
+    booth, (one, two, three, _) = Booth(desk.medium.folder), desk.tracks
+    for bad in BAD_CUES:
+        booth._write("cues", track=_hash(desk, one), cues=[{**_new_cue(1.0), **bad}], before=[])
+    for anchors in BAD_GRIDS:
+        told = [dict(zip(("time", "beat", "bpm"), each, strict=True)) for each in anchors]
+        booth._write("grid", track=_hash(desk, two), anchors=told, beats_per_bar=4)
+    booth._write("grid", track=_hash(desk, two), anchors=told[:1], beats_per_bar=9)
+    booth.rate(_hash(desk, three), 5)
+    papers = read_papers(desk.medium.folder)
+    assert len(papers.left_out) == len(BAD_CUES) + len(BAD_GRIDS) + 1 and len(papers.changes) == 1
+    assert "line 1: cues cues 0 pad: Input should be less than or equal to 8" in papers.left_out[0]
+    (row,) = _came(desk)
+    assert _take(desk, {row.key: "theirs"}) == (1, []) and not _came(desk)
+    assert tracks.get_track(desk.database.read(), three)["rating"] == 5
+
+
+def test_an_index_keeps_what_can_be(desk: Desk) -> None:
+    """One bad cue, track, list or file is left out by name; of a bad grid all."""
+    path = desk.medium.folder / "vinyl-stick.json"
+    told = json.loads(path.read_text())
+    first, second, third, *_ = told["players"][0]["tracks"]
+    first["cues"][0]["pad"], second["title"] = 12, None
+    third["anchors"] = [{"time": 0.0, "beat": 0.0, "bpm": -5.0}]
+    told["players"][0]["lists"][0]["playlist"] = "../outside.m3u8"
+    path.write_text(json.dumps(told))
+    index, left_out = read_index(desk.medium.folder)
+    assert index is not None and len(left_out) == 4, left_out
+    tracks_left, lists = index.players[0].tracks, index.players[0].lists
+    assert [len(each.cues) for each in tracks_left][:1] == [len(first["cues"]) - 1] and not lists
+    assert second["id"] not in {each.id for each in tracks_left}
+    assert next(each for each in tracks_left if each.id == third["id"]).anchors == []
+    assert any("a cue of “Song? 0”" in each for each in left_out)
+    path.write_text(json.dumps({**told, "players": "none"}))
+    assert read_index(desk.medium.folder) == (None, [])
 
 
 def test_a_change_that_cannot_be_is_told_and_the_others_are_taken(desk: Desk) -> None:
     booth, (one, two, *_) = Booth(desk.medium.folder), desk.tracks
     booth.set_cues(_hash(desk, one), [*booth.cues[_hash(desk, one)], _new_cue(5000.0)])
     booth.rate(_hash(desk, two), 5)
-    taken, failed = _take(desk, {row.key: "theirs" for row in _came(desk)})
-    assert taken == 1 and [subject for subject, _ in failed] == ["Song? 0"]
-    assert "within the track" in failed[0][1] and len(_came(desk)) == 1
+    held = next(row for row in _came(desk) if row.hold)
+    assert held.subject == "Song? 0" and "within the track" in held.hold and held.choice == "ours"
+    assert _take(desk, {row.key: "theirs" for row in _came(desk)}) == (1, []) and not _came(desk)
 
 
 @settings(deadline=None, max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -284,10 +332,21 @@ def _rate_or_shift_here(desk: Desk, rng: random.Random) -> None:
             grids.set_grid(connection, track, TempoMap.steady(120.0, round(rng.uniform(0.0, 0.4), 4)))
 
 
+_had: set[int] = set()
+
+
+def _time_nobody_has(rng: random.Random) -> float:
+    """A time of a cue, further from all others than what counts as the same."""
+    while (at_ms := rng.randint(100, 7900)) in _had:
+        pass
+    _had.add(at_ms)
+    return at_ms / 1000
+
+
 def _edit(booth: Booth, track: str, rng: random.Random) -> set[str]:
     """Move a cue, take one away, or set a new one; returns the ids of those from home that it touched."""
     all_cues, what = booth.cues[track], rng.choice(["move", "drop", "new"])
-    at_s = round(rng.uniform(0.1, 7.9), 4)
+    at_s = _time_nobody_has(rng)
     if what == "new" or not all_cues:
         booth.set_cues(track, [*all_cues, {**_new_cue(at_s), "label": "new there"}])
         return set()
@@ -299,7 +358,7 @@ def _edit(booth: Booth, track: str, rng: random.Random) -> set[str]:
 
 
 def _edit_here(desk: Desk, rng: random.Random) -> None:
-    track_id, at_s = rng.choice(desk.tracks), round(rng.uniform(0.1, 7.9), 4)
+    track_id, at_s = rng.choice(desk.tracks), _time_nobody_has(rng)
     with desk.database.write() as connection:
         mine = cues.list_cues(connection, track_id)
         if mine and rng.random() < 0.4:

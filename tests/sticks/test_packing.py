@@ -47,7 +47,7 @@ from vinyl.sticks.errors import (
 )
 from vinyl.sticks.index import read_index
 from vinyl.sticks.making import Making
-from vinyl.sticks.medium import MEDIUM_FILE, Fault, StandIn, flip, make_stand_in
+from vinyl.sticks.medium import MEDIUM_FILE, Fault, StandIn, claim, flip, make_stand_in
 from vinyl.sticks.names import distinct, safe_name
 from vinyl.sticks.own_files import OwnFiles
 from vinyl.sticks.plan import Plan, make_plan
@@ -139,7 +139,7 @@ class Desk:
 
     def check_whole(self) -> list[str]:
         """Every file the index names is there, byte for byte as it says; returns their names."""
-        index = read_index(self.medium.folder)
+        index, _ = read_index(self.medium.folder)
         assert index is not None
         for entry in index.files:
             data = (self.medium.folder / entry.file).read_bytes()
@@ -258,14 +258,14 @@ def test_whatever_a_stick_does_at_any_moment_all_is_old_or_new_and_the_next_pack
     desk.medium.set_fault("", 0)
     desk.choose(desk.two)
     desk.pack()
-    old = read_index(desk.medium.folder)
+    old, _ = read_index(desk.medium.folder)
     desk.choose(desk.all)
     total = sum(file.size_bytes for file in desk.plan().files if file.action != "keep")
     desk.medium.set_fault(fault, int(moment * total))
     with suppress(StickError):
         desk.pack()
     desk.medium.set_in(True)
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     desk.check_whole()
     assert old is not None and index is not None
     assert index == old or len(index.files) == 4, "old or new"
@@ -365,7 +365,7 @@ def test_a_damaged_sleeve_is_told_and_its_track_is_packed_without(desk: Desk) ->
     whole, damaged = picture(), picture()[:40]
     desk.sleeve = lambda source: small_jpeg(damaged if "song 1" in source.name else whole, 100)
     assert desk.pack().written == 4
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     assert index is not None and desk.check_whole()
     assert [bool(entry.picture) for entry in index.players[0].tracks] == [True, False, False, False]
     assert desk.failed == [
@@ -395,7 +395,7 @@ def test_levelled_copies_are_as_loud_as_wished_and_peaks_hold_them_back(desk: De
         ("flac", -4.0), ("flac", 1.0), ("", 0.0), ("flac", 0.0),
     ]  # fmt: skip
     desk.pack()
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     assert index is not None and desk.plan().is_empty
     after = np.abs(decode(desk.medium.folder / index.files[0].file).samples).max()
     before = np.abs(decode(desk.folder / "song 0.mp3").samples).max()
@@ -419,7 +419,7 @@ def test_files_tell_their_loudness_and_their_sound_stays_as_it_is(desk: Desk) ->
         store.choose_options(connection, desk.id, store.Options(loudness_tags=True))
         store.choose_players(connection, desk.id, {"Fairlead": ("", None)})
     desk.pack()
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     assert index is not None and desk.plan().is_empty and not desk.failed
     told = [read_tags(desk.medium.folder / file.file).gain_db for file in index.files]
     assert told == [None, -9.0, -9.0, -9.0] == [file.gain_db for file in index.files]
@@ -446,7 +446,7 @@ def test_routes_as_files_of_their_own_stand_behind_their_track(desk: Desk) -> No
         "has a route “broken” that cann"
     ]
     desk.pack()
-    index = read_index(desk.medium.folder)
+    index, _ = read_index(desk.medium.folder)
     assert index is not None and len(desk.check_whole()) == 5 and desk.plan().is_empty
     whole, short = index.players[0].tracks[:2]
     assert index.players[0].lists[0].tracks[:2] == [whole.id, short.id]
@@ -484,20 +484,42 @@ def test_a_hostile_index_reaches_nothing_outside_its_folders(desk: Desk, path: s
     index = json.loads((desk.medium.folder / "vinyl-stick.json").read_text())
     index["players"][0]["tracks"][0]["file"] = index["files"][0]["file"] = path
     (desk.medium.folder / "vinyl-stick.json").write_text(json.dumps(index))
-    assert read_index(desk.medium.folder) is None
+    there, left_out = read_index(desk.medium.folder)
+    assert there is not None and path not in there.model_dump_json() and len(left_out) == 2
     desk.choose()
     desk.pack()
     assert (desk.medium.folder / "holiday.jpg").read_bytes() == b"mine"
     assert desk.database.path.is_file()
 
 
-def test_a_linked_folder_on_the_stick_is_not_written_through(desk: Desk, tmp_path: Path) -> None:
+@pytest.mark.parametrize("folder", ["Music", "Crates", "Pictures", "Waveforms"])
+def test_a_linked_folder_on_the_stick_is_not_written_through(desk: Desk, tmp_path: Path, folder: str) -> None:
     elsewhere = tmp_path / "elsewhere"
     elsewhere.mkdir()
-    (desk.medium.folder / "Music").symlink_to(elsewhere)
+    (desk.medium.folder / folder).symlink_to(elsewhere)
+    desk.sleeve = lambda source: b"a picture"
     with suppress(StickError):
         desk.pack()
     assert list(elsewhere.rglob("*.*")) == []
+
+
+def test_a_list_of_the_users_own_keeps_its_file_and_its_name(desk: Desk) -> None:
+    own = desk.medium.folder / "Crates" / "All- of-them-.m3u8"
+    own.parent.mkdir()
+    own.write_text("mine")
+    for _ in range(2):
+        desk.pack()
+        desk.check_whole()
+        assert own.read_text() == "mine"
+    assert {each.name for each in own.parent.iterdir()} == {own.name, "All- of-them- (2).m3u8"}
+    assert desk.plan().is_empty
+
+
+def test_a_stick_that_was_taken_out_is_not_called_full(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(StandIn, "free_bytes", lambda self: 0)
+    desk.medium.set_in(False)
+    with pytest.raises(StickGoneError, match="not in the computer"):
+        claim(desk.medium, 1)
 
 
 def test_names_are_safe_everywhere() -> None:

@@ -30,7 +30,7 @@ def stick_out(use: Services, stick: Stick, same_as: Sequence[str] = ()) -> Stick
     read, medium = use.database.read(), stick.medium
     packed = jobs.newest_job(read, PACK, "stick_id", stick.id)
     checked = jobs.newest_job(read, CHECK, "stick_id", stick.id)
-    capacity = medium.capacity_bytes
+    capacity, papers = medium.capacity_bytes, use.papers.of(stick)
     return StickOut(
         id=stick.id,
         name=stick.name,
@@ -51,7 +51,8 @@ def stick_out(use: Services, stick: Stick, same_as: Sequence[str] = ()) -> Stick
         packed_at=stick.packed_at,
         checked_at=stick.checked_at,
         fault=medium.fault[0] if isinstance(medium, StandIn) else "",
-        came_home=len(home_again.came_home(read, stick)) if medium.is_in else 0,
+        came_home=len(home_again.came_home(read, stick, papers)),
+        left_out_lines=list(papers.left_out),
         same_as=list(same_as),
         nights=[],
         last_run=_run_out(use.runner.get(packed.id)) if packed else None,
@@ -93,5 +94,5 @@ def came_home_out(use: Services, stick_id: int) -> list[CameHomeOut]:
     stick = store.get_stick(connection, stick_id)
     return [
         CameHomeOut.model_validate(each, from_attributes=True)
-        for each in home_again.came_home(connection, stick)
+        for each in home_again.came_home(connection, stick, use.papers.of(stick))
     ]

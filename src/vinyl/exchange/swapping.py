@@ -7,6 +7,8 @@ import shutil
 from datetime import datetime
 from pathlib import Path
 
+from vinyl.media.files import replacing
+
 
 def swap_in(part: Path, place: Path, at: datetime) -> Path | None:
     """Put a file that is whole in a place; returns where what was there is kept, or None.
@@ -31,9 +33,8 @@ def keep(place: Path, at: datetime) -> Path | None:
     try:
         os.link(place, kept)
     except OSError:  # drives without links
-        part = kept.with_name(f".{kept.name}.part")
-        shutil.copyfile(place, part)
-        part.replace(kept)
+        with replacing(kept) as part:
+            shutil.copyfile(place, part)
     return kept
 
 

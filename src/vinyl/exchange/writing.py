@@ -16,12 +16,12 @@ from vinyl.exchange.desk import Desk
 from vinyl.exchange.libraries import tidewrack
 from vinyl.exchange.libraries.model import Place
 from vinyl.exchange.libraries.reedbank import write_reedbank
-from vinyl.exchange.libraries.saltmarsh import write_saltmarsh
+from vinyl.exchange.libraries.saltmarsh import settle, write_saltmarsh
 from vinyl.exchange.lists.writing import SUFFIXES, write_list
 from vinyl.exchange.night_files import MOST_CUE_TRACKS
 from vinyl.exchange.order import Order
 from vinyl.exchange.swapping import free_beside, swap_in
-from vinyl.media.files import replacing
+from vinyl.media.files import new_file, part_of, replacing
 
 LONGEST_STEM = 120
 Tell = Callable[[int, str], None]
@@ -41,13 +41,13 @@ def write_library(desk: Desk, order: Order, place: Place, at: datetime, tell: Te
         return _write_playlists(desk, order, place, lists, at)
     if order.target == "tidewrack":
         return _write_lists(desk, place, lists, at)
-    part = place.opened.with_name(f".{place.opened.name}.part")
-    part.unlink(missing_ok=True)
+    part = new_file(part_of(place.opened))
     try:
         if order.target == "reedbank":
             write_reedbank(part, _cards(desk, tell), lists)
         else:
             write_saltmarsh(part, _cards(desk, tell), lists, plays)
+            settle(place.opened, at)
         return swap_in(part, place.opened, at)
     finally:
         part.unlink(missing_ok=True)
@@ -83,7 +83,7 @@ def _write_playlists(
     for node, file in playlist_files(order, place, lists, list(cards)):
         held = [cards[key] for key in node.tracks if key in cards]
         text = write_list(order.target, node.name, held, order.options.columns, delimiter)  # type: ignore[arg-type]
-        part = file.with_name(f".{file.name}.part")
+        part = new_file(part_of(file))
         try:
             part.write_text(text, encoding="utf-8", newline="")
             before = swap_in(part, file, at)

@@ -22,13 +22,14 @@ from vinyl.exchange.checking import check
 from vinyl.exchange.desk import Desk
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.model import Place, Told
-from vinyl.exchange.libraries.opening import open_library, place_of
+from vinyl.exchange.libraries.opening import place_of
 from vinyl.exchange.libraries.recording import Recorded, write_records
 from vinyl.exchange.libraries.tidewrack import pack_record
 from vinyl.exchange.order import Order, Source, order_of, order_to
 from vinyl.exchange.weighing import Weighed, path_key, way_of, weigh, weigh_ids
 from vinyl.exchange.writing import nodes_of, write_library
 from vinyl.jobs.background import Background
+from vinyl.jobs.foreign import OpenThere
 from vinyl.jobs.route_files import RouteFiles
 from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.straight import StraightSource
@@ -58,10 +59,16 @@ class Carrier(Background):
     """The kinds of job that make a ledger, and that write a library."""
 
     def __init__(
-        self, database: Database, roots: AllowedRoots, workers: Workers, desks: Path, kept_tags: Path
+        self,
+        database: Database,
+        roots: AllowedRoots,
+        workers: Workers,
+        desks: Path,
+        kept_tags: Path,
+        open_there: OpenThere,
     ) -> None:
         super().__init__(database)
-        self._roots, self._workers = roots, workers
+        self._roots, self._workers, self._open = roots, workers, open_there
         self._desks, self._kept_tags = desks, kept_tags
         self._routes = RouteFiles(database, roots, workers, desks.parent / "scratch")
 
@@ -255,7 +262,7 @@ class Carrier(Background):
         self, task: Task, order: Order, source: Source, desk: Desk, tally: Tally
     ) -> tuple[tuple[Node, ...], list[str]]:
         """Weigh what another library holds; the own collection has no part in it."""
-        straight = StraightSource(source, self._database.read(), self._roots)
+        straight = StraightSource(source, self._database.read(), self._roots, self._open, task.check)
         done, tracks = 0, straight.tracks()
         while part := list(islice(tracks, BATCH)):
             task.check()
@@ -287,7 +294,7 @@ class Carrier(Background):
         """Keep what the other library has already; nothing where there is none."""
         if not place.opened.exists():
             return Told()
-        reader = open_library(order.target, place, self._roots.is_allowed)
+        reader = self._open(order.target, place, task.check)
 
         def rows() -> Iterator[tuple[str, str, str]]:
             for number, (key, card) in enumerate(reader.cards()):

@@ -6,7 +6,6 @@ import json
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import asdict, dataclass, replace
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -19,14 +18,14 @@ from vinyl.core.carrying.traits import SOURCES, Name
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.coming import Held, differences
 from vinyl.exchange.errors import LibraryFormatError
-from vinyl.exchange.libraries.model import Place, Reader, Told
-from vinyl.exchange.libraries.opening import open_library
+from vinyl.exchange.libraries.model import Place, Told
 from vinyl.exchange.lists import Entry
 from vinyl.exchange.review import Came, Review
 from vinyl.jobs.background import Background
+from vinyl.jobs.foreign import OpenThere
 from vinyl.jobs.resolving import Known, Resolver, known_of, propose
 from vinyl.jobs.runner import Kind, Task
-from vinyl.jobs.stick_library import StickReader, source_place
+from vinyl.jobs.stick_library import source_place
 from vinyl.jobs.taking import Taker
 from vinyl.library import destinations, jobs, tracks, values
 from vinyl.library.carrying import read_nodes, read_tracks
@@ -58,9 +57,9 @@ class Looking:
 class Comer(Background):
     """The kinds of job that look at another library, and that take in what was chosen of it."""
 
-    def __init__(self, database: Database, roots: AllowedRoots, reviews: Path) -> None:
+    def __init__(self, database: Database, roots: AllowedRoots, reviews: Path, open_there: OpenThere) -> None:
         super().__init__(database)
-        self._roots, self._reviews = roots, reviews
+        self._roots, self._reviews, self._open = roots, reviews, open_there
         self._taker = Taker(database)
 
     def kinds(self) -> Sequence[Kind]:
@@ -131,11 +130,7 @@ class Comer(Background):
         mappings = tuple(PathMapping(**each) for each in payload["mappings"])
         looking = Looking(payload["target"], payload["place"], mappings, payload["by_names"])
         place = self._place(looking)
-        reader: Reader = (
-            StickReader(place.base, partial(tracks.paths_of_sounds, self._database.read()))
-            if looking.target == "stick"
-            else open_library(looking.target, place, self._roots.is_allowed)
-        )
+        reader = self._open(looking.target, place, task.check)
         known = known_of(self._database.read(), ())
         resolver = Resolver(known, self._roots, place.base, mappings, looking.by_names)
         sent = self._sent(looking)
@@ -161,6 +156,8 @@ class Comer(Background):
     ) -> int:  # fmt: skip
         """Find the tracks of some cards, and what is different of them; returns how many are done."""
         task.check()
+        if looking.target == "stick":
+            batch = self._at_home(batch)
         came = [_came(key, card, resolver) for key, card in batch]
         ids = [each.track_id for each in came if each.track_id is not None]
         read = self._database.read()
@@ -186,6 +183,11 @@ class Comer(Background):
         review.db.execute("COMMIT")
         task.progress(done + len(batch), None, came[-1].title if came else "")
         return done + len(batch)
+
+    def _at_home(self, batch: Sequence[tuple[str, Card]]) -> list[tuple[str, Card]]:
+        """Cards of a stick with the paths of files here that hold the very same sounds."""
+        here = tracks.paths_of_sounds(self._database.read(), [key for key, _ in batch])
+        return [(key, replace(card, path=here.get(key, card.path))) for key, card in batch]
 
     def _sent(self, looking: Looking) -> dict[int, Mapping[str, str]]:
         """What was sent to this very place: that is no news."""

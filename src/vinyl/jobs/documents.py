@@ -16,7 +16,7 @@ from vinyl.library.connections import connect
 from vinyl.library.database import Database
 from vinyl.library.documents import SUFFIX, read_document, restore, write_document
 from vinyl.library.jobs import Job
-from vinyl.media.files import AllowedRoots, FolderError
+from vinyl.media.files import AllowedRoots, FolderError, new_file, part_of
 
 DOCUMENT, RESTORE = "document", "restore"
 USUAL = f"collection{SUFFIX}"
@@ -74,7 +74,7 @@ class DocumentKeeper(Background):
             task.check()
             task.progress(done, total)
 
-        part = place.with_name(f".{place.name}.part")
+        part = new_file(part_of(place))
         try:
             # A connection of its own: one picture of the library, while how far it is is written down.
             with (

@@ -19,7 +19,7 @@ from vinyl.library import imports, off_shelf
 from vinyl.library.database import Database
 from vinyl.library.off_shelf import PutAside
 from vinyl.library.storage import storage_words
-from vinyl.media.files import AllowedRoots, FolderError
+from vinyl.media.files import AllowedRoots, FolderError, new_file
 
 KIND = "put aside"
 
@@ -142,7 +142,7 @@ def move(source: Path, target: Path) -> None:
 
 
 def _copy(source: Path, target: Path) -> None:
-    part = target.with_name(f"{target.name}.part")
+    part = new_file(target.with_name(f"{target.name}.part"))
     try:
         shutil.copy2(source, part)
         with part.open("rb") as written:

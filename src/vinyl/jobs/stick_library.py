@@ -4,7 +4,7 @@ here, and taken in only as it is chosen.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator
 from pathlib import Path
 
 from vinyl.core.carrying.card import Card
@@ -21,15 +21,13 @@ from vinyl.sticks.index import INDEX_FILE, PlayerEntry, StickIndex, TrackEntry, 
 
 
 class StickReader:
-    """A stick's index; keys are the ids of its tracks. What the first player has of a track counts.
-
-    Args:
-        paths_here: where files lie here that hold the very same sounds.
+    """A stick's index; keys are the ids of its tracks, which are the names of their sounds. What the first
+    player has of a track counts.
     """
 
-    def __init__(self, folder: Path, paths_here: Callable[[Sequence[str]], Mapping[str, str]]) -> None:
+    def __init__(self, folder: Path) -> None:
         self.told = Told()
-        self._folder, self._paths_here = folder, paths_here
+        self._folder = folder
 
     def cards(self) -> Iterator[tuple[str, Card]]:
         """All tracks, routes left out.
@@ -37,14 +35,13 @@ class StickReader:
         Raises:
             LibraryFormatError: if there is no index that can be believed.
         """
-        index = read_index(self._folder)
+        index, left_out = read_index(self._folder)
         if index is None:
             raise LibraryFormatError(f"{INDEX_FILE} is damaged, or of a kind that this Vinyl does not know.")
-        entries = list(_first_of_each(index))
-        here = self._paths_here([entry.id for entry in entries])
-        for entry in entries:
-            path = here.get(entry.id, str(self._folder / entry.file))
-            yield entry.id, carry(self._track(entry, path), STICK, Options()).card
+        self.told.problems += left_out
+        for entry in _first_of_each(index):
+            track = self._track(entry, str(self._folder / entry.file))
+            yield entry.id, carry(track, STICK, Options()).card
         lists = index.players[0].lists if index.players else []
         self.told.lists = tuple(
             Node(each.name, "list", tuple(i for i in each.tracks if track_of(i) == i)) for each in lists

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -13,8 +13,9 @@ from vinyl.core.carrying.collection import Node, NodeKind, Track
 from vinyl.core.carrying.traits import SOURCES
 from vinyl.core.foreign_paths import map_path, parse_path
 from vinyl.exchange.libraries.model import Told
-from vinyl.exchange.libraries.opening import open_library, place_of
+from vinyl.exchange.libraries.opening import place_of
 from vinyl.exchange.order import Source
+from vinyl.jobs.foreign import OpenThere
 from vinyl.media.errors import MediaError
 from vinyl.media.files import AllowedRoots
 from vinyl.media.probe import probe
@@ -23,10 +24,17 @@ from vinyl.media.probe import probe
 class StraightSource:
     """Another library as a source. ``told`` is whole once all tracks were taken."""
 
-    def __init__(self, source: Source, read: sqlite3.Connection, roots: AllowedRoots) -> None:
+    def __init__(
+        self,
+        source: Source,
+        read: sqlite3.Connection,
+        roots: AllowedRoots,
+        open_there: OpenThere,
+        check: Callable[[], None],
+    ) -> None:
         self._source, self._read, self._roots = source, read, roots
         self._place = place_of(source.target, roots.check(Path(source.place)))
-        self._reader = open_library(source.target, self._place, roots.is_allowed)
+        self._reader = open_there(source.target, self._place, check)
         self.unknown = 0
 
     @property

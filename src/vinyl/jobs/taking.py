@@ -5,10 +5,12 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterator, Mapping
 from dataclasses import fields
+from datetime import datetime
 from typing import Any
 
 from vinyl.core.carrying.collection import Node, Play
 from vinyl.core.carrying.lists import rule_here
+from vinyl.core.cues.bounds import LONGEST_LABEL
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.core.rules.notation import rule_from_json
@@ -17,6 +19,7 @@ from vinyl.exchange.review import Review
 from vinyl.exchange.writing import nodes_of
 from vinyl.jobs.runner import Task
 from vinyl.library import cues, flat, tags, taking_in, undo, values, wanted
+from vinyl.library.clock import stored
 from vinyl.library.crates import free_name, make_crate, make_rule_crate
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
@@ -32,6 +35,19 @@ CUE_FIELDS = {field.name for field in fields(Cue)} - {"id"}
 USUAL_COLOUR = "ink"
 FAMILY = "From elsewhere"
 FAMILY_COLOUR = "blue"
+
+# What could not be taken, and why.
+Failed = tuple[str, str]
+# What strangers' values may raise when they are taken for ours.
+NOT_UNDERSTOOD = (
+    VinylError, ValueError, KeyError, TypeError, AttributeError, OverflowError, RecursionError,
+    sqlite3.IntegrityError,
+)  # fmt: skip
+
+
+def said_of(error: Exception) -> str:
+    """What was wrong, in words."""
+    return str(error) if isinstance(error, VinylError) else f"It is damaged ({type(error).__name__})."
 
 
 class Taker:
@@ -62,11 +78,14 @@ class Taker:
             for track_id, why in failed:
                 task.fail_item(_title(review, track_id), why, track_id)
         made, nights = 0, 0
+        failed_lists: list[Failed] = []
         with self._database.write(name, onto=step) as connection:
             if lists:
-                made = _make_lists(connection, review, task)
+                made = _make_lists(connection, review, task.job.subject, failed_lists)
             if plays:
-                nights = _take_plays(connection, review, task)
+                nights = _take_plays(connection, review, task.job.subject, failed_lists)
+        for item, why in failed_lists:
+            task.fail_item(item, why)
         task.progress(len(ids), len(ids))
         review.put("taken", True)
         task.keep_result({"tracks": taken, "lists": made, "nights": nights})
@@ -88,9 +107,9 @@ def _take_track(connection: sqlite3.Connection, review: Review, track_id: int) -
     try:
         changed = {part for row in rows for part in _take_row(connection, track_id, row)}
         flat.settle(connection, [track_id], sorted(changed))
-    except (VinylError, ValueError, KeyError, TypeError) as error:
+    except NOT_UNDERSTOOD as error:
         connection.execute("ROLLBACK TO taking")
-        return str(error) if isinstance(error, VinylError) else f"It is damaged ({type(error).__name__})."
+        return said_of(error)
     finally:
         connection.execute("RELEASE taking")
     return None
@@ -134,6 +153,7 @@ def _take_cues(connection: sqlite3.Connection, track_id: int, value: Mapping[str
             "pad": None if each["pad"] in pads else each["pad"],
             "role": None if each["role"] in roles else each["role"],
             "colour": each["colour"] or USUAL_COLOUR,
+            "label": each["label"][:LONGEST_LABEL],
         })
         for each in value["all" if choice == "theirs" else "new"]
         if not any(_is_there(each, cue) for cue in there)
@@ -166,7 +186,7 @@ def _tag_id(connection: sqlite3.Connection, tag: str) -> int:
     return tags.make_tag(connection, family_id, name)
 
 
-def _make_lists(connection: sqlite3.Connection, review: Review, task: Task) -> int:
+def _make_lists(connection: sqlite3.Connection, review: Review, subject: str, failed: list[Failed]) -> int:
     """Make the lists in a folder of their own; returns how many."""
     nodes = nodes_of(review.get("lists", []))
     if not nodes:
@@ -174,31 +194,56 @@ def _make_lists(connection: sqlite3.Connection, review: Review, task: Task) -> i
     came = {
         row["key"]: row for row in review.db.execute("SELECT key, track_id, artist, title, path FROM came")
     }
-    folder = make_crate(
-        connection, free_name(connection, f"From {task.job.subject.partition('.')[0]}"), None, True
-    )
-    return sum(_make_node(connection, node, folder, came, task) for node in nodes)
+    folder = make_crate(connection, free_name(connection, f"From {subject.partition('.')[0]}"), None, True)
+    return sum(_make_node(connection, node, folder, came, failed) for node in nodes)
 
 
 def _make_node(
-    connection: sqlite3.Connection, node: Node, folder: int, came: Mapping[str, sqlite3.Row], task: Task
+    connection: sqlite3.Connection,
+    node: Node,
+    folder: int,
+    came: Mapping[str, sqlite3.Row],
+    failed: list[Failed],
 ) -> int:
-    name = free_name(connection, node.name or "A list")
+    """Make a list, or the lists of a folder; returns how many. One that cannot be made is said, and the
+    others go on.
+    """
     if node.kind == "folder":
-        inner = make_crate(connection, name, folder, True)
-        return sum(_make_node(connection, each, inner, came, task) for each in node.inner)
-    rule = rule_here(node.rule) if node.rule else None
-    if rule is not None:
-        try:
-            make_rule_crate(connection, name, rule_from_json(rule), folder)
-            return 1
-        except VinylError as error:
-            task.fail_item(
-                node.name, f"It came with the tracks of today, as its rule is not understood: {error}"
-            )
-    crate_id = make_crate(connection, name, folder)
-    wanted.append(connection, crate_id, [_placed(came[key], node) for key in node.tracks if key in came])
+        inner = make_crate(connection, free_name(connection, node.name), folder, True)
+        return sum(_make_node(connection, each, inner, came, failed) for each in node.inner)
+    connection.execute("SAVEPOINT making")
+    try:
+        if not _make_by_rule(connection, node, folder, failed):
+            crate_id = make_crate(connection, free_name(connection, node.name), folder)
+            keys = [key for key in node.tracks if key in came]
+            wanted.append(connection, crate_id, [_placed(came[key], node) for key in keys])
+    except NOT_UNDERSTOOD as error:
+        connection.execute("ROLLBACK TO making")
+        failed.append((node.name, f"It could not be made: {said_of(error)}"))
+        return 0
+    finally:
+        connection.execute("RELEASE making")
     return 1
+
+
+def _make_by_rule(connection: sqlite3.Connection, node: Node, folder: int, failed: list[Failed]) -> bool:
+    """Make a list that fills itself, if its rule is understood."""
+    if not node.rule:
+        return False
+    connection.execute("SAVEPOINT ruling")
+    try:
+        rule = rule_here(node.rule)
+        if rule is None:
+            return False
+        make_rule_crate(connection, free_name(connection, node.name), rule_from_json(rule), folder)
+    except NOT_UNDERSTOOD as error:
+        connection.execute("ROLLBACK TO ruling")
+        why = f"It came with the tracks of today, as its rule is not understood: {said_of(error)}"
+        failed.append((node.name, why))
+        return False
+    finally:
+        connection.execute("RELEASE ruling")
+    return True
 
 
 def _placed(row: sqlite3.Row, node: Node) -> Placed:
@@ -208,20 +253,22 @@ def _placed(row: sqlite3.Row, node: Node) -> Placed:
     return WantedEntry(row["artist"], title, row["path"], f"the list “{node.name}”")
 
 
-def _take_plays(connection: sqlite3.Connection, review: Review, task: Task) -> int:
+def _take_plays(connection: sqlite3.Connection, review: Review, subject: str, failed: list[Failed]) -> int:
     """Take plays into the Logbook, each once ever; returns how many nights they make."""
     came = {row["key"]: row for row in review.db.execute("SELECT key, track_id, artist, title FROM came")}
-    told = []
+    told, unread = [], 0
     for key, played_at, night in review.get("plays", []):
-        play = Play(key, played_at, night)
-        row = came.get(play.key)
+        row = came.get(Play(key, played_at, night).key)
         if row is None:
             continue
+        try:
+            at = stored(datetime.fromisoformat(played_at))
+        except (ValueError, OverflowError):
+            unread += 1
+            continue
         title = row["title"].removeprefix(f"{row['artist']} – ")
-        coming = Coming(row["track_id"], row["artist"], title, play.played_at)
-        told.append(ToldPlay(coming, f"{task.job.subject} {key} {played_at}"))
-    try:
-        return len(taking_in.take_in_told(connection, told))
-    except ValueError as error:
-        task.fail_item("plays", f"The times of plays are not understood ({error}).")
-        return 0
+        coming = Coming(row["track_id"], row["artist"], title, at)
+        told.append(ToldPlay(coming, f"{subject} {key} {played_at}"))
+    if unread:
+        failed.append(("plays", f"{unread} were left out: the times at which they were are not understood."))
+    return len(taking_in.take_in_told(connection, told))

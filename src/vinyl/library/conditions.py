@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping
 from datetime import date, timedelta
 from typing import Any, get_args
 
+from vinyl.core.cues.bounds import ROLES
 from vinyl.core.rules.conditions import (
     AFTER_ANY_TIME,
     Added,
@@ -45,7 +46,6 @@ INDEXED = re.compile(r"shelf\.(?!id\b)")
 BY_TAG = "shelf.id IN (SELECT track_id FROM track_tag WHERE tag_id = ?)"
 BY_OWN_TAGS = "instr(shelf.tags, ',' || ? || ',') > 0"
 
-ROLES = ("in", "main", "out")
 FLAGS: Mapping[str, str] = {
     "away": "shelf.away",
     "has picture": "shelf.has_picture",

@@ -7,8 +7,9 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from vinyl.core.cues.bounds import check_cue
 from vinyl.library import flat
-from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.errors import NotFoundError
 from vinyl.library.locks import check_open
 
 
@@ -127,12 +128,7 @@ def _check(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:
     row = connection.execute("SELECT duration_s FROM track WHERE id = ?", (track_id,)).fetchone()
     if row is None:
         raise NotFoundError(f"Track {track_id} is not in the library (any more).")
-    if not 0 <= cue.position_s <= row["duration_s"]:
-        raise LibraryError(f"A cue must lie within the track, between 0 and {row['duration_s']:.1f} s.")
-    if cue.length_s is not None and cue.position_s + cue.length_s > row["duration_s"] + 1e-3:
-        raise LibraryError(
-            "This loop would reach past the end of the track: make it shorter or start it earlier."
-        )
+    check_cue(cue.position_s, cue.length_s, cue.role, cue.pad, cue.colour, row["duration_s"])
 
 
 def _free_places(connection: sqlite3.Connection, track_id: int, cue: Cue) -> None:

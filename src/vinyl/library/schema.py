@@ -15,6 +15,7 @@ from vinyl.library import flat, identity, undo, values
 from vinyl.library.connections import connect
 from vinyl.library.errors import DamagedLibraryError, NewerLibraryError, StorageError
 from vinyl.library.storage import storage_words
+from vinyl.media.files import new_file, part_of
 
 PRIVATE_FOLDER, PRIVATE_FILE = 0o700, 0o600
 # How the names of triggers begin that go by the tables' columns, and are made anew when these change.
@@ -144,9 +145,7 @@ def _migrations() -> list[tuple[int, str]]:
 
 def _backup(connection: sqlite3.Connection, target: Path) -> None:
     """A copy of the file as it is, whole under its name or not there."""
-    part = target.with_name(f".{target.name}.part")
-    part.unlink(missing_ok=True)
-    part.touch(mode=PRIVATE_FILE)
+    part = new_file(part_of(target), PRIVATE_FILE)
     with closing(sqlite3.connect(part)) as copy:
         connection.backup(copy)
     part.replace(target)

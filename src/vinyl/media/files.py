@@ -139,6 +139,15 @@ def part_of(path: Path) -> Path:
     return path.with_name(f".{path.name[:80]}.part")
 
 
+def new_file(path: Path, mode: int = 0o666) -> Path:
+    """Make a file anew, empty: what is written to its path then goes to no other file, as it would by a link
+    that somebody has laid there.
+    """
+    path.unlink(missing_ok=True)
+    os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, mode))
+    return path
+
+
 @contextmanager
 def replacing(path: Path, suffix: str = "") -> Iterator[Path]:
     """A temporary path beside ``path``; on success its file takes the place of the old one, at once and on
@@ -150,7 +159,7 @@ def replacing(path: Path, suffix: str = "") -> Iterator[Path]:
     part = part_of(path).with_suffix(f".part{suffix}")
     path.parent.mkdir(parents=True, exist_ok=True)
     try:
-        yield part
+        yield new_file(part)
         with part.open("rb+") as file:
             os.fsync(file.fileno())
         part.replace(path)

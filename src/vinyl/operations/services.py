@@ -14,12 +14,14 @@ from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.documents import DocumentKeeper
 from vinyl.jobs.events import Broadcaster
 from vinyl.jobs.finding_again import Finder
+from vinyl.jobs.foreign import make_readers, opener
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.keeping import ListKeeper
 from vinyl.jobs.listening_again import Listener
 from vinyl.jobs.listing import Lister
 from vinyl.jobs.nights import NightReader
 from vinyl.jobs.packing import Packer
+from vinyl.jobs.papers import PaperReader
 from vinyl.jobs.putting_aside import AsidePutter
 from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
@@ -92,16 +94,18 @@ class Services:
         self.watcher = Watcher(self.database, self.roots, self.importer)
         self.packer = Packer(self.database, self.quick, settings.home / "converted", self.waveforms)
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
+        self.papers = PaperReader(self.quick)
         self.templater = Templater(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
         self.aside_putter = AsidePutter(self.database, self.roots, settings.home / "put aside")
         self.finder = Finder(self.database, self.roots, self.quick, self.importer)
-        self.carrier = Carrier(
-            self.database, self.roots, self.quick, settings.home / "desks", settings.home / "kept tags"
-        )
-        self.comer = Comer(self.database, self.roots, settings.home / "reviews")
+        self._foreign = make_readers()
+        open_there = opener(self._foreign, self.roots, settings.home / "scratch")
+        desks, kept_tags = settings.home / "desks", settings.home / "kept tags"
+        self.carrier = Carrier(self.database, self.roots, self.quick, desks, kept_tags, open_there)
+        self.comer = Comer(self.database, self.roots, settings.home / "reviews", open_there)
         self.documents = DocumentKeeper(self.database, self.roots)
         self.keeper = ListKeeper(self.database, self.events)
         for part in (
@@ -134,7 +138,7 @@ class Services:
         self.watcher.stop()
         self.importer.stop()
         self.runner.stop()
-        for workers in (self._analysing, self._reading, self.quick):
+        for workers in (self._analysing, self._reading, self._foreign, self.quick):
             workers.stop()
 
     def changed(self, *topics: Topic) -> None:

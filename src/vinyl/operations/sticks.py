@@ -15,10 +15,9 @@ from vinyl.sticks import home_again, store
 from vinyl.sticks.drives import find_drives
 from vinyl.sticks.errors import StickError
 from vinyl.sticks.home_again import Choice
-from vinyl.sticks.index import read_index, track_of
+from vinyl.sticks.index import track_of
 from vinyl.sticks.medium import Fault, StandIn, claim_drive, gid_of, make_stand_in
 from vinyl.sticks.names import safe_name
-from vinyl.sticks.plays import read_plays
 from vinyl.sticks.store import Options, Stick
 
 
@@ -29,16 +28,30 @@ def make(
     id.
     """
     drive = drive_folder(services, folder) if folder else None
-    place = drive or services.settings.sticks / safe_name(name, 40, "Stick")
+    place = drive or free_beside(services.settings.sticks / safe_name(name, 40, "Stick"))
     with services.database.write() as connection:
         stick_id = store.add_stick(connection, name.strip(), place, profile, "drive" if drive else "stand-in")
         if spare_of is not None:
             store.be_spare_of(connection, stick_id, spare_of)
+    # Known first: one that is known and not there can be forgotten, one that is there and not known cannot.
+    try:
         if drive:
-            claim_drive(place, store.get_stick(connection, stick_id).gid)
+            claim_drive(place, store.get_stick(services.database.read(), stick_id).gid)
         else:
             make_stand_in(place, capacity_bytes)
+    except BaseException:
+        with services.database.write() as connection:
+            store.forget_stick(connection, stick_id)
+        raise
     return stick_id
+
+
+def free_beside(folder: Path) -> Path:
+    """The folder, or the next of its name that is not there, as that of a stick that was forgotten is."""
+    number, found = 2, folder
+    while found.exists():
+        number, found = number + 1, folder.with_name(f"{folder.name} {number}")
+    return found
 
 
 def drive_folder(services: Services, folder: str) -> Path:
@@ -148,22 +161,19 @@ def take_plays(services: Services, stick_id: int) -> list[Taken]:
 
 
 def _told(services: Services, stick: Stick) -> list[Told]:
-    entries = read_plays(stick.medium.folder)
-    home = tracks.by_audio_hash(services.database.read(), [track_of(entry.track) for entry in entries])
-    index = read_index(stick.medium.folder)
-    players = index.players if index else []
-    named = {track.id: (track.artist, track.title) for player in players for track in player.tracks}
+    papers = services.papers.of(stick)
+    home = tracks.by_audio_hash(services.database.read(), [track_of(play.track) for play in papers.plays])
     return [
         Told(
             Coming(
-                home.get(track_of(entry.track)),
-                *named.get(entry.track, ("", f"Unknown track {entry.track[:12]}")),
-                stored(entry.began_at),
-                entry.heard_s,
+                home.get(track_of(play.track)),
+                *papers.names.get(play.track, ("", f"Unknown track {play.track[:12]}")),
+                stored(play.began_at),
+                play.heard_s,
             ),
-            entry.play,
+            play.play,
         )
-        for entry in entries
+        for play in papers.plays
     ]
 
 
@@ -172,8 +182,9 @@ def take_home(
 ) -> tuple[int, list[tuple[str, str]]]:
     """Take what was chosen of what came home, as one step; returns how many values, and what failed."""
     stick = store.get_stick(services.database.read(), stick_id)
+    papers = services.papers.of(stick)
     with services.database.write(f"Take in what was changed on “{stick.name}”") as connection:
-        return home_again.take_home(connection, stick, choices)
+        return home_again.take_home(connection, stick, papers, choices)
 
 
 def check_idle(services: Services, stick_id: int) -> None:

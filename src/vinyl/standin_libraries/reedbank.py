@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote, urlsplit
-from xml.etree import ElementTree
+from xml.etree.ElementTree import Element
+
+from defusedxml import ElementTree
 
 WORDS = {"tone": "key", "worth": "stars", "heard": "plays", "tint": "colour", "house": "label"}
 PEGS = 8
@@ -30,14 +32,14 @@ def lists(document: Path) -> list[dict[str, Any]]:
     return [_list(each) for each in shelves] if shelves is not None else []
 
 
-def _list(element: ElementTree.Element) -> dict[str, Any]:
+def _list(element: Element) -> dict[str, Any]:
     name = element.attrib["name"]
     if element.tag == "folder":
         return {"name": name, "lists": [_list(each) for each in element]}
     return {"name": name, "tracks": [each.attrib["item"] for each in element]}
 
 
-def _track(item: ElementTree.Element) -> dict[str, Any]:
+def _track(item: Element) -> dict[str, Any]:
     said = {each.attrib["of"]: each.attrib["is"] for each in item.findall("says")}
     pulse = item.find("pulse")
     steps = [] if pulse is None else [_beat(each.attrib) for each in pulse.findall("from")]

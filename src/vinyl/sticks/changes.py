@@ -1,18 +1,17 @@
-"""What was changed on a player, as it has written it down on a stick (docs/formats/stick.md).
-
-It is a stranger's file: each line is checked before it is believed.
+"""What was changed on a player, as it has written it down on a stick (docs/formats/stick.md): a stranger's
+file, read by vinyl.sticks.papers.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
-from pathlib import Path
-from typing import Annotated, Literal
+from collections.abc import Iterable, Sequence
+from typing import Annotated, Literal, Self
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, model_validator
 
+from vinyl.core.errors import TempoMapError
+from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.sticks.index import AnchorEntry, CueEntry
-from vinyl.sticks.papers import lines_of
 
 CHANGES_FILE = "changes.jsonl"
 MOST_CUES, MOST_ANCHORS, MOST_TRACKS = 200, 20_000, 20_000
@@ -45,8 +44,20 @@ class GridChange(Change):
 
     what: Literal["grid"]
     track: Annotated[str, Field(max_length=200)]
-    beats_per_bar: Annotated[int, Field(ge=1, le=16)]
+    beats_per_bar: int
     anchors: Annotated[tuple[AnchorEntry, ...], Field(min_length=1, max_length=MOST_ANCHORS)]
+
+    @model_validator(mode="after")
+    def _is_a_grid(self) -> Self:
+        try:
+            self.grid()
+        except TempoMapError as error:
+            raise ValueError(str(error)) from error
+        return self
+
+    def grid(self) -> TempoMap:
+        """The grid itself."""
+        return TempoMap(anchors_from([anchor.model_dump() for anchor in self.anchors]), self.beats_per_bar)
 
 
 class StarsChange(Change):
@@ -66,12 +77,7 @@ class ListChange(Change):
 
 
 AnyChange = CuesChange | GridChange | StarsChange | ListChange
-_ANY: TypeAdapter[AnyChange] = TypeAdapter(Annotated[AnyChange, Field(discriminator="what")])
-
-
-def read_changes(folder: Path) -> list[AnyChange]:
-    """The changes on a stick, in order of time. What makes no sense is left."""
-    return sorted(_read(lines_of(folder / CHANGES_FILE)), key=lambda change: change.at)
+ANY_CHANGE: TypeAdapter[AnyChange] = TypeAdapter(Annotated[AnyChange, Field(discriminator="what")])
 
 
 def folded(changes: Iterable[AnyChange]) -> list[tuple[AnyChange, tuple[str, ...]]]:
@@ -92,11 +98,3 @@ def _last(group: Sequence[AnyChange]) -> AnyChange:
 def subject_of(change: AnyChange) -> str:
     """The id of the track or list that was changed."""
     return change.list if isinstance(change, ListChange) else change.track
-
-
-def _read(lines: list[bytes]) -> Iterator[AnyChange]:
-    for line in lines:
-        try:
-            yield _ANY.validate_json(line)
-        except (ValidationError, RecursionError):
-            continue

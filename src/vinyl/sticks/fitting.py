@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from vinyl.core.carrying.collection import Cue
+from vinyl.core.cues.bounds import ROLES
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.tonal.key import parse_key
 from vinyl.sticks.profiles import Profile
@@ -16,7 +17,6 @@ from vinyl.sticks.profiles import Profile
 HEARD_RIGHT_S = 0.010
 # Tempi of the beginning that are tried for a player that knows only one.
 MOST_TRIED = 64
-ROLES = ("in", "main", "out")
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
+from vinyl.core.cues.bounds import CueError, check_cue
 from vinyl.core.errors import VinylError
-from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
+from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import crates, cues, grids, tracks
 from vinyl.library.cues import Cue
 from vinyl.library.errors import LibraryError
@@ -25,11 +26,11 @@ from vinyl.sticks.changes import (
     ListChange,
     StarsChange,
     folded,
-    read_changes,
     subject_of,
 )
 from vinyl.sticks.fitting import clock
-from vinyl.sticks.index import CueEntry, read_index, track_of
+from vinyl.sticks.index import CueEntry, track_of
+from vinyl.sticks.papers import Papers
 from vinyl.sticks.store import Stick
 
 Choice = Literal["theirs", "ours"]
@@ -59,13 +60,14 @@ class CameHome:
     choice: Choice | None
 
 
-def came_home(connection: sqlite3.Connection, stick: Stick) -> list[CameHome]:
+def came_home(connection: sqlite3.Connection, stick: Stick, papers: Papers) -> list[CameHome]:
     """What was changed on players and is not answered yet, in order of time."""
-    return [row for change, _ in _open(connection, stick) for row in _told(connection, stick, change)]
+    opened = _open(connection, stick, papers)
+    return [row for change, _ in opened for row in _told(connection, stick, papers, change)]
 
 
 def take_home(
-    connection: sqlite3.Connection, stick: Stick, choices: Mapping[str, Choice]
+    connection: sqlite3.Connection, stick: Stick, papers: Papers, choices: Mapping[str, Choice]
 ) -> tuple[int, list[tuple[str, str]]]:
     """Take what was chosen, and note what was answered. A change is answered when all of its values are.
 
@@ -73,14 +75,14 @@ def take_home(
         How many values were taken, and what could not be: its subject, and why.
     """
     taken, failed = 0, list[tuple[str, str]]()
-    for change, names in _open(connection, stick):
-        rows = _told(connection, stick, change)
+    for change, names in _open(connection, stick, papers):
+        rows = _told(connection, stick, papers, change)
         keys = [row.key for row in rows if choices.get(row.key) == "theirs" and not row.hold]
         connection.execute("SAVEPOINT home")
         try:
             _take(connection, stick.id, change, keys)
             taken += len(keys)
-        except (VinylError, ValueError) as error:
+        except (VinylError, ValueError, sqlite3.IntegrityError) as error:
             connection.execute("ROLLBACK TO home")
             failed.append((rows[0].subject if rows else subject_of(change), str(error)))
         else:
@@ -98,18 +100,20 @@ def _settle(connection: sqlite3.Connection, stick: Stick, names: Sequence[str]) 
     )
 
 
-def _open(connection: sqlite3.Connection, stick: Stick) -> list[tuple[AnyChange, tuple[str, ...]]]:
+def _open(
+    connection: sqlite3.Connection, stick: Stick, papers: Papers
+) -> list[tuple[AnyChange, tuple[str, ...]]]:
     rows = connection.execute("SELECT change FROM stick_settled WHERE stick_id = ?", (stick.id,))
     settled = {row[0] for row in rows}
-    return folded(each for each in read_changes(stick.medium.folder) if each.change not in settled)
+    return folded(each for each in papers.changes if each.change not in settled)
 
 
-def _told(connection: sqlite3.Connection, stick: Stick, change: AnyChange) -> list[CameHome]:
+def _told(connection: sqlite3.Connection, stick: Stick, papers: Papers, change: AnyChange) -> list[CameHome]:
     if isinstance(change, ListChange):
         return list(_list_told(connection, stick.id, change))
     track_id = _track_id(connection, change.track)
     if track_id is None:
-        return _homeless(stick, change)
+        return _homeless(papers, change)
     match change:
         case CuesChange():
             return list(_cues_told(connection, track_id, change))
@@ -125,17 +129,16 @@ def _track_id(connection: sqlite3.Connection, name: str) -> int | None:
     return found[0] if found else None
 
 
-def _homeless(stick: Stick, change: CuesChange | GridChange | StarsChange) -> list[CameHome]:
+def _homeless(papers: Papers, change: CuesChange | GridChange | StarsChange) -> list[CameHome]:
     """A change of what the stick has and the Shelf has not: it is shown, and cannot be taken."""
-    index = read_index(stick.medium.folder)
-    titles = {track.id: track.title for player in (index.players if index else ()) for track in player.tracks}
-    if change.track not in titles:
+    if change.track not in papers.names:
         return []
+    _, title = papers.names[change.track]
     is_route = track_of(change.track) != change.track
     hold = "made on a route’s own file: it stays there" if is_route else "this track is not on the Shelf"
     return [
         CameHome(
-            change.change, None, titles[change.track], change.what, "–", "changed", None,
+            change.change, None, title, change.what, "–", "changed", None,
             change.at.isoformat(), change.player, False, hold, "ours",
         )
     ]  # fmt: skip
@@ -143,11 +146,11 @@ def _homeless(stick: Stick, change: CuesChange | GridChange | StarsChange) -> li
 
 def _row(
     connection: sqlite3.Connection, track_id: int, change: AnyChange, what: str, values: tuple[str, str],
-    here_at: str | None, part: str, name: str = "",
+    here_at: str | None, part: str, name: str = "", hold: str = "",
 ) -> CameHome:  # fmt: skip
     title = connection.execute("SELECT title FROM shelf WHERE id = ?", (track_id,)).fetchone()[0]
     both = here_at is not None and datetime.fromisoformat(here_at) > change.on
-    hold = "locked: stays" if part in locks_of(connection, track_id) else ""
+    hold = "locked: stays" if part in locks_of(connection, track_id) else hold
     return CameHome(
         f"{change.change} {name}".strip(), track_id, title, what, *values, here_at, change.at.isoformat(),
         change.player, both, hold, "ours" if hold else None if both else "theirs",
@@ -186,7 +189,20 @@ def _cues_told(connection: sqlite3.Connection, track_id: int, change: CuesChange
         times = last_change(connection, moved.before.id) if moved.before else {}
         here_at = max((at for name, at in times.items() if name != "made"), default=None)
         said = (_said(mine) if mine else "not there" if moved.before else "–", _said(moved.after))
-        yield _row(connection, track_id, change, _what(moved), said, here_at, "cues", moved.name)
+        hold = _cannot_be(connection, track_id, moved.after)
+        yield _row(connection, track_id, change, _what(moved), said, here_at, "cues", moved.name, hold)
+
+
+def _cannot_be(connection: sqlite3.Connection, track_id: int, cue: CueEntry | None) -> str:
+    """Why a cue cannot be in its track, or nothing."""
+    if cue is None:
+        return ""
+    duration_s = tracks.get_file(connection, track_id)["duration_s"]
+    try:
+        check_cue(cue.position_s, cue.length_s, cue.role, cue.pad, cue.colour, duration_s)
+    except CueError as error:
+        return str(error)
+    return ""
 
 
 def _is_there(here: Iterable[Cue], moved: _Moved) -> bool:
@@ -234,16 +250,12 @@ def _is_so(mine: Cue | None, there: CueEntry | None) -> bool:
 
 def _grid_told(connection: sqlite3.Connection, track_id: int, change: GridChange) -> Iterator[CameHome]:
     mine = grids.get_grid(connection, track_id)
-    there = _grid_of(change)
+    there = change.grid()
     if mine is not None and mine.tempo_map.anchors == there.anchors:
         return
     here_at = _value_time(connection, track_id, "grid")
     said = (f"{mine.tempo_map.bpm:.2f} bpm" if mine else "–", _grid_said(mine, there))
     yield _row(connection, track_id, change, "grid", said, here_at, "grid")
-
-
-def _grid_of(change: GridChange) -> TempoMap:
-    return TempoMap(anchors_from([anchor.model_dump() for anchor in change.anchors]), change.beats_per_bar)
 
 
 def _grid_said(mine: Grid | None, there: TempoMap) -> str:
@@ -334,7 +346,7 @@ def _take(connection: sqlite3.Connection, stick_id: int, change: AnyChange, keys
         case CuesChange():
             _take_cues(connection, track_id, change, keys)
         case GridChange():
-            grids.set_grid(connection, track_id, _grid_of(change))
+            grids.set_grid(connection, track_id, change.grid())
         case StarsChange():
             tracks.rate(connection, [track_id], change.stars)
 

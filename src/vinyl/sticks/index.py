@@ -5,12 +5,16 @@ An index that is read is a stranger's file: whatever it says is checked before i
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Sequence
 from pathlib import Path, PurePosixPath
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
+
+from vinyl.core.cues.bounds import LONGEST_S, MOST_PADS, Colour, Role
+from vinyl.core.rhythm.tempo_map import MAX_BPM, MIN_BPM
 
 INDEX_FILE = "vinyl-stick.json"
 FORMAT: Literal["vinyl-stick"] = "vinyl-stick"
@@ -18,6 +22,12 @@ VERSION: Literal[2] = 2
 TIME_BASE = "seconds from the first decoded sample after padding_samples"
 MUSIC, CRATES, PICTURES, WAVEFORMS = "Music", "Crates", "Pictures", "Waveforms"
 LARGEST_BYTES = 256 * 1024**2
+LONGEST_LABEL = 200
+MOST_BEATS = 1e6
+# Of a damaged index so often what cannot be is left out and the rest looked at again.
+TRIES = 3
+# Entries that can be left out by themselves.
+SINGLE = frozenset({"files", "tracks", "lists", "cues", "routes"})
 
 
 def _inside(*folders: str) -> AfterValidator:
@@ -44,20 +54,20 @@ class Entry(BaseModel):
 
 
 class CueEntry(Entry):
-    position_s: Number
-    length_s: Number | None
-    label: str
-    role: str | None
-    colour: str
-    pad: int | None
+    position_s: Annotated[Number, Field(ge=0, le=LONGEST_S)]
+    length_s: Annotated[Number, Field(gt=0, le=LONGEST_S)] | None
+    label: Annotated[str, Field(max_length=LONGEST_LABEL)]
+    role: Role | None
+    colour: Colour
+    pad: Annotated[int, Field(ge=1, le=MOST_PADS)] | None
     engages: bool
     id: str = ""
 
 
 class AnchorEntry(Entry):
-    time: Number
-    beat: Number
-    bpm: Number
+    time: Annotated[Number, Field(ge=-LONGEST_S, le=LONGEST_S)]
+    beat: Annotated[Number, Field(ge=-MOST_BEATS, le=MOST_BEATS)]
+    bpm: Annotated[Number, Field(ge=MIN_BPM, le=MAX_BPM)]
 
 
 class RouteEntry(Entry):
@@ -144,15 +154,77 @@ def track_of(id_on_stick: str) -> str:
     return id_on_stick.partition("/")[0]
 
 
-def read_index(folder: Path) -> StickIndex | None:
-    """The index of a stick, or None if there is none that can be read and believed."""
+def read_index(folder: Path) -> tuple[StickIndex | None, list[str]]:
+    """The index of a stick, or None if there is none that can be read and believed; and in words which of its
+    entries were left out, because they cannot be.
+    """
     path = folder / INDEX_FILE
     try:
-        if path.is_symlink() or path.stat().st_size > LARGEST_BYTES:
-            return None
-        return StickIndex.model_validate_json(path.read_bytes())
-    except (OSError, ValidationError, RecursionError):
-        return None
+        if path.is_symlink() or not path.is_file() or path.stat().st_size > LARGEST_BYTES:
+            return None, []
+        data = path.read_bytes()
+        return StickIndex.model_validate_json(data), []
+    except (OSError, RecursionError):
+        return None, []
+    except ValidationError as error:
+        return _without_faults(data, error)
+
+
+def _without_faults(data: bytes, error: ValidationError) -> tuple[StickIndex | None, list[str]]:
+    left_out: list[str] = []
+    try:
+        told = json.loads(data)
+    except (ValueError, RecursionError):
+        return None, []
+    for _ in range(TRIES):
+        for found in error.errors(include_url=False, include_input=False):
+            place = _place_of(found["loc"])
+            if place is None:
+                return None, left_out
+            left_out += _leave_out(told, place, found["msg"])
+        told = _packed(told)
+        try:
+            return StickIndex.model_validate(told), left_out
+        except ValidationError as again:
+            error = again
+    return None, left_out
+
+
+def _place_of(loc: tuple[int | str, ...]) -> tuple[int | str, ...] | None:
+    """The innermost entry around a fault that can be left out by itself; of a grid all anchors."""
+    if "anchors" in loc:
+        return loc[: loc.index("anchors") + 1]
+    for at in range(len(loc) - 1, 0, -1):
+        if isinstance(loc[at], int) and loc[at - 1] in SINGLE:
+            return loc[: at + 1]
+    return None
+
+
+def _leave_out(told: Any, place: tuple[int | str, ...], why: str) -> list[str]:
+    """Put nothing where an entry stands; says which it was, unless it is left out already."""
+    holder, name = told, ""
+    for step in place[:-1]:
+        holder = holder[step]
+        if not holder:
+            return []
+        name = str(holder.get("title") or holder.get("name") or name) if isinstance(holder, dict) else name
+    last = place[-1]
+    if not holder[last]:
+        return []
+    found, holder[last] = holder[last], [] if last == "anchors" else None
+    if isinstance(found, dict):
+        name = str(found.get("title") or found.get("name") or found.get("file") or name)
+    what = "grid" if last == "anchors" else str(place[-2]).removesuffix("s")
+    return [f"{INDEX_FILE}: a {what} of “{name[:80]}” left out: {why}."]
+
+
+def _packed(told: Any) -> Any:
+    """Without the entries that were left out."""
+    if isinstance(told, dict):
+        return {name: _packed(value) for name, value in told.items()}
+    if isinstance(told, list):
+        return [_packed(each) for each in told if each is not None]
+    return told
 
 
 def index_bytes(index: StickIndex) -> bytes:

@@ -60,9 +60,10 @@ def check_in(medium: Medium) -> None:
 
 
 def claim(medium: Medium, size_bytes: int) -> None:
-    """Raise StickFullError unless so much more fits."""
+    """Raise StickFullError unless so much more fits, and StickGoneError where the stick is not there."""
     free = medium.free_bytes()
     if size_bytes > free:
+        check_in(medium)
         raise StickFullError(
             f"The stick is full: {megabytes(size_bytes)} more were needed and {megabytes(max(free, 0))} "
             "are free. Take crates off it or use a larger stick."

@@ -14,6 +14,7 @@ from pydantic import ValidationError
 
 from vinyl.core.carrying.along_route import cues_along, grid_along
 from vinyl.core.carrying.collection import Cue, Track
+from vinyl.core.cues.bounds import COLOURS
 from vinyl.core.cues.routes import Jump, RouteError, Stretch, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.library.carrying import read_tracks
@@ -24,6 +25,7 @@ from vinyl.media.encode import ENCODINGS
 from vinyl.sticks.fitting import Fitted, fit
 from vinyl.sticks.index import (
     CRATES,
+    LONGEST_LABEL,
     MUSIC,
     PICTURES,
     WAVEFORMS,
@@ -211,13 +213,7 @@ class _Planner:
 
     def _new_layout(self) -> Layout:
         """Names are free where no file of anybody's stands."""
-        found = (
-            path.relative_to(self._folder).as_posix()
-            for path in (self._folder / MUSIC).rglob("*")
-            if path.is_file() and not path.name.startswith(".")
-        )
-        foreign = {path.casefold() for path in found if path not in self._own}
-        taken = foreign | {entry.file.casefold() for entry in self._by_source.values()}
+        taken = self._foreign(MUSIC) | {entry.file.casefold() for entry in self._by_source.values()}
         profiles = [player.profile for player in self._stick.players]
         limits = [each.folder_files for each in profiles if each.folder_files]
         return Layout(
@@ -227,6 +223,15 @@ class _Planner:
             any(each.plain_names for each in profiles),
             min(limits) if limits else None,
         )
+
+    def _foreign(self, folder: str) -> set[str]:
+        """The files in a folder of the stick that are not Vinyl's, folded."""
+        found = (
+            path.relative_to(self._folder).as_posix()
+            for path in (self._folder / folder).rglob("*")
+            if path.is_file() and not path.name.startswith(".")
+        )
+        return {path.casefold() for path in found if path not in self._own}
 
     def _look_at(self, rows: Iterable[sqlite3.Row]) -> None:
         """What a DJ would want to know of before the gig."""
@@ -407,7 +412,7 @@ class _Planner:
         """Lists in their folders; those of a second player stand in a folder of its own."""
         crates = {crate.id: crate for crate in list_crates(self._connection)}
         gids = dict(self._connection.execute("SELECT id, gid FROM crate").fetchall())
-        taken = set[str]()
+        taken = self._foreign(CRATES)
         own = [safe_name(f"for {profile.name}", 40, "Player")] if at else []
         for crate_id, track_ids in contents.items():
             crate = crates[crate_id]
@@ -506,10 +511,9 @@ def _changed_parts(before: str | None, after: TrackEntry) -> tuple[str, ...]:
 
 
 def _cue_entry(cue: Cue, gid: str) -> CueEntry:
-    return CueEntry(
-        position_s=cue.position_s, length_s=cue.length_s, label=cue.label, role=cue.role, colour=cue.colour,
-        pad=cue.pad, engages=cue.engages, id=gid,
-    )  # fmt: skip
+    told = {name: getattr(cue, name) for name in ("position_s", "length_s", "role", "pad", "engages")}
+    colour = cue.colour if cue.colour in COLOURS else "ink"
+    return CueEntry.model_validate({**told, "label": cue.label[:LONGEST_LABEL], "colour": colour, "id": gid})
 
 
 def _cue_gids(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, list[str]]:

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from collections.abc import Iterable
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
-
-from vinyl.sticks.papers import lines_of
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter
 
 PLAYS_FILE = "plays.jsonl"
 # What was heard for less was only looked for.
@@ -27,14 +25,10 @@ class PlayEntry(BaseModel):
     heard_s: Annotated[float, Field(allow_inf_nan=False, ge=0, le=200_000)]
 
 
-def read_plays(folder: Path) -> list[PlayEntry]:
-    """The plays on a stick that count. Lines that cannot be read, such as a cut off one, are passed over."""
-    entries = {entry.play: entry for entry in map(_entry, lines_of(folder / PLAYS_FILE)) if entry is not None}
-    return [entry for entry in entries.values() if entry.heard_s >= LEAST_HEARD_S]
+PLAY_ENTRY = TypeAdapter(PlayEntry)
 
 
-def _entry(line: bytes) -> PlayEntry | None:
-    try:
-        return PlayEntry.model_validate_json(line)
-    except ValidationError:
-        return None
+def that_count(entries: Iterable[PlayEntry]) -> list[PlayEntry]:
+    """The plays that count, each once as it was written last."""
+    last = {entry.play: entry for entry in entries}
+    return [entry for entry in last.values() if entry.heard_s >= LEAST_HEARD_S]

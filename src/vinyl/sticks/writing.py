@@ -16,7 +16,7 @@ from typing import BinaryIO
 
 from vinyl.core.errors import VinylError
 from vinyl.library.clock import now
-from vinyl.media.files import part_of
+from vinyl.media.files import new_file, part_of
 from vinyl.sticks.errors import (
     PackCancelledError,
     StickError,
@@ -280,7 +280,7 @@ class _Packing:
 
     def _copy(self, source: Path, part: Path) -> str:
         digest = hashlib.sha256()
-        with _opened(source) as reader, part.open("wb", buffering=0) as writer:
+        with _opened(source) as reader, new_file(part).open("wb", buffering=0) as writer:
             while chunk := _read(reader.read, source):
                 self._check()
                 self._medium.write(writer, chunk)
@@ -370,6 +370,11 @@ class _Packing:
             proved.add(path)
 
     def _put(self, path: str, data: bytes) -> None:
+        if not is_on_stick(self._folder, path):
+            raise StickError(
+                f"{Path(path).name} would be written beside the stick: a folder on it is a link. Remove the "
+                "link, then pack again."
+            )
         try:
             put(self._medium, path, data)
         except OSError as error:

@@ -6,7 +6,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vinyl.api.models.shared import Colour, Model, Role, Snap, Words
+from vinyl.api.models.shared import Model, Pad, Snap, Words
+from vinyl.core.cues.bounds import LONGEST_LABEL, Colour, Role
 
 
 class CueOut(Model):
@@ -35,10 +36,10 @@ class CueIn(Model):
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
     length_s: Annotated[float, Field(allow_inf_nan=False, gt=0, le=200_000)] | None = None
-    label: Annotated[Words, Field(max_length=80)] = ""
+    label: Annotated[Words, Field(max_length=LONGEST_LABEL)] = ""
     role: Role | None = None
     colour: Colour | None = None
-    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    pad: Pad | None = None
     engages: bool = False
 
 
@@ -50,10 +51,10 @@ class CueChange(Model):
     move_beats: Annotated[float, Field(allow_inf_nan=False, ge=-4096, le=4096)] | None = None
     snap: Snap = "beat"
     length_beats: Annotated[float, Field(allow_inf_nan=False, gt=0, le=4096)] | None = None
-    label: Annotated[Words, Field(max_length=80)] | None = None
+    label: Annotated[Words, Field(max_length=LONGEST_LABEL)] | None = None
     role: Role | None = None
     colour: Colour | None = None
-    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    pad: Pad | None = None
     engages: bool | None = None
 
 

@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, Field
 
 from vinyl.api.models.conditions import ConditionIn
-from vinyl.api.models.shared import Colour, Id, Model, Words
+from vinyl.api.models.shared import Id, Model, Words
 from vinyl.api.models.tracks import Chosen, TrackOut
+from vinyl.core.cues.bounds import Colour
 from vinyl.core.likeness.compare import Relation
 from vinyl.core.planning.fitting import Reach
 from vinyl.core.rules.text_edits import Case

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from vinyl.api.models.conditions import SortIn
 from vinyl.api.models.rules import RuleBody
-from vinyl.api.models.shared import Colour, Id, Model, Name, Words
+from vinyl.api.models.shared import Id, Model, Name, Words
+from vinyl.core.cues.bounds import Colour
 from vinyl.library.combining import Arrangement, How
 
 Sign = Annotated[Words, Field(max_length=16)]

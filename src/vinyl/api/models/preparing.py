@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.jobs import JobOut
-from vinyl.api.models.shared import Colour, Model, Role, Words
+from vinyl.api.models.shared import Model, Pad, Words
 from vinyl.api.models.tracks import Chosen
+from vinyl.core.cues.bounds import Colour, Role
 
 
 class FinishRulesBody(Model):
@@ -30,7 +31,7 @@ class TemplateCueBody(Model):
     label: Annotated[Words, Field(max_length=80)] = ""
     role: Role | None = None
     colour: Colour = "blue"
-    pad: Annotated[int, Field(ge=1, le=8)] | None = None
+    pad: Pad | None = None
     engages: bool = False
 
 

@@ -144,6 +144,7 @@ class StickOut(Model):
     checked_at: str | None
     fault: FaultName
     came_home: int
+    left_out_lines: list[str]
     same_as: list[str]
     last_run: PackResult | None
     last_check: CheckResult | None

@@ -6,8 +6,9 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vinyl.api.models.shared import Colour, Id, Model, Words
+from vinyl.api.models.shared import Id, Model, Words
 from vinyl.api.models.tracks import Chosen
+from vinyl.core.cues.bounds import Colour
 
 TagName = Annotated[Words, Field(min_length=1, max_length=60)]
 Sign = Annotated[Words, Field(max_length=16)]

@@ -8,16 +8,16 @@ from dataclasses import replace
 from vinyl.core.carrying.card import Card, Point
 from vinyl.core.carrying.collection import Cue, Track
 from vinyl.core.carrying.colours import colour_here
-from vinyl.core.carrying.points import ROLE_COLON, ROLES
+from vinyl.core.carrying.points import ROLE_COLON
 from vinyl.core.carrying.steps import grid_of
 from vinyl.core.carrying.traits import Traits, seconds
 from vinyl.core.carrying.words import without_energy
+from vinyl.core.cues.bounds import MOST_PADS, ROLES
 from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.tag_form import ENERGY, SEPARATOR
 from vinyl.core.tonal.key import TONICS, Key, parse_key
 
-MOST_PADS = 8
 MOST_STARS = 5
 
 

@@ -8,6 +8,9 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 Bank = Literal["peg", "cue", "loop", "list", "quick"]
+# What a card may hold: more is nonsense, or meant to hurt.
+LONGEST_TEXT, LONGEST_PATH = 20_000, 4_096
+MOST_WORDS, MOST_STEPS, MOST_POINTS, MOST_TAGS = 200, 100_000, 2_000, 500
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,11 +80,15 @@ def card_of(told: Mapping[str, Any]) -> Card:
 
 
 def checked(card: Card) -> Card:
-    """The card itself, if its values are of the kinds that they are said to be.
+    """The card itself, if its values are of the kinds that they are said to be, and no more than can be.
 
     Raises:
         ValueError: if not, as other programs' files may hold anything.
     """
+    if len(card.words) > MOST_WORDS or len(card.steps) > MOST_STEPS or len(card.points) > MOST_POINTS:
+        raise ValueError("it holds too much")
+    if len(card.tags) > MOST_TAGS or len(card.path) > LONGEST_PATH:
+        raise ValueError("it holds too much")
     numbers = [part for step in card.steps for part in (step.at, step.beat, step.bpm)]
     numbers += [part for each in card.points for part in (each.at, each.length or 0, each.place)]
     texts = [*card.words, *card.words.values(), *card.tags, card.path]
@@ -94,4 +101,6 @@ def checked(card: Card) -> Card:
         raise ValueError("a number in it is none")
     if not all(isinstance(text, str) for text in texts) or not isinstance(card.beats_per_bar, int):
         raise ValueError("a text in it is none")
+    if any(len(text) > LONGEST_TEXT for text in texts):
+        raise ValueError(f"a text in it is longer than {LONGEST_TEXT:,} letters")
     return card

@@ -13,8 +13,8 @@ from vinyl.core.carrying.options import Options
 from vinyl.core.carrying.outcomes import Kind, Outcome
 from vinyl.core.carrying.traits import Traits, units
 from vinyl.core.carrying.words import UNWRITABLE, said_colour
+from vinyl.core.cues.bounds import ROLES
 
-ROLES = ("in", "main", "out")
 ROLE_COLON = ": "
 
 

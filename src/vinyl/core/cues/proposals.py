@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
+from vinyl.core.cues.bounds import Role
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.structure.sections import Section, Structure
 
@@ -20,8 +20,6 @@ LEAST_OUT_BARS = 8
 LAST_BARS = 16
 # A bar that begins so little before the sound begins with it.
 EARLIEST_S = 0.05
-
-Role = Literal["in", "main", "out"]
 
 
 @dataclass(frozen=True, slots=True)

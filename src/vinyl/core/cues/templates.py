@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-from vinyl.core.cues.proposals import CueProposal, Role
+from vinyl.core.cues.bounds import Role
+from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.rhythm.tempo_map import TempoMap
 
 SAME_PLACE_BEATS = 0.5

@@ -6,11 +6,8 @@ from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import IO, Any
 from urllib.parse import quote, unquote
-from xml.etree.ElementTree import Element, ParseError
+from xml.etree.ElementTree import Element
 from xml.sax.saxutils import quoteattr
-
-from defusedxml.common import DefusedXmlException
-from defusedxml.ElementTree import iterparse
 
 from vinyl.core.carrying.card import Card, Point, Step, checked
 from vinyl.core.carrying.collection import Node
@@ -18,6 +15,7 @@ from vinyl.core.carrying.words import UNWRITABLE
 from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.mending import Mended, mended
 from vinyl.exchange.libraries.model import Told
+from vinyl.exchange.xml import BrokenXmlError, UnsafeXmlError, parts
 
 EDITION = 2
 SUFFIX = ".reedbank.xml"
@@ -137,12 +135,12 @@ class ReedbankReader:
                         f"{text.mended} signs were not in the encoding that the document says; they were "
                         "read as Western European."
                     )
-        except DefusedXmlException as error:
+        except UnsafeXmlError as error:
             raise LibraryFormatError(
                 f"{self._path.name} defines XML entities or points to other files, which a Reedbank document "
                 "has no need of. It was not read."
             ) from error
-        except (ParseError, UnicodeDecodeError, LookupError, ValueError) as error:
+        except BrokenXmlError as error:
             if not self._items:
                 raise LibraryFormatError(f"{self._path.name} is no well-formed XML ({error}).") from error
             self.told.problems.append(
@@ -155,7 +153,7 @@ class ReedbankReader:
 
     def _walk(self, file: Any) -> Iterator[tuple[str, Card]]:
         root: Element | None = None
-        for event, element in iterparse(file, events=("start", "end"), forbid_dtd=False):
+        for event, element in parts(file, "item"):
             if root is None:
                 root = element
                 self._check_root(root)
@@ -165,9 +163,6 @@ class ReedbankReader:
                 self._items += 1
                 if (card := self._card(element)) is not None:
                     yield element.get("no", ""), card
-                element.clear()
-                if len(root):
-                    root[0].clear()
             else:
                 self._leave(element)
 
@@ -196,13 +191,11 @@ class ReedbankReader:
     def _leave(self, element: Element) -> None:
         if element.tag == "in" and self._stack:
             self._stack[-1][2].append(element.get("item", ""))
-            element.clear()
         if element.tag not in ("folder", "list") or not self._stack:
             return
         tag, name, held = self._stack.pop()
         node = Node(name, "folder", inner=tuple(held)) if tag == "folder" else Node(name, "list", tuple(held))
         (self._stack[-1][2] if self._stack else self._lists).append(node)
-        element.clear()
 
 
 def card_of_item(item: Element) -> Card:

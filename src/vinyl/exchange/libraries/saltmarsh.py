@@ -8,13 +8,15 @@ import struct
 import zlib
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import closing
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 from vinyl.core.carrying.card import Card, Point, Step, checked
 from vinyl.core.carrying.collection import Node, Play
 from vinyl.exchange.errors import LibraryFormatError
-from vinyl.exchange.libraries.model import Told
+from vinyl.exchange.libraries.model import Branch, Told, nest
+from vinyl.exchange.swapping import free_beside
 
 FORMAT = 1
 SUFFIX = ".saltmarsh.db"
@@ -23,8 +25,9 @@ HEAD = struct.Struct("<4sIBB")
 BEAT = struct.Struct("<ddd")
 LARGEST_BEATS = 4 * 1024**2
 BUSY_S = 2.0
+# What SQLite puts beside a database, and reads into it when it is opened.
+JOURNALS = ("-wal", "-journal", "-shm")
 BATCH = 500
-MOST_DEPTH = 60
 TABLES = """
 CREATE TABLE track (id INTEGER PRIMARY KEY, path TEXT NOT NULL, beats BLOB);
 CREATE TABLE word (track INTEGER NOT NULL, name TEXT NOT NULL, text TEXT NOT NULL, PRIMARY KEY (track, name))
@@ -68,6 +71,32 @@ def write_saltmarsh(
         )
         out.execute("COMMIT")
         out.execute(f"PRAGMA user_version = {FORMAT}")
+
+
+def settle(place: Path, at: datetime) -> None:
+    """Have another program's last work stand in its database itself, not in the journal beside it: that would
+    be read into whatever takes its place.
+
+    Raises:
+        LibraryFormatError: if a program has it open.
+    """
+    if place.exists():
+        try:
+            with closing(sqlite3.connect(place, timeout=BUSY_S, isolation_level=None)) as there:
+                if there.execute("PRAGMA journal_mode = DELETE").fetchone()[0] != "delete":
+                    raise LibraryFormatError(_is_open(place))
+                there.execute("BEGIN EXCLUSIVE")
+                there.execute("COMMIT")
+        except sqlite3.OperationalError as error:
+            raise LibraryFormatError(_is_open(place)) from error
+    for ending in JOURNALS:
+        left = place.with_name(place.name + ending)
+        if left.exists():
+            left.rename(free_beside(left, f"{left.name}.backup-{at:%Y%m%d-%H%M%S}"))
+
+
+def _is_open(place: Path) -> str:
+    return f"{place.name} is open in another program: close that, then try again. Nothing was written."
 
 
 def _write_card(out: sqlite3.Connection, number: int, card: Card) -> None:
@@ -145,9 +174,9 @@ class SaltmarshReader:
                 read.execute("BEGIN")
                 self._check(read)
                 yield from self._tracks(read)
-                self.told.lists = _lists(read)
+                self.told.lists = nest(_lists(read), self.told.problems)
                 self.told.plays = tuple(
-                    Play(str(row["track"]), row["at"], row["night"])
+                    Play(str(row["track"]), str(row["at"]), str(row["night"]))
                     for row in read.execute("SELECT track, at, night FROM play ORDER BY at, id")
                 )
         except sqlite3.OperationalError as error:
@@ -232,24 +261,28 @@ def _by_track(read: sqlite3.Connection, select: str, between: tuple[int, int]) -
     return found
 
 
-def _lists(read: sqlite3.Connection) -> tuple[Node, ...]:
-    held: dict[int, list[str]] = {}
+def _lists(read: sqlite3.Connection) -> Iterator[Branch]:
+    held: dict[object, list[str]] = {}
     for row in read.execute("SELECT list, track FROM in_list ORDER BY list, place"):
         held.setdefault(row[0], []).append(str(row[1]))
-    within: dict[int | None, list[sqlite3.Row]] = {}
     for row in read.execute("SELECT * FROM list ORDER BY place, id"):
-        within.setdefault(row["parent"], []).append(row)
-
-    def node(row: sqlite3.Row, depth: int) -> Node:
-        if depth > MOST_DEPTH:
-            raise LibraryFormatError(f"Folders stand within one another more than {MOST_DEPTH} times.")
         if row["is_folder"]:
-            inner = tuple(node(each, depth + 1) for each in within.get(row["id"], ()))
-            return Node(row["name"], "folder", inner=inner)
-        rule = json.loads(row["rule"]) if row["rule"] else None
-        return Node(row["name"], "rule list" if rule else "list", tuple(held.get(row["id"], ())), rule=rule)
+            node = Node(str(row["name"]), "folder")
+        else:
+            rule = _rule(row["rule"])
+            node = Node(
+                str(row["name"]), "rule list" if rule else "list", tuple(held.get(row["id"], ())), rule=rule
+            )
+        yield Branch(row["id"], row["parent"], node)
 
-    return tuple(node(row, 0) for row in within.get(None, ()))
+
+def _rule(text: object) -> dict[str, Any] | None:
+    """The rule of a list in plain form; None where there is none: its tracks stay a list."""
+    try:
+        rule = json.loads(text) if isinstance(text, str) and text else None
+    except (ValueError, RecursionError):
+        return None
+    return rule if isinstance(rule, dict) else None
 
 
 def _words(path: Path, error: sqlite3.OperationalError) -> str:

@@ -28,6 +28,7 @@ VERSION = 1
 RECORD = struct.Struct(">BI")
 LARGEST_RECORD = 4 * 1024**2
 MOST_ENTRIES = 1_000_000
+LARGEST_LIST = 256 * 1024**2
 
 
 def pack_record(card: Card) -> str:
@@ -85,8 +86,8 @@ def current_folder(folder: Path) -> Path:
     """
     head = folder / HEAD_FILE
     try:
-        lines = head.read_text(encoding="utf-8").splitlines()
-    except (OSError, UnicodeDecodeError) as error:
+        lines = _text_of(head).splitlines()
+    except (OSError, UnicodeDecodeError, LibraryFormatError) as error:
         raise LibraryFormatError(
             f"There is no Tidewrack library in {folder}: {HEAD_FILE} is missing."
         ) from error
@@ -96,6 +97,12 @@ def current_folder(folder: Path) -> Path:
     if not named or Path(named).name != named:
         raise LibraryFormatError(f"{head} names no folder of lists.")
     return folder / named
+
+
+def _text_of(file: Path) -> str:
+    if not file.is_file() or file.stat().st_size > LARGEST_LIST:
+        raise LibraryFormatError("it is no file, or too large for a list")
+    return file.read_text(encoding="utf-8")
 
 
 def can_stand(path: str) -> bool:
@@ -129,8 +136,8 @@ class TidewrackReader:
 
     def _list(self, file: Path) -> Node | None:
         try:
-            head, _, body = file.read_text(encoding="utf-8").partition("\n--\n")
-        except (OSError, UnicodeDecodeError) as error:
+            head, _, body = _text_of(file).partition("\n--\n")
+        except (OSError, UnicodeDecodeError, LibraryFormatError) as error:
             self.told.problems.append(f"{file.name} cannot be read ({error}).")
             return None
         said = dict(line.split(": ", 1) for line in head.splitlines() if ": " in line)
@@ -149,6 +156,8 @@ class TidewrackReader:
         try:
             if not self._may_read(self._folder / path):
                 raise LibraryFormatError("it lies outside the folders that Vinyl may read")
+            if not (self._folder / path).is_file():
+                raise LibraryFormatError("the file is not there")
             text = read_free(self._folder / path, TAG)
             return Card(path) if text is None else unpack_record(text, path)
         except LibraryFormatError as error:

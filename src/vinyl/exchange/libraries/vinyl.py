@@ -9,12 +9,12 @@ from typing import Any
 
 from vinyl.core.carrying.card import Card
 from vinyl.core.carrying.carry import carry
-from vinyl.core.carrying.collection import Cue, Node, Play, Track
+from vinyl.core.carrying.collection import Cue, Node, NodeKind, Play, Track
 from vinyl.core.carrying.options import Options
 from vinyl.core.carrying.traits import VINYL
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.exchange.errors import LibraryFormatError
-from vinyl.exchange.libraries.model import Told
+from vinyl.exchange.libraries.model import Branch, Told, nest
 from vinyl.library.documents import SUFFIX, read_document
 from vinyl.library.errors import LibraryError
 from vinyl.library.values import HEARD, SOURCES, WRITTEN
@@ -49,7 +49,7 @@ class VinylReader:
             if isinstance(error, LibraryError):
                 raise LibraryFormatError(str(error)) from error
             raise LibraryFormatError(f"{self._path.name} cannot be read ({error}).") from error
-        self.told.lists = _within(None, kept.get("lists", ()), kept.get("places", ()))
+        self.told.lists = nest(_lists(kept.get("lists", ()), kept.get("places", ())), self.told.problems)
         names = {gig["id"]: gig.get("name", "") for gig in kept.get("gigs", ()) if not gig.get("practice")}
         self.told.plays = tuple(
             Play(str(play["track_id"]), play["played_at"], names[play["gig_id"]])
@@ -95,21 +95,13 @@ def _cue(each: Mapping[str, Any]) -> Cue:
     )  # fmt: skip
 
 
-def _within(
-    folder: int | None, lists: Sequence[Mapping[str, Any]], places: Sequence[Mapping[str, Any]]
-) -> tuple[Node, ...]:
+def _lists(lists: Sequence[Mapping[str, Any]], places: Sequence[Mapping[str, Any]]) -> Iterator[Branch]:
     held: dict[int, list[str]] = {}
     for place in sorted(places, key=lambda each: each["position"]):
         if place.get("track_id"):
             held.setdefault(place["crate_id"], []).append(str(place["track_id"]))
-
-    def within(folder: int | None) -> tuple[Node, ...]:
-        mine = [each for each in lists if each.get("folder_id") == folder]
-        return tuple(
-            Node(each["name"], "folder", inner=within(each["id"]))
-            if each["is_folder"]
-            else Node(each["name"], "list", tuple(held.get(each["id"], ())))
-            for each in sorted(mine, key=lambda each: each["position"])
+    for each in sorted(lists, key=lambda each: each["position"]):
+        kind: NodeKind = "folder" if each["is_folder"] else "list"
+        yield Branch(
+            each["id"], each.get("folder_id"), Node(each["name"], kind, tuple(held.get(each["id"], ())))
         )
-
-    return within(folder)

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from urllib.parse import unquote
-from xml.etree.ElementTree import Element, ParseError
-
-from defusedxml.common import DefusedXmlException
-from defusedxml.ElementTree import fromstring
+from xml.etree.ElementTree import Element
 
 from vinyl.core.foreign_paths import SCHEME
 from vinyl.exchange.errors import ListError
 from vinyl.exchange.lists.model import Entry, Playlist
+from vinyl.exchange.xml import BrokenXmlError, UnsafeXmlError, parse
 
 
 def read_xspf(data: bytes, name: str) -> Playlist:
@@ -20,13 +18,13 @@ def read_xspf(data: bytes, name: str) -> Playlist:
         ListError: if it is not well-formed, or holds entities or references to other files.
     """
     try:
-        root = fromstring(data)
-    except DefusedXmlException as error:
+        root = parse(data)
+    except UnsafeXmlError as error:
         raise ListError(
             "This playlist defines XML entities or points to other files, which a playlist has no need of. "
             "It was not read."
         ) from error
-    except (ParseError, ValueError, LookupError) as error:
+    except BrokenXmlError as error:
         raise ListError(f"This is no well-formed XML ({error}).") from error
     if _local(root) != "playlist":
         raise ListError("This is XML, but no XSPF playlist.")

@@ -13,6 +13,7 @@ import { CameHome } from "./came-home";
 import { CrateChoice } from "./crate-choice";
 import { FaultLine } from "./fault-line";
 import { LeftOut } from "./left-out";
+import { LeftOutLines } from "./left-out-lines";
 import { PlanView } from "./plan-view";
 import { PlayersLine } from "./players-line";
 import { useStickActions, type StickActions } from "./use-stick-actions";
@@ -34,6 +35,7 @@ export function StickView({ stick }: { stick: Stick }) {
       }}
     >
       <StickHead stick={stick} busy={busy} act={act} />
+      {stick.left_out_lines.length > 0 && <LeftOutLines lines={stick.left_out_lines} />}
       {stick.is_in && !busy && stick.came_home > 0 && <CameHome stick={stick} act={act} />}
       {stick.is_in ? (
         <Box
