@@ -20,6 +20,7 @@ from vinyl.core.rules.conditions import (
     KeyIs,
     Lately,
     NoneOf,
+    PlayedAt,
     Tagged,
     TextIs,
     validate,
@@ -35,6 +36,7 @@ KNOWN = Known(
     backings=[],
     texts=lambda field, begun: [t for t in ("Halden Pier", "House") if t.lower().startswith(begun.lower())],
     today=date(2026, 11, 25),
+    venues=[(4, "Große Straße"), (6, "Café Ø")],
 )
 
 
@@ -73,6 +75,13 @@ KNOWN = Known(
         ("with an in", "with an in point", Is("in point")),
         ("tempo by h", "tempo by hand", Is("tempo by hand")),
         ("sound cl", "sound clipped", Is("clipped")),
+        ("played at grosse str", "played at Große Straße", PlayedAt(4)),
+        (
+            "played at Große Straße 3 times or more",
+            "played at Große Straße 3 times or more",
+            PlayedAt(4, 3),
+        ),
+        ("not played at cafe ø for 4 weeks", "not played at Café Ø for 4 weeks", PlayedAt(6, None, 0, 28)),
     ],
 )
 def test_plain_words_are_read_as_limits(typed: str, words: str, condition: Condition) -> None:

@@ -286,7 +286,7 @@ def _at_venue(phrase: str, known: Known) -> Iterator[Limit]:
             if fold(name).startswith(begun):
                 yield from _of_venue(lead, venue_id, name)
             elif begun.startswith(f"{fold(name)} "):
-                yield from _when_there(lead, venue_id, name, begun[len(name) :].strip())
+                yield from _when_there(lead, venue_id, name, begun[len(fold(name)) :].strip())
 
 
 def _of_venue(lead: str, venue_id: int, name: str) -> Iterator[Limit]:
