@@ -46,7 +46,7 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     for name, bpm in (("One", 120.0), ("Two", 126.0), ("Missing", 100.0)):
         encode(drum_loop(bpm, 0.5, 20.0), RATE_HZ, music / f"{name}.flac", "flac")
         write_tags(music / f"{name}.flac", Tags(name, "Kelp Union", genre="House"))
-    settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1)
+    settings = Settings(folder / "home", folder / "web", allow=(music,), offered=(music,), workers=1, nice=0)
     app = create_app(settings)
     key = {KEY_HEADER: app.state.services.key}
     with TestClient(app, base_url="http://127.0.0.1:8420", headers=key) as made:

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import struct
 from collections.abc import Iterator
+from concurrent.futures import Future
 from pathlib import Path
 
 import pytest
 
 from tests.jobs.test_background import House
 from tests.library.making import new_track
+from tests.running import wait_for
+from vinyl.core.analysis import Analysis
 from vinyl.core.rhythm.windows import learn_window
+from vinyl.jobs.analysing import LEAST_LIMIT_S, Analyser
 from vinyl.library import analyses, flat, queue, values
 from vinyl.library.errors import LibraryError
 from vinyl.library.queue import AnalysisChoice
@@ -42,6 +47,58 @@ def test_nothing_is_analysed_on_arrival_if_it_is_not_wanted(house: House) -> Non
     house.analysed()
     assert house.rows()["Halyard"]["analysis_state"] == "done"
     assert queue.without_analysis(house.database.read(), [row["id"]], analyses.VERSION) == []
+
+
+def test_a_folder_that_goes_away_during_the_analysis_is_away_and_comes_back(house: House) -> None:
+    choose(house, arrival="when asked")
+    house.song("Halyard")
+    house.bring_in()
+    track = house.rows()["Halyard"]["id"]
+    elsewhere = house.music.rename(house.music.with_name("renamed"))
+    with house.database.write() as connection:
+        queue.enqueue(connection, [track])
+    house.services.analyser.begin()
+    assert house.analysed().failures == 0
+    row = house.rows()["Halyard"]
+    assert row["away"] and row["analysis_state"] != "failed"
+    elsewhere.rename(house.music)
+    house.services.importer._look()
+    wait_for(lambda: house.rows()["Halyard"]["analysis_state"] == "done", "the analysis of what is back")
+
+
+@pytest.mark.parametrize(("rate_hz", "says"), [(1, "1 samples"), (2_000_000, "2,000,000 samples")])
+def test_a_head_that_tells_a_rate_no_sound_has_is_refused(house: House, rate_hz: int, says: str) -> None:
+    path = house.song("Odd", "wav")
+    data = bytearray(path.read_bytes())
+    struct.pack_into("<II", data, 24, rate_hz, 4 * rate_hz)
+    path.write_bytes(data)
+    outcome, why = house.reasons(house.bring_in())["Odd.wav"]
+    assert outcome == "broken" and says in why
+
+
+def test_suspects_never_take_all_workers_and_their_time_goes_by_their_bytes(house: House) -> None:
+    with house.database.write() as connection:
+        good, huge, died = (
+            new_track(connection, name, duration_s=100_000) for name in ("good", "huge", "died")
+        )
+        connection.execute("UPDATE track SET size_bytes = 200000 WHERE id IN (?, ?)", (huge, died))
+        connection.execute("UPDATE track SET size_bytes = 1 << 31, duration_s = 200 WHERE id = ?", (good,))
+        queue.enqueue(connection, [huge, died, good], first=True)
+        queue.fail(connection, died, "Its process ended unexpectedly.", False)
+    read, given = house.database.read(), list[tuple[str, float]]()
+    assert (first := queue.next_waiting(read, set())) and first.track_id == huge and first.is_suspect
+    assert (next_ := queue.next_waiting(read, {huge}, suspects=False)) and next_.track_id == good
+
+    class Taking:
+        count = 2
+
+        def submit(self, _: object, path: str, window: object, timeout_s: float) -> Future[Analysis]:
+            given.append((Path(path).stem, timeout_s))
+            return Future()
+
+    analyser = Analyser(house.database, house.services.waveforms, Taking())  # type: ignore[arg-type]
+    analyser._fill({})
+    assert [name for name, _ in given] == ["huge", "good"] and given[0][1] == LEAST_LIMIT_S
 
 
 def test_the_turn_is_as_chosen_and_what_a_set_needs_comes_first(house: House) -> None:

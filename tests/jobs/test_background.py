@@ -60,7 +60,9 @@ class House:
     def __init__(self, folder: Path) -> None:
         self.music = folder / "music"
         self.music.mkdir(exist_ok=True)
-        self.services = Services(Settings(folder / "home", folder / "web", allow=(folder,), workers=1))
+        self.services = Services(
+            Settings(folder / "home", folder / "web", allow=(folder,), workers=1, nice=0)
+        )
         self.database = self.services.database
 
     def song(self, name: str, form: str = "mp3", bpm: float = 120.0) -> Path:

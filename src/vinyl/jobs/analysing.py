@@ -13,7 +13,7 @@ from vinyl.core.errors import VinylError
 from vinyl.jobs.background import Background
 from vinyl.jobs.runner import Kind, Stopped, Task
 from vinyl.jobs.workers import WorkerDiedError, Workers, result_of
-from vinyl.library import analyses, jobs, queue
+from vinyl.library import analyses, imports, jobs, queue
 from vinyl.library.database import Database
 from vinyl.library.queue import Waiting
 from vinyl.library.waveforms import WaveformStore
@@ -109,10 +109,13 @@ class Analyser(Background):
     def _fill(self, in_hand: dict[Future[Analysis], Waiting]) -> None:
         while len(in_hand) < self._workers.count:
             taken = {waiting.track_id for waiting in in_hand.values()}
-            waiting = queue.next_waiting(self._database.read(), taken)
+            # One process is kept for those of which no harm is known.
+            most = max(1, self._workers.count - 1)
+            suspects = sum(waiting.is_suspect for waiting in in_hand.values()) < most
+            waiting = queue.next_waiting(self._database.read(), taken, suspects)
             if waiting is None:
                 return
-            limit_s = max(LEAST_LIMIT_S, LIMIT_SHARE * waiting.duration_s)
+            limit_s = _limit_s(waiting)
             in_hand[
                 self._workers.submit(analyse_file, waiting.path, waiting.window_bpm, timeout_s=limit_s)
             ] = waiting
@@ -124,7 +127,7 @@ class Analyser(Background):
         except WorkerDiedError as error:
             gone = self._fail(task, track, str(error), final=False)
         except VinylError as error:
-            gone = self._fail(task, track, str(error), final=True)
+            gone = self._is_away(track) or self._fail(task, track, str(error), final=True)
         except Exception as error:
             log.exception("analysis of %s", track.path)
             gone = self._fail(
@@ -143,12 +146,26 @@ class Analyser(Background):
             self._waveforms.store(track.track_id, result.waveform)
             analyses.store(connection, track.track_id, result, track.parts)
 
+    def _is_away(self, track: Waiting) -> bool:
+        """Whether a track's file went away while it was analysed: it waits until it is back."""
+        if Path(track.path).exists():
+            return False
+        with self._database.write(background=True) as connection:
+            imports.mark_away(connection, [track.track_id], True)
+        return True
+
     def _fail(self, task: Task, track: Waiting, message: str, final: bool) -> bool:
         with self._database.write(background=True) as connection:
             gone = queue.fail(connection, track.track_id, message, final)
         if gone:
             task.fail_item(Path(track.path).name, message, track.track_id)
         return gone
+
+
+def _limit_s(track: Waiting) -> float:
+    """How long an analysis may take, by the length that the file says and that its bytes can have."""
+    longest_s = min(track.duration_s, track.size_bytes / queue.LEAST_BYTES_PER_S)
+    return max(LEAST_LIMIT_S, LIMIT_SHARE * longest_s)
 
 
 def _names(in_hand: dict[Future[Analysis], Waiting]) -> str:

@@ -121,12 +121,12 @@ class Importer(Background):
     """The kind of job that brings folders in, and the look at known files when the server starts."""
 
     def __init__(
-        self, database: Database, roots: AllowedRoots, workers: Workers, on_added: Callable[[], None]
+        self, database: Database, roots: AllowedRoots, workers: Workers, on_arrival: Callable[[], None]
     ) -> None:
         super().__init__(database)
         self._roots = roots
         self._workers = workers
-        self._on_added = on_added
+        self._on_arrival = on_arrival
         self._stopping = threading.Event()
 
     def kinds(self) -> Sequence[Kind]:
@@ -179,6 +179,8 @@ class Importer(Background):
     def _look(self) -> None:
         try:
             changed = to_import(self._database, find_changes(self._database))
+            # What is back may have been on its turn while it was away.
+            self._on_arrival()
             if changed:
                 self.add(changed, CHANGED_SUBJECT)
         except Exception:
@@ -201,7 +203,7 @@ class Importer(Background):
                 count += len(batch)
                 task.progress(count, total, Path(batch[-1].path).name)
         finally:
-            self._on_added()
+            self._on_arrival()
         self._keep_sheets(task)
         outcomes = imports.outcomes_of(self._database.read(), task.job.id)
         task.keep_result({name.replace(" ", "_"): number for name, number in outcomes.items()})
@@ -263,7 +265,7 @@ class Importer(Background):
         for file in batch:
             if file.path not in settled:
                 self._keep(task, file)
-        self._on_added()
+        self._on_arrival()
 
     def _keep_new(self, task: Task, batch: list[Examined]) -> list[ImportedFile]:
         """What is new of a batch; none of it if they cannot be kept together, so that each is tried alone."""

@@ -17,6 +17,9 @@ PARTS: tuple[Part, ...] = ("grid", "key", "energy", "loudness")
 Arrival = Literal["at once", "when opened", "when asked"]
 Turn = Literal["newest first", "oldest first", "shortest first"]
 MOST_ATTEMPTS = 3
+# No codec of music takes fewer bytes for a second; a file that says so is damaged.
+LEAST_BYTES_PER_S = 500
+SUSPECT = f"(q.attempts > 0 OR t.size_bytes < {LEAST_BYTES_PER_S} * t.duration_s)"
 TURNS: Mapping[Turn, str] = {
     "newest first": "t.added_at DESC, q.track_id DESC",
     "oldest first": "t.added_at, q.track_id",
@@ -30,11 +33,15 @@ SURE_DOUBT = 0.15
 
 @dataclass(frozen=True, slots=True)
 class Waiting:
-    """A track in the queue, with its file as the library knows it, and what is asked of its analysis."""
+    """A track in the queue, with its file as the library knows it, and what is asked of its analysis. One is
+    suspect that has ended a worker before, or is far too long for its bytes.
+    """
 
     track_id: int
     path: str
     duration_s: float
+    size_bytes: int
+    is_suspect: bool
     window_bpm: Window | None = None
     parts: tuple[Part, ...] = PARTS
 
@@ -120,13 +127,18 @@ def heard_before(connection: sqlite3.Connection, version: int) -> list[int]:
     return [row[0] for row in rows]
 
 
-def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting | None:
-    """The waiting track whose turn it is and that is not in hand already."""
+def next_waiting(connection: sqlite3.Connection, but_not: set[int], suspects: bool = True) -> Waiting | None:
+    """The waiting track whose turn it is and that is not in hand already.
+
+    Args:
+        suspects: whether it may be one that is suspect.
+    """
     choice = get_choice(connection)
     rows = connection.execute(
-        f"""SELECT q.track_id, t.path, t.duration_s, q.window_low, q.window_high, q.parts, s.genre
+        f"""SELECT q.track_id, t.path, t.duration_s, t.size_bytes, q.window_low, q.window_high, q.parts,
+             s.genre, {SUSPECT} AS is_suspect
            FROM analysis_queue q JOIN track t ON t.id = q.track_id JOIN shelf s ON s.id = t.id
-           WHERE q.state = 'waiting' AND NOT t.away
+           WHERE q.state = 'waiting' AND NOT t.away {"" if suspects else f"AND NOT {SUSPECT}"}
            ORDER BY q.first DESC, {TURNS[choice.turn]} LIMIT ?""",
         (len(but_not) + 1,),
     )
@@ -136,7 +148,15 @@ def next_waiting(connection: sqlite3.Connection, but_not: set[int]) -> Waiting |
     asked = (row["window_low"], row["window_high"]) if row["window_low"] is not None else None
     parts: tuple[Part, ...] = tuple(json.loads(row["parts"])) if row["parts"] else PARTS
     window = asked or window_of(connection, row["genre"])
-    return Waiting(row["track_id"], row["path"], row["duration_s"], window, parts)
+    return Waiting(
+        track_id=row["track_id"],
+        path=row["path"],
+        duration_s=row["duration_s"],
+        size_bytes=row["size_bytes"],
+        is_suspect=bool(row["is_suspect"]),
+        window_bpm=window,
+        parts=parts,
+    )
 
 
 def counts(connection: sqlite3.Connection) -> QueueCounts:

@@ -20,6 +20,8 @@ from numpy.typing import NDArray
 from vinyl.media.errors import BrokenAudioError, NotAudioError
 
 ANALYSIS_RATE_HZ = 44100
+# Rates that sound has, from speech by telephone to the finest converters.
+LEAST_RATE_HZ, MOST_RATE_HZ = 4_000, 768_000
 BLOCK = 262144
 LAYOUTS = {1: "mono", 2: "stereo"}
 # Containers that hold their own sound and open no other file. Files that are named for one and are another of
@@ -72,7 +74,21 @@ def open_audio(path: Path, **more: str) -> Iterator[tuple[InputContainer, AudioS
     with container:
         if not container.streams.audio:
             raise NotAudioError("There is no sound in this file.")
-        yield container, container.streams.audio[0]
+        stream = container.streams.audio[0]
+        check_rate(stream.codec_context.sample_rate)
+        yield container, stream
+
+
+def check_rate(rate_hz: int) -> None:
+    """Refuse a sample rate that no sound has: a second of it would be made of the noise of days.
+
+    Raises:
+        BrokenAudioError: if it is none.
+    """
+    if not LEAST_RATE_HZ <= rate_hz <= MOST_RATE_HZ:
+        raise BrokenAudioError(
+            f"Its head says that a second of it has {rate_hz:,} samples, which cannot be: it is damaged."
+        )
 
 
 def packets_of(container: InputContainer, stream: AudioStream) -> Iterator[Packet[AudioStream]]:
