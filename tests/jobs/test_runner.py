@@ -128,7 +128,7 @@ def test_a_file_that_vanishes_during_an_import_is_said_and_the_others_come(
     job = house.bring_in()
     assert set(house.rows()) == {"One", "Three"} and job.state == "done"
     outcome, why = house.reasons(job)["Vanishing.mp3"]
-    assert outcome == "broken" and "no file" in why.lower(), why
+    assert outcome == "broken" and "no such file" in why.lower(), why
 
 
 def test_putting_aside_on_a_dying_disk_holds_up_no_other_job(

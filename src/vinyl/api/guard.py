@@ -79,17 +79,18 @@ class LocalOnly:
         problem = refusal(request.headers)
         if problem:
             return JSONResponse({"detail": problem}, status_code=403)
+        if self._is_key(request.query_params.get("key", "")):
+            return self._welcome(request)
         if self._has_key(request) or _is_open(scope["path"]):
             return None
-        given = request.query_params.get("key")
-        if given is not None and compare_digest(given, self._key):
-            return self._welcome(request)
         if scope["path"].startswith(CLOSED):
             return JSONResponse({"detail": NO_KEY}, status_code=401)
         return HTMLResponse(f"<!doctype html><title>Vinyl</title><p>{NO_KEY}</p>", status_code=401)
 
     def _has_key(self, request: HTTPConnection) -> bool:
-        given = request.headers.get(KEY_HEADER) or request.cookies.get(_cookie(request), "")
+        return self._is_key(request.headers.get(KEY_HEADER) or request.cookies.get(_cookie(request), ""))
+
+    def _is_key(self, given: str) -> bool:
         return compare_digest(given.encode("utf-8", "replace"), self._key.encode())
 
     def _welcome(self, request: HTTPConnection) -> Response:
