@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import logging
 import sqlite3
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Sequence
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.types import ASGIApp
 
 from vinyl import __version__
 from vinyl.api import (
@@ -48,6 +50,7 @@ from vinyl.api.models.shared import Problem
 from vinyl.api.telling import TellChanges
 from vinyl.core.errors import VinylError
 from vinyl.core.foreign_paths import PathMapping, map_path, parse_path
+from vinyl.jobs.workers import WorkerError
 from vinyl.library import destinations
 from vinyl.library.errors import LibraryBusyError, NotFoundError
 from vinyl.library.storage import storage_words
@@ -94,6 +97,7 @@ STATUS = (
     (StickError, 409),
     (VinylError, 422),
 )
+OTHER_SIDE_S = 60.0
 REFUSALS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (403, 404, 409, 422)}
 
 log = logging.getLogger("vinyl")
@@ -132,23 +136,35 @@ def create_app(settings: Settings) -> FastAPI:
     app.add_exception_handler(sqlite3.DatabaseError, _storage)
     app.add_exception_handler(OSError, _storage)
     app.add_exception_handler(Exception, _unexpected)
-    app.mount("/other-side", reader_app(services.roots.is_allowed, _path_here(services)))
+    app.mount("/other-side", _other_side(services))
     app.mount("/player", player_app(settings.sticks, settings.web))
     _serve_interface(app, settings.web)
     return app
 
 
-def _path_here(services: Services) -> Callable[[str], str]:
-    """Where paths lie here that were put for others."""
+def _other_side(services: Services) -> ASGIApp:
+    """What the other programs would show, each time in a process of its own."""
 
-    def here(path: str) -> str:
+    def here() -> Callable[[str], str]:
         kept = destinations.list_destinations(services.database.read())
         pairs = [pair for each in kept for pair in each.told.get("mappings", ())]
-        mappings = [PathMapping(pair["there"], pair["here"]) for pair in pairs if pair["there"]]
-        parsed = parse_path(path)
-        return next(iter(map_path(parsed, mappings) if parsed else ()), path)
+        return partial(
+            _path_here, [PathMapping(pair["there"], pair["here"]) for pair in pairs if pair["there"]]
+        )
 
-    return here
+    def run(function: Callable[..., tuple[str, int]], *given: Any) -> tuple[str, int]:
+        try:
+            return services.quick.run(function, *given, timeout_s=OTHER_SIDE_S)
+        except WorkerError as error:
+            return f"<p>This library cannot be shown. {error}</p>", 422
+
+    return reader_app(services.roots.is_allowed, here, run)
+
+
+def _path_here(mappings: Sequence[PathMapping], path: str) -> str:
+    """Where a path lies here that was put for others."""
+    parsed = parse_path(path)
+    return next(iter(map_path(parsed, mappings) if parsed else ()), path)
 
 
 async def _known(request: Request, error: Exception) -> JSONResponse:

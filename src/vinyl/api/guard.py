@@ -8,6 +8,7 @@ from secrets import compare_digest
 from urllib.parse import urlencode, urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.exceptions import HTTPException
 from starlette.requests import HTTPConnection
 from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -146,8 +147,11 @@ class LimitBodies:
                 await JSONResponse({"detail": TOO_LARGE}, status_code=413)(scope, receive, send)
 
 
-class _TooLargeError(Exception):
-    """A body that goes on beyond what is read."""
+class _TooLargeError(HTTPException):
+    """A body that goes on beyond what is read; whoever reads it meanwhile lets this kind of error through."""
+
+    def __init__(self) -> None:
+        super().__init__(413, TOO_LARGE)
 
 
 def _length(scope: Scope) -> int:

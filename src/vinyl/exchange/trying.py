@@ -13,9 +13,10 @@ from vinyl.core.carrying.card import Card, card_of
 from vinyl.core.carrying.carry import carry
 from vinyl.core.carrying.collection import Track
 from vinyl.core.carrying.outcomes import Outcome
-from vinyl.core.carrying.traits import TARGETS, Name
+from vinyl.core.carrying.traits import PLAYLISTS, TARGETS, Name
 from vinyl.exchange.checking import compare, flat, told_by
 from vinyl.exchange.desk import Finding
+from vinyl.exchange.errors import LibraryFormatError
 from vinyl.exchange.libraries.model import Place
 from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.exchange.libraries.saltmarsh import write_saltmarsh
@@ -38,7 +39,15 @@ class Tried:
 
 
 def try_one(track: Track, order: Order) -> Tried:
-    """Carry one track to a place aside and back."""
+    """Carry one track to a place aside and back.
+
+    Raises:
+        LibraryFormatError: for a playlist or a table, which hold no more than a line of a track.
+    """
+    if order.target in PLAYLISTS:
+        raise LibraryFormatError(
+            "A playlist holds a line of each track: there is nothing to try with one alone."
+        )
     traits = TARGETS[order.target]
     carried = carry(track, traits, order.options, way_of(order))
     told = _there_and_back(carried.card, order.target)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Callable, Iterator, Mapping
 from html import escape
 from itertools import islice
@@ -22,6 +21,8 @@ from vinyl.standin_libraries import reedbank, saltmarsh, tidewrack
 from vinyl.standin_libraries.sound import samples
 
 MOST_TRACKS = 300
+# Bars that are drawn, and the shortest that a bar can be.
+MOST_BARS, SHORTEST_BAR_S = 5000, 0.1
 WIDTH, HEIGHT = 1160, 150
 # How many of a format's units a second has, and whether its positions count the codec's padding.
 UNITS = {"reedbank": (1000, True), "saltmarsh": (1, False), "tidewrack": (44100, False)}
@@ -39,18 +40,23 @@ PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>{title}</t
 Told = Mapping[str, Any]
 
 
-def reader_app(may_read: Callable[[Path], bool], here: Callable[[str], str]) -> Starlette:
+def reader_app(
+    may_read: Callable[[Path], bool],
+    here: Callable[[], Callable[[str], str]],
+    run: Callable[..., tuple[str, int]],
+) -> Starlette:
     """An application that shows libraries.
 
     Args:
         may_read: whether a file may be opened.
-        here: where a path of a library lies on this computer.
+        here: gives what tells where a path of a library lies on this computer.
+        run: calls a function in a process of its own, as another program has one.
     """
 
     async def page(request: Request) -> HTMLResponse:
         library = request.query_params.get("library", "")
         number = request.query_params.get("track", "")
-        body, status = await run_in_threadpool(_body, library, number, may_read, here)
+        body, status = await run_in_threadpool(run, shown_body, library, number, may_read, here())
         title = f"The other side: {kind_of(Path(library))}" if library and status == 200 else "The other side"
         shown = {"title": escape(title), "library": escape(library, quote=True), "body": body}
         return HTMLResponse(PAGE.format(style=STYLE, **shown), status)
@@ -65,20 +71,23 @@ def kind_of(path: Path) -> str:
     return "saltmarsh" if path.name.endswith(".saltmarsh.db") else "tidewrack"
 
 
-def _body(
+def shown_body(
     library: str, number: str, may_read: Callable[[Path], bool], here: Callable[[str], str]
 ) -> tuple[str, int]:
+    """What is shown of a library, or of one of its tracks, and the status that goes with it."""
     if not library:
         return "<p>Name a Reedbank document, a Saltmarsh database, or a folder of Tidewrack.</p>", 200
     path = Path(library)
     try:
         if not may_read(path):
             return "<p>This may not be read.</p>", 403
+        if not path.is_file() and not path.is_dir():
+            return "<p>There is no library at this place.</p>", 404
         if number.isdecimal():
             told = next(islice(_tracks(path), int(number), None))
             return _track(path, told, may_read, here), 200
         return "".join((*_lists(path), *_table(path))), 200
-    except (OSError, ValueError, TypeError, KeyError, StopIteration, SyntaxError, sqlite3.Error) as error:
+    except Exception as error:  # another program's file may hold anything
         return f"<p>This library cannot be read: {escape(str(error) or type(error).__name__)}.</p>", 422
 
 
@@ -172,8 +181,12 @@ def _bars(told: Told, kind: str, seconds: float) -> Iterator[float]:
     steps = [(at / STEP_UNITS[kind], beat, bpm) for at, beat, bpm in told["steps"]]
     for (at, beat, bpm), after in zip(steps, [*steps[1:], None], strict=True):
         pace = (after[0] - at) / (after[1] - beat) if after else 60 / bpm
-        end = after[0] if after else seconds
-        bar = -(-beat // told["beats_per_bar"]) * told["beats_per_bar"]
-        while (time := at + (bar - beat) * pace) < end:
+        length = pace * told["beats_per_bar"]
+        if length < SHORTEST_BAR_S:
+            raise ValueError("its beats run backwards, or faster than any music")
+        first = at + (-beat % told["beats_per_bar"]) * pace
+        for number in range(MOST_BARS):
+            time = first + number * length
+            if time >= min(after[0] if after else seconds, seconds):
+                break
             yield time
-            bar += told["beats_per_bar"]

@@ -29,21 +29,27 @@ def lists(folder: Path) -> list[dict[str, Any]]:
 
 
 def _files(folder: Path) -> list[dict[str, Any]]:
-    head = (folder / "tidewrack.txt").read_text(encoding="utf-8")
+    head = _text_of(folder / "tidewrack.txt")
     current = next(line[7:] for line in head.split("\n") if line.startswith("lists: "))
     return [_list(file) for file in sorted((folder / current).glob("*.tide"))]
 
 
 def _list(file: Path) -> dict[str, Any]:
-    lines = file.read_text(encoding="utf-8").split("\n")
+    lines = _text_of(file).split("\n")
     body = lines.index("--")
     name = next(line[6:] for line in lines[:body] if line.startswith("name: "))
     return {"name": name, "tracks": [line for line in lines[body + 1 :] if line]}
 
 
+def _text_of(file: Path) -> str:
+    if not file.is_file():
+        raise ValueError(f"{file.name} is no file")
+    return file.read_text(encoding="utf-8")
+
+
 def _record(file: Path) -> dict[str, Any]:
     try:
-        tags = mutagen.File(file).tags or {}
+        tags = (mutagen.File(file).tags if file.is_file() else None) or {}
     except (OSError, AttributeError, mutagen.MutagenError):
         tags = {}
     for key in ("TXXX:TIDEWRACK", "----:com.apple.iTunes:TIDEWRACK", "TIDEWRACK"):

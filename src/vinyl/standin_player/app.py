@@ -118,28 +118,37 @@ async def _noted(slots: Path, request: Request, paper: str, names: tuple[str, ..
     folder = slots / request.path_params["stick"]
     if folder.parent != slots or stick_state(folder)["problem"]:
         return NO_STICK
-    said = await request.json()
+    try:
+        said = await request.json()
+    except (ValueError, RecursionError):
+        said = None
+    if not isinstance(said, dict):
+        return JSONResponse({"detail": "This is nothing that a player writes down."}, status_code=422)
     line = {name: said[name] for name in names if name in said}
-    await run_in_threadpool(_append, folder / paper, json.dumps(line))
+    try:
+        await run_in_threadpool(_append, folder / paper, json.dumps(line))
+    except OSError as error:
+        return JSONResponse({"detail": f"The stick does not take it: {error.strerror}."}, status_code=507)
     return Response(status_code=204)
 
 
 def _lines(path: Path) -> Iterator[Any]:
     """The lines that can be read."""
     try:
-        lines = path.read_text(encoding="utf-8").splitlines()
+        lines = path.read_text(encoding="utf-8").split("\n")
     except (OSError, UnicodeDecodeError):
         return
     for line in lines:
         try:
             yield json.loads(line)
-        except ValueError:
+        except (ValueError, RecursionError):
             continue
 
 
 def _append(path: Path, line: str) -> None:
-    """A line more, on the medium before anything else is said."""
-    with path.open("a", encoding="utf-8") as file:
+    """A line more, on the medium before anything else is said; never through a link."""
+    handle = os.open(path, os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NOFOLLOW, 0o644)
+    with os.fdopen(handle, "a", encoding="utf-8") as file:
         file.write(f"{line}\n")
         file.flush()
         os.fsync(file.fileno())
@@ -148,5 +157,5 @@ def _append(path: Path, line: str) -> None:
 def _read_json(path: Path) -> Any:
     try:
         return json.loads(path.read_text(encoding="utf-8"))
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return None
