@@ -8,16 +8,28 @@ import { commonQuery } from "../api/queries";
 import { EditFields, FIELDS, type Edits } from "./edit-fields";
 import { FormDialog } from "./form-dialog";
 import { fieldName } from "./format";
-import { TextEdit } from "./text-edit";
+import { TextEdit, USUAL_EDITS } from "./text-edit";
 
 type Page = "values" | "replace" | "clean";
 
 export function EditDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
   const [page, setPage] = useState<Page>("values");
+  // Each page keeps what was entered on it while another is looked at.
+  const [edits, setEdits] = useState<Edits>({});
+  const [texts, setTexts] = useState(USUAL_EDITS);
   const pages = <Pages page={page} onChoose={setPage} />;
-  if (page !== "values")
-    return <TextEdit key={page} kind={page} picked={picked} pages={pages} onClose={onClose} />;
-  return <Values picked={picked} pages={pages} onClose={onClose} />;
+  if (page === "values")
+    return <Values picked={picked} pages={pages} edits={edits} onEdit={setEdits} onClose={onClose} />;
+  return (
+    <TextEdit
+      key={page}
+      edit={texts[page]}
+      onEdit={(edit) => setTexts({ ...texts, [page]: edit })}
+      picked={picked}
+      pages={pages}
+      onClose={onClose}
+    />
+  );
 }
 
 function Pages({ page, onChoose }: { page: Page; onChoose: (page: Page) => void }) {
@@ -38,17 +50,18 @@ function Pages({ page, onChoose }: { page: Page; onChoose: (page: Page) => void 
 interface ValuesProps {
   picked: Picked;
   pages: React.ReactNode;
+  edits: Edits;
+  onEdit: (edits: Edits) => void;
   onClose: () => void;
 }
 
-function Values({ picked, pages, onClose }: ValuesProps) {
+function Values({ picked, pages, edits, onEdit, onClose }: ValuesProps) {
   const common = useQuery(commonQuery(picked, FIELDS)).data;
-  const [edits, setEdits] = useState<Edits>({});
   const edit = useEditValues();
   const names = Object.keys(edits) as EditName[];
   const set = (field: EditName, value: string | null | undefined) => {
     const rest = Object.fromEntries(Object.entries(edits).filter(([name]) => name !== field));
-    setEdits(value === undefined ? rest : { ...rest, [field]: value });
+    onEdit(value === undefined ? rest : { ...rest, [field]: value });
   };
   const told = names.map(fieldName).join(", ");
   return (
@@ -58,6 +71,7 @@ function Values({ picked, pages, onClose }: ValuesProps) {
         names.length ? `Set ${told.length > 40 ? counted(names.length, "value") : told}` : "Nothing to set"
       }
       disabled={!names.length || edit.isPending}
+      touched={names.length > 0}
       width="md"
       onSubmit={() => edit.mutate({ ...picked.chosen, values: edits }, { onSuccess: onClose })}
       onClose={onClose}

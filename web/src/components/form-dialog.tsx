@@ -1,13 +1,16 @@
 /** A dialog that is a form: Enter does what its last button says, Escape and Cancel leave all as it was. */
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogTitle } from "@mui/material";
 import type { SxProps, Theme } from "@mui/material/styles";
 import type { ReactNode } from "react";
+import { KeepingDialog } from "./keeping-dialog";
 
 interface Props {
   title: ReactNode;
   action: ReactNode;
   /** Nothing can be done yet. */
   disabled?: boolean;
+  /** Something was entered that is no typing, so a click beside it asks first. */
+  touched?: boolean;
   width?: "xs" | "sm" | "md";
   content?: SxProps<Theme>;
   /** What stands apart, at the other end of the buttons. */
@@ -27,7 +30,7 @@ export function FormDialog(props: Props) {
     if (!props.disabled) props.onSubmit();
   };
   return (
-    <Dialog open onClose={props.onClose} fullWidth maxWidth={props.width ?? "xs"}>
+    <KeepingDialog onClose={props.onClose} touched={props.touched} fullWidth maxWidth={props.width ?? "xs"}>
       <form onSubmit={submit}>
         <DialogTitle>{props.title}</DialogTitle>
         <DialogContent sx={props.content}>{props.children}</DialogContent>
@@ -40,6 +43,6 @@ export function FormDialog(props: Props) {
           </Button>
         </DialogActions>
       </form>
-    </Dialog>
+    </KeepingDialog>
   );
 }

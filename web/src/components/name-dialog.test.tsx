@@ -34,6 +34,23 @@ test("Esc and Cancel close without doing it", async () => {
   expect(onDone).not.toHaveBeenCalled();
 });
 
+test("a click beside closes what is untouched, and asks first where something was typed", async () => {
+  const { onClose, user } = ask();
+  const beside = () => user.click(document.querySelector(".MuiDialog-container") as HTMLElement);
+  await beside();
+  expect(onClose).toHaveBeenCalledOnce();
+  await user.type(screen.getByLabelText("Name"), "Fri");
+  await beside();
+  expect(onClose).toHaveBeenCalledOnce();
+  screen.getByText("What you have entered here is not kept yet.");
+  expect((screen.getByLabelText("Name") as HTMLInputElement).value).toBe("Fri");
+  await user.type(screen.getByLabelText("Name"), "Friday");
+  expect(screen.queryByText("Close without it")).toBeNull();
+  await beside();
+  await user.click(screen.getByText("Close without it"));
+  expect(onClose).toHaveBeenCalledTimes(2);
+});
+
 test("what is destroyed is asked for once more, and can be kept", async () => {
   const [onConfirm, onClose] = [vi.fn(), vi.fn()];
   render(

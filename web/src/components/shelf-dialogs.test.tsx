@@ -6,6 +6,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
 import { only } from "../api/client";
 import { App } from "../testing";
+import { EditDialog } from "./edit-dialog";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 
@@ -64,4 +65,20 @@ test("what files say now is shown, and what is not shown is counted", async () =
   screen.getByText(/300 more tracks/);
   await user.click(screen.getByText("Take it in"));
   await waitFor(() => expect(asked.at(-1)?.what).toBe("POST /api/tracks/tags/again"));
+});
+
+test("what was entered on a page of the editing card is there after a look at another", async () => {
+  serve({
+    "POST /api/tracks/common": { total: 2, fields: { title: { value: "Tide" } } },
+    "POST /api/tracks/texts/preview": { changes: [], total: 0, tracks: 0 },
+  });
+  const { user } = show(EditDialog, [7, 8]);
+  await user.type(await screen.findByLabelText("title"), "!");
+  await user.click(screen.getByText("Find and replace"));
+  await user.type(screen.getByLabelText("Find"), "mix");
+  await user.click(screen.getByText("Values"));
+  expect((screen.getByLabelText("title, to be set") as HTMLInputElement).value).toBe("Tide!");
+  screen.getByText("Set title");
+  await user.click(screen.getByText("Find and replace"));
+  expect((screen.getByLabelText("Find") as HTMLInputElement).value).toBe("mix");
 });

@@ -2,7 +2,6 @@
 import {
   Box,
   Button,
-  Dialog,
   DialogActions,
   DialogContent,
   DialogTitle,
@@ -19,6 +18,7 @@ import { Confirm } from "./confirm";
 import { ColourChoice } from "./colour-choice";
 import { useFamilies } from "./tags";
 import { useTagChanges, type TagChanges } from "./use-tag-changes";
+import { KeepingDialog } from "./keeping-dialog";
 
 export function TagsDialog({ onClose }: { onClose: () => void }) {
   const families = useFamilies();
@@ -26,7 +26,7 @@ export function TagsDialog({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState("");
   const make = () => name.trim() && changes.makeFamily.mutate(name.trim(), { onSuccess: () => setName("") });
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="md">
+    <KeepingDialog onClose={onClose} fullWidth maxWidth="md">
       <DialogTitle>Families and tags</DialogTitle>
       <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 2 }}>
         {families.map((family, place) => (
@@ -57,7 +57,7 @@ export function TagsDialog({ onClose }: { onClose: () => void }) {
           Done
         </Button>
       </DialogActions>
-    </Dialog>
+    </KeepingDialog>
   );
 }
 

@@ -1,7 +1,7 @@
 /** Edits of the texts of many tracks at once; what they change is shown before they are made. */
 import { Box, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState, type ReactNode } from "react";
+import { useDeferredValue, type ReactNode } from "react";
 import { counted, useChange } from "../api/changes";
 import { client, unwrap, type Picked, type Schema } from "../api/client";
 import type { TextName } from "../api/queries";
@@ -25,17 +25,21 @@ const FIELDS: readonly TextName[] = [
 ];
 const CASES: readonly Case[] = ["Each Word", "First word", "small", "CAPITALS"];
 
+/** What each kind of edit begins with. */
+export const USUAL_EDITS: Record<"replace" | "clean", TextEdits> = {
+  replace: { kind: "replace", find: "", put: "" },
+  clean: { kind: "clean", spaces: true, case: null },
+};
+
 interface Props {
-  kind: "replace" | "clean";
+  edit: TextEdits;
+  onEdit: (edit: TextEdits) => void;
   picked: Picked;
   pages: ReactNode;
   onClose: () => void;
 }
 
-export function TextEdit({ kind, picked, pages, onClose }: Props) {
-  const [edit, setEdit] = useState<TextEdits>(
-    kind === "replace" ? { kind, find: "", put: "" } : { kind, spaces: true, case: null },
-  );
+export function TextEdit({ edit, onEdit, picked, pages, onClose }: Props) {
   const [fields, setFields] = useRemembered<TextName[]>("edit fields", ["title", "artist"]);
   const body = { ...picked.chosen, fields, edit };
   const asked = { ...picked.chosen, fields, edit: useDeferredValue(edit) };
@@ -64,9 +68,9 @@ export function TextEdit({ kind, picked, pages, onClose }: Props) {
     >
       {pages}
       {edit.kind === "replace" ? (
-        <ReplaceForm edit={edit} onChange={setEdit} />
+        <ReplaceForm edit={edit} onChange={onEdit} />
       ) : (
-        <CleanForm edit={edit} onChange={setEdit} />
+        <CleanForm edit={edit} onChange={onEdit} />
       )}
       {edit.kind !== "split names" && <FieldChoice fields={fields} onChange={setFields} />}
       <Box sx={{ minHeight: 180, mt: 1.5 }} aria-busy={preview.isFetching}>
@@ -125,7 +129,6 @@ function ReplaceForm({ edit, onChange }: { edit: Replace; onChange: (edit: TextE
 
 function CleanForm({ edit, onChange }: { edit: TextEdits; onChange: (edit: TextEdits) => void }) {
   const clean = edit.kind === "clean" ? edit : null;
-  const usual: TextEdits = { kind: "clean", spaces: true, case: null };
   return (
     <Box sx={{ display: "flex", gap: 1.2, alignItems: "center", flexWrap: "wrap" }}>
       <TextField
@@ -134,7 +137,9 @@ function CleanForm({ edit, onChange }: { edit: TextEdits; onChange: (edit: TextE
         label="What"
         value={edit.kind}
         sx={{ width: 260 }}
-        onChange={(event) => onChange(event.target.value === "clean" ? usual : { kind: "split names" })}
+        onChange={(event) =>
+          onChange(event.target.value === "clean" ? USUAL_EDITS.clean : { kind: "split names" })
+        }
       >
         <MenuItem value="clean">white space and case</MenuItem>
         <MenuItem value="split names">take “artist - title” apart</MenuItem>

@@ -3,7 +3,6 @@ import {
   Alert,
   Box,
   Button,
-  Dialog,
   DialogActions,
   DialogContent,
   DialogTitle,
@@ -17,6 +16,7 @@ import { counted } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { NO_WINDOW, TempoWindow, windowOf, type Window } from "../../components/tempo-window";
 import { FIGURES } from "../../theme";
+import { KeepingDialog } from "../../components/keeping-dialog";
 
 type Listing = Schema["FolderListing"];
 
@@ -52,7 +52,7 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
       );
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+    <KeepingDialog onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>{title}</DialogTitle>
       <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1 }}>
         <PathLine there={(query.isError ? path : listing?.path) ?? ""} onGo={go} />
@@ -81,7 +81,7 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
           {files.size ? `Add ${counted(files.size, "file")}` : action}
         </Button>
       </DialogActions>
-    </Dialog>
+    </KeepingDialog>
   );
 }
 

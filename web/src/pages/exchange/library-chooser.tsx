@@ -1,18 +1,10 @@
 /** Finding another library's file among the folders of this computer. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  List,
-  ListItemButton,
-} from "@mui/material";
+import { Box, Button, DialogActions, DialogContent, DialogTitle, List, ListItemButton } from "@mui/material";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { FIGURES } from "../../theme";
+import { KeepingDialog } from "../../components/keeping-dialog";
 
 interface Props {
   onChoose: (path: string) => void;
@@ -32,7 +24,7 @@ export function LibraryChooser({ onChoose, onClose }: Props) {
     onClose();
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+    <KeepingDialog onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>Which library?</DialogTitle>
       <DialogContent>
         <Box sx={{ fontFamily: FIGURES, fontSize: "0.8rem", overflowWrap: "anywhere" }}>{listing?.path}</Box>
@@ -72,6 +64,6 @@ export function LibraryChooser({ onChoose, onClose }: Props) {
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
       </DialogActions>
-    </Dialog>
+    </KeepingDialog>
   );
 }

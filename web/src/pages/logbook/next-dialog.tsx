@@ -1,14 +1,5 @@
 /** The next list from a former night: what stays, what goes, and what comes in its place, each to be exchanged. */
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  Select,
-  TextField,
-} from "@mui/material";
+import { Box, Button, DialogActions, DialogContent, DialogTitle, Select, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -18,6 +9,7 @@ import { nextQuery } from "../../api/queries";
 import { useRemembered } from "../../settings";
 import type { Gig, Logbook } from "./use-logbook";
 import { dateOf, dayOf, isoOf, whereOf } from "./words";
+import { KeepingDialog } from "../../components/keeping-dialog";
 
 type Place = Schema["PlaceOut"];
 
@@ -49,7 +41,7 @@ export function NextDialog({ gig, logbook, onClose }: Props) {
   const ids = places.flatMap((place) => trackAt(place, choices) ?? []);
   const make = useMakeNext(gig, onClose);
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="md">
+    <KeepingDialog onClose={onClose} fullWidth maxWidth="md">
       <DialogTitle>
         Next list, made from {dayOf(gig.on)} at {whereOf(gig, logbook.venues)}
       </DialogTitle>
@@ -75,7 +67,7 @@ export function NextDialog({ gig, logbook, onClose }: Props) {
           Make the list
         </Button>
       </DialogActions>
-    </Dialog>
+    </KeepingDialog>
   );
 }
 
