@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import hashlib
 import json
 import sqlite3
@@ -36,6 +37,7 @@ from vinyl.exchange.libraries.tidewrack import (
     write_lists,
 )
 from vinyl.exchange.lists import read_playlist
+from vinyl.exchange.lists.cue_sheet import quoted
 from vinyl.exchange.lists.writing import SUFFIXES, said, write_list
 from vinyl.exchange.weighing import can_stand
 from vinyl.media.decode import decode
@@ -342,6 +344,14 @@ def _digest(path: Path) -> str:
 @settings(deadline=None, max_examples=60)
 @given(st.lists(st.tuples(PATHS, NAMES, NAMES), min_size=1, max_size=6), st.sampled_from(sorted(PLAYLISTS)))
 @example([("/m/0", "Kelp Union", " ")], "m3u8")
+@example(
+    [("#1 Hits/a.mp3", "A", "B"), ("/m/\x85\u2028 .mp3 ", "A\nB", '"C"'), ("#EXTM3U.mp3", "", "x")], "m3u8"
+)
+@example(
+    [("#1 Hits/a.mp3", "A", "B"), ("/m/\x85\u2028 .mp3 ", "A\nB", '"C"'), (" #EXTM3U.mp3", "", "x")], "pls"
+)
+@example([("/m/a.mp3", '"Kelp" Union', 'The "Tide"'), ("/m/b.mp3", "", '=cmd|"x"')], "cue")
+@example([("/m/a.mp3", "=1+1", "@x"), ("/m/-b.mp3", "-Kelp", "'=x")], "csv")
 def test_a_playlist_in_an_open_format_is_read_as_it_was_written(
     tmp_path_factory: pytest.TempPathFactory, entries: list[tuple[str, str, str]], form: str
 ) -> None:
@@ -354,11 +364,16 @@ def test_a_playlist_in_an_open_format_is_read_as_it_was_written(
     assume(cards)
     file = tmp_path_factory.mktemp("lists") / f"list{SUFFIXES[form]}"  # type: ignore[index]
     file.write_text(write_list(form, "A list", cards), encoding="utf-8", newline="")  # type: ignore[arg-type]
-    read = [
-        (path_of(each.path) if each.path.startswith("file:") else each.path, _named(each.artist, each.title))
-        for each in read_playlist(file).entries
-    ]
-    assert read == [(card.path, said(card)) for card in cards]
+    read = [(_path(each.path), _named(each.artist, each.title)) for each in read_playlist(file).entries]
+    name = (lambda card: quoted(said(card))) if form == "cue" else said
+    assert read == [(card.path, name(card)) for card in cards]
+    if form == "csv":
+        rows = [row for row in csv.reader(file.open(newline="")) if row]
+        assert not any(cell.startswith(("=", "+", "-", "@")) for row in rows for cell in row)
+
+
+def _path(text: str) -> str:
+    return path_of(text) if text.startswith("file:") else text.removeprefix("./")
 
 
 def _named(artist: str, title: str) -> str:

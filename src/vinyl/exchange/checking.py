@@ -18,6 +18,7 @@ from vinyl.exchange.errors import LibraryFormatError, ListError
 from vinyl.exchange.libraries.model import Place
 from vinyl.exchange.libraries.reedbank import path_of
 from vinyl.exchange.lists import read_playlist
+from vinyl.exchange.lists.cue_sheet import quoted
 from vinyl.exchange.lists.writing import said
 from vinyl.exchange.order import Order
 from vinyl.exchange.writing import playlist_files
@@ -87,7 +88,8 @@ def _check_playlists(
     checked.tracks = len(cards)
     for node, file in playlist_files(order, place, lists, list(cards)):
         held = [cards[key] for key in node.tracks if key in cards]
-        promised = [(card.path, said(card)) for card in held]
+        name = (lambda card: quoted(said(card))) if order.target == "cue" else said
+        promised = [(card.path, name(card)) for card in held]
         try:
             entries = read_playlist(file).entries if held else ()
         except ListError as error:
@@ -104,7 +106,7 @@ def _check_playlists(
 
 
 def _path(text: str) -> str:
-    return path_of(text) if text.startswith("file:") else text
+    return path_of(text) if text.startswith("file:") else text.removeprefix("./")
 
 
 def _check_cards(

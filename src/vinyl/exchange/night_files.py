@@ -12,7 +12,10 @@ from datetime import datetime
 from typing import Literal
 
 from vinyl.exchange.errors import ListError
-from vinyl.exchange.lists.cue_sheet import FRAMES_A_SECOND
+from vinyl.exchange.lists.cue_sheet import FRAMES_A_SECOND, quoted
+from vinyl.exchange.lists.m3u import as_line
+from vinyl.exchange.lists.table import safe_cell
+from vinyl.exchange.lists.text import can_stand, one_line
 
 Form = Literal["text", "m3u8", "cue", "csv"]
 FORMS: tuple[Form, ...] = ("text", "m3u8", "cue", "csv")
@@ -78,19 +81,14 @@ def _text(name: str, tracks: Sequence[NightTrack], times: bool) -> NightFile:
 
 
 def _m3u8(name: str, tracks: Sequence[NightTrack]) -> NightFile:
-    lines = ["#EXTM3U", "#EXTENC:UTF-8", f"#PLAYLIST:{_one_line(name)}"]
+    lines = ["#EXTM3U", "#EXTENC:UTF-8", f"#PLAYLIST:{one_line(name)}"]
     for track in tracks:
-        if _can_stand(track.path):
-            lines += [f"#EXTINF:{round(track.duration_s or -1)},{_said(track, ' - ')}", track.path]
+        if can_stand(track.path):
+            lines += [f"#EXTINF:{round(track.duration_s or -1)},{_said(track, ' - ')}", as_line(track.path)]
         else:
             lines.append(f"# not on the Shelf: {_said(track, ' - ')}")
-    missing = sum(not _can_stand(track.path) for track in tracks)
+    missing = sum(not can_stand(track.path) for track in tracks)
     return NightFile("\n".join(lines) + "\n", (f"{missing} that have no file here",) if missing else ())
-
-
-def _can_stand(path: str) -> bool:
-    """Whether there is a path, and it is one line."""
-    return bool(path) and path.splitlines() == [path]
 
 
 def _cue_sheet(name: str, tracks: Sequence[NightTrack], recording: str, began: datetime | None) -> NightFile:
@@ -98,12 +96,12 @@ def _cue_sheet(name: str, tracks: Sequence[NightTrack], recording: str, began: d
     if not timed:
         raise ListError("A cue sheet tells when each track began, and of this night no times are known.")
     start = min([at for at, _ in timed] + ([began] if began else []))
-    lines = [f'TITLE "{_quoted(name)}"', f'FILE "{_quoted(recording)}" WAVE']
+    lines = [f'TITLE "{quoted(name)}"', f'FILE "{quoted(recording)}" WAVE']
     for number, (at, track) in enumerate(timed[:MOST_CUE_TRACKS], 1):
         lines += [
             f"  TRACK {number:02} AUDIO",
-            f'    TITLE "{_quoted(track.title)}"',
-            f'    PERFORMER "{_quoted(track.artist)}"',
+            f'    TITLE "{quoted(track.title)}"',
+            f'    PERFORMER "{quoted(track.artist)}"',
             *([f"    ISRC {track.isrc}"] if len(track.isrc) == 12 and track.isrc.isalnum() else []),
             f"    INDEX 01 {_frames((at - start).total_seconds())}",
         ]
@@ -124,22 +122,14 @@ def _csv(tracks: Sequence[NightTrack]) -> NightFile:
     for track in tracks:
         length = "" if track.duration_s is None else _length(track.duration_s)
         writer.writerow(
-            [track.artist, track.title, track.label, track.isrc, track.composer, _moment(track.began),
-             _moment(track.ended), length]
+            map(safe_cell, (track.artist, track.title, track.label, track.isrc, track.composer,
+                            _moment(track.began), _moment(track.ended), length))
         )  # fmt: skip
     return NightFile(out.getvalue())
 
 
 def _said(track: NightTrack, dash: str) -> str:
-    return _one_line(dash.join(part for part in (track.artist, track.title) if part))
-
-
-def _one_line(text: str) -> str:
-    return " ".join(text.split())
-
-
-def _quoted(text: str) -> str:
-    return _one_line(text).replace('"', "”")
+    return one_line(dash.join(part for part in (track.artist, track.title) if part))
 
 
 def _moment(at: datetime | None) -> str:

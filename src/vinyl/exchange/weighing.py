@@ -20,6 +20,7 @@ from vinyl.core.carrying.paths import Way
 from vinyl.core.carrying.traits import TARGETS
 from vinyl.exchange.libraries import tidewrack
 from vinyl.exchange.libraries.opening import place_of
+from vinyl.exchange.lists import text
 from vinyl.exchange.order import Order
 from vinyl.library.carrying import read_tracks
 from vinyl.library.connections import connect
@@ -170,7 +171,9 @@ def _weighed(
 
 def can_stand(path: str, target: str) -> bool:
     """Whether a path can be a line of a list of text."""
-    return tidewrack.can_stand(path) and not (target == "cue" and '"' in path)
+    if target == "tidewrack":
+        return tidewrack.can_stand(path)
+    return text.can_stand(path) and not (target == "cue" and '"' in path)
 
 
 def _merged(card: Card, theirs: Card, sent: Mapping[str, str] | None, state: str, order: Order) -> Merged:

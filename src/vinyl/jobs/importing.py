@@ -317,7 +317,7 @@ def _files_below(paths: Sequence[Path]) -> tuple[list[str], dict[str, str]]:
     """
     files: dict[str, None] = {}
     refused: dict[str, str] = {}
-    if not any(path.exists() for path in paths):
+    if paths and not any(path.exists() for path in paths):
         what = str(paths[0]) if len(paths) == 1 else f"None of {len(paths)} files and folders"
         raise FolderError(f"{what} is not there (any more). What was added stays; import it again to go on.")
 

@@ -202,7 +202,8 @@ def _entry(read: sqlite3.Connection, names: Names, entry: Entry, folder: Path, o
     artist, title = entry.artist, entry.title
     if not title:
         artist, title = split_name(file.rpartition(".")[0] or file)
-    paths = [entry.path, str(folder / entry.path)] if entry.path else []
+    texts = dict.fromkeys((entry.path, entry.path.strip())) if entry.path else ()
+    paths = [path for text in texts for path in (text, str(folder / text))]
     track_id = find_path(read, paths) or names.find(artist, title)
     moment = read_moment(entry.played, order)
     clock_s = None if moment else read_clock(entry.played)

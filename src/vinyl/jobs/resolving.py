@@ -114,8 +114,9 @@ class Resolver:
 
     def _candidates(self, text: str) -> list[str]:
         """What a path may be here, the likeliest first; some programs encode blanks in it."""
-        found = self._places(text)
-        return found + self._places(unquote(text)) if "%" in text else found
+        texts = [text, text.strip()]
+        texts += [unquote(each) for each in texts if "%" in each]
+        return [place for each in dict.fromkeys(texts) for place in self._places(each)]
 
     def _places(self, text: str) -> list[str]:
         path = parse_path(text) if text else None

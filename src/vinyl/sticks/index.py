@@ -242,6 +242,7 @@ def playlist_text(tracks: Sequence[TrackEntry], up: int) -> str:
     """An extended M3U8 playlist for a file so many folders down, with relative paths."""
     lines = ["#EXTM3U", "#EXTENC:UTF-8"]
     for track in tracks:
-        lines.append(f"#EXTINF:{round(track.duration_s)},{track.artist} - {track.title}")
+        said = " ".join(f"{track.artist} - {track.title}".split())
+        lines.append(f"#EXTINF:{round(track.duration_s)},{said}")
         lines.append("../" * up + track.file)
     return "\n".join(lines) + "\n"

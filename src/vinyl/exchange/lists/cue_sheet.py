@@ -5,12 +5,18 @@ from __future__ import annotations
 import re
 
 from vinyl.exchange.lists.model import Entry, Mark, Playlist, Sheet
+from vinyl.exchange.lists.text import lines_of, one_line
 
 FRAMES_A_SECOND = 75
-FILE = re.compile(r'FILE\s+(?:"([^"]*)"|(\S+)).*', re.IGNORECASE)
+FILE = re.compile(r'FILE\s+(?:"(.*)"[^"]*|(\S+).*)', re.IGNORECASE)
 TRACK = re.compile(r"TRACK\s+\d+.*", re.IGNORECASE)
 WORDS = re.compile(r'(TITLE|PERFORMER)\s+(?:"(.*)"|(.*))', re.IGNORECASE)
 INDEX = re.compile(r"INDEX\s+0*1\s+(\d{1,4}):(\d{1,2}):(\d{1,2})", re.IGNORECASE)
+
+
+def quoted(text: str) -> str:
+    """A text as it can stand between quotation marks."""
+    return one_line(text).replace('"', "”")
 
 
 class _Track:
@@ -25,7 +31,7 @@ def read_cue_sheet(text: str, name: str, encoding: str) -> Playlist:
     """A sheet that divides a file gives its marks; one of a file a track is a list like others."""
     files: list[tuple[str, list[_Track]]] = []
     head: dict[str, str] = {}
-    for line in text.splitlines():
+    for line in lines_of(text):
         line = line.strip()
         words, index = WORDS.fullmatch(line), INDEX.fullmatch(line)
         opened = FILE.fullmatch(line)

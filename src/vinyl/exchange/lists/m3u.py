@@ -1,10 +1,15 @@
-"""M3U: a path a line, before it perhaps ``#EXTINF:seconds,Artist - Title``; other lines with # are notes."""
+"""M3U: a path a line, before it perhaps ``#EXTINF:seconds,Artist - Title``; other lines with # are notes, but
+for those that name a file in a folder such as "#1 Hits".
+"""
 
 from __future__ import annotations
 
 import re
+from pathlib import PurePosixPath
 
 from vinyl.exchange.lists.model import Entry, Playlist
+from vinyl.exchange.lists.text import lines_of
+from vinyl.media.probe import AUDIO_SUFFIXES
 
 # Attributes may stand between the seconds and the comma.
 EXTINF = re.compile(r"#EXTINF:\s*(-?\d+(?:\.\d+)?)?[^,]*,(.*)", re.IGNORECASE)
@@ -15,17 +20,28 @@ def read_m3u(text: str, name: str, encoding: str) -> Playlist:
     """The entries, and the list's own name if it has one."""
     entries: list[Entry] = []
     said = Entry()
-    for line in text.splitlines():
-        line = line.strip()
-        extended, named = EXTINF.fullmatch(line), NAME.fullmatch(line)
+    for line in lines_of(text):
+        words = line.strip()
+        extended, named = EXTINF.fullmatch(words), NAME.fullmatch(words)
         if extended:
             said = _said(extended.group(1), extended.group(2))
         elif named:
             name = named.group(1).strip()
-        elif line and not line.startswith("#"):
+        elif words and (not words.startswith("#") or _is_file(words)):
             entries.append(Entry(line, said.artist, said.title, said.duration_s))
             said = Entry()
     return Playlist(name, encoding, tuple(entries))
+
+
+def _is_file(line: str) -> bool:
+    """Whether a line with # names a file and is no note."""
+    suffix = PurePosixPath(line).suffix.lower()
+    return not line.startswith(("#EXT", "# ")) and "/" in line and suffix in AUDIO_SUFFIXES
+
+
+def as_line(path: str) -> str:
+    """A path as a line that is not taken for a note."""
+    return f"./{path}" if path.lstrip().startswith("#") else path
 
 
 def _said(seconds: str | None, words: str) -> Entry:

@@ -29,9 +29,21 @@ HEADS = {
     ),
 }
 DELIMITERS = ",;\t"
+# What a cell begins with that a program of tables would reckon.
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
 SHOWN_ROWS = 5
 MOST_CELL = 1000
 MOST_COLUMNS = 200
+
+
+def safe_cell(text: str) -> str:
+    """A cell that no program of tables takes for a formula: an apostrophe before it says that it is text."""
+    return f"'{text}" if text.lstrip("'").startswith(FORMULA) else text
+
+
+def _plain_cell(text: str) -> str:
+    """What was meant by a cell, without the apostrophe that says it is text."""
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(FORMULA) else text
 
 
 def read_table(text: str, name: str, encoding: str, columns: Columns | None) -> Playlist:
@@ -67,7 +79,11 @@ def _rows(text: str) -> list[tuple[str, ...]]:
         rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as error:
         raise ListError(f"This table cannot be read ({error}).") from error
-    return [tuple(cell.strip()[:MOST_CELL] for cell in row[:MOST_COLUMNS]) for row in rows if any(row)]
+    return [
+        tuple(_plain_cell(cell.strip())[:MOST_CELL] for cell in row[:MOST_COLUMNS])
+        for row in rows
+        if any(row)
+    ]
 
 
 def _guess(head: tuple[str, ...]) -> Columns:

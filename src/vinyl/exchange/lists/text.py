@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import codecs
+import re
 
 BYTE_ORDER_MARKS = (
     (codecs.BOM_UTF8, "utf-8-sig"),
@@ -16,8 +17,25 @@ NAMES = {
     "utf-16-le": "UTF-16",
     "utf-16-be": "UTF-16",
 }
+# What ends a line of a list: other signs that Unicode counts as ends, such as U+0085, stand in file names.
+LINE_END = re.compile(r"\r\n|\n|\r")
 # Of text in UTF-16 without a mark, so many of the bytes at odd or even places are zero.
 ZERO_SHARE = 0.3
+
+
+def lines_of(text: str) -> list[str]:
+    """The lines of a list, blanks at their ends kept."""
+    return LINE_END.split(text)
+
+
+def one_line(text: str) -> str:
+    """A text without line ends, and without more than one blank at a time."""
+    return " ".join(text.split())
+
+
+def can_stand(path: str) -> bool:
+    """Whether a path can be a line of a list."""
+    return lines_of(path) == [path] and bool(path.strip())
 
 
 def decode(data: bytes) -> tuple[str, str]:

@@ -11,6 +11,10 @@ from xml.sax.saxutils import escape
 
 from vinyl.core.carrying.card import Card
 from vinyl.core.carrying.words import UNWRITABLE
+from vinyl.exchange.lists.cue_sheet import quoted
+from vinyl.exchange.lists.m3u import as_line
+from vinyl.exchange.lists.table import safe_cell
+from vinyl.exchange.lists.text import one_line
 
 Form = Literal["m3u8", "pls", "xspf", "cue", "csv"]
 Columns = Literal["few", "usual", "all"]
@@ -40,9 +44,9 @@ def write_list(
 
 
 def _m3u8(name: str, cards: Sequence[Card]) -> str:
-    lines = ["#EXTM3U", "#EXTENC:UTF-8", f"#PLAYLIST:{' '.join(name.split())}"]
+    lines = ["#EXTM3U", "#EXTENC:UTF-8", f"#PLAYLIST:{one_line(name)}"]
     for card in cards:
-        lines += [f"#EXTINF:{_seconds(card) or -1},{said(card)}", card.path]
+        lines += [f"#EXTINF:{_seconds(card) or -1},{said(card)}", as_line(card.path)]
     return "\n".join(lines) + "\n"
 
 
@@ -71,11 +75,11 @@ def _xspf(name: str, cards: Sequence[Card]) -> str:
 
 
 def _cue_sheet(name: str, cards: Sequence[Card]) -> str:
-    lines = [f'TITLE "{" ".join(name.split()).replace(chr(34), chr(39))}"']
+    lines = [f'TITLE "{quoted(name)}"']
     for number, card in enumerate(cards, 1):
         lines += [f'FILE "{card.path}" WAVE', f"  TRACK {number:02} AUDIO"]
-        lines += [f'    TITLE "{card.words["title"]}"'] if "title" in card.words else []
-        lines += [f'    PERFORMER "{card.words["artist"]}"'] if "artist" in card.words else []
+        lines += [f'    TITLE "{quoted(card.words["title"])}"'] if "title" in card.words else []
+        lines += [f'    PERFORMER "{quoted(card.words["artist"])}"'] if "artist" in card.words else []
         lines += ["    INDEX 01 00:00:00"]
     return "\n".join(lines) + "\n"
 
@@ -92,7 +96,7 @@ def _table(cards: Sequence[Card], columns: Columns, delimiter: str) -> str:
     table = csv.writer(out, delimiter=delimiter, lineterminator="\r\n")
     table.writerow([*names, "path"])
     for card in cards:
-        table.writerow([*(_cell(card, name) for name in names), card.path])
+        table.writerow([safe_cell(text) for text in (*(_cell(card, name) for name in names), card.path)])
     return out.getvalue()
 
 
@@ -109,4 +113,4 @@ def _seconds(card: Card) -> int:
 
 def said(card: Card) -> str:
     """Artist and title as one line, as playlists have them."""
-    return " - ".join(filter(None, (card.words.get(name) for name in ("artist", "title"))))
+    return one_line(" - ".join(filter(None, (card.words.get(name) for name in ("artist", "title")))))
