@@ -8,6 +8,7 @@ import json
 import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import closing
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import numpy as np
@@ -39,6 +40,7 @@ from vinyl.exchange.libraries.tidewrack import (
 from vinyl.exchange.lists import read_playlist
 from vinyl.exchange.lists.cue_sheet import quoted
 from vinyl.exchange.lists.writing import SUFFIXES, said, write_list
+from vinyl.exchange.swapping import KEPT, swap_in
 from vinyl.exchange.weighing import can_stand
 from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, encode
@@ -385,3 +387,17 @@ def test_told_cards_are_plain_json() -> None:
         "/a", {"title": "x"}, (Step(1, 0.0, 120.5),), 4, True, (Point("loop", 1, 2, 3, "n", "4"),), ("t",)
     )
     assert json.loads(json.dumps(card.told())) == card.told()
+
+
+def test_of_what_was_there_before_the_newest_is_kept(tmp_path: Path) -> None:
+    place = tmp_path / "vinyl.reedbank.xml"
+    own = tmp_path / "vinyl.reedbank.xml.backup-of-mine"
+    own.write_text("mine")
+    at = datetime(2026, 11, 30, 12)
+    for number in range(KEPT + 4):
+        part = tmp_path / "part"
+        part.write_text(f"{number}")
+        swap_in(part, place, at + timedelta(minutes=number))
+    kept = sorted(each.read_text() for each in tmp_path.glob("*.backup-2026*"))
+    assert kept == sorted(str(number) for number in range(3, KEPT + 3))
+    assert (place.read_text(), own.read_text()) == (str(KEPT + 3), "mine")

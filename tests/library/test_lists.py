@@ -33,6 +33,7 @@ from vinyl.library import (
 )
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
+from vinyl.library.identity import last_change
 from vinyl.library.references import id_of
 from vinyl.library.wanted import WantedEntry
 
@@ -399,3 +400,25 @@ def test_a_kill_in_the_middle_neither_loses_nor_doubles_places(tmp_path: Path) -
         assert all(there[name].tracks == len(tracks) for name, tracks in held.items())
         double = "SELECT 1 FROM crate_place GROUP BY crate_id, position HAVING count(*) > 1"
         assert read.execute(double).fetchone() is None
+
+
+def test_nothing_is_kept_of_places_that_are_gone_and_little_of_lists(database: Database) -> None:
+    def kept() -> int:
+        return int(database.read().execute("SELECT count(*) FROM value_time").fetchone()[0])
+
+    with database.write("Make") as connection:
+        crate = crates.make_crate(connection, "Pier")
+        tracks = [new_track(connection, f"New {n}") for n in range(40)]
+    before = kept()
+    for _ in range(3):
+        with database.write("Put in and out") as connection:
+            crates.add_tracks(connection, crate, tracks)
+            crates.remove_tracks(connection, crate, tracks)
+    assert kept() <= before + 2
+    with database.write("Delete") as connection:
+        gid = connection.execute("SELECT gid FROM crate WHERE id = ?", (crate,)).fetchone()[0]
+        crates.delete_crate(connection, crate)
+    assert set(last_change(database.read(), gid)) == {"deleted"}
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert set(last_change(database.read(), gid)) == {"made"}, "what is there again was never deleted"

@@ -29,6 +29,19 @@ def old(tmp_path: Path) -> Path:
     return path
 
 
+def test_keys_that_have_grown_long_are_made_anew_in_their_order(old: Path) -> None:
+    before = Database.prepared(old)
+    with before.write() as connection:
+        connection.executemany(
+            "UPDATE crate_place SET position = ? WHERE crate_id = 1 AND track_id = ?",
+            [("z" * 400 + end, track) for end, track in (("1", 2), ("2", 1), ("3", 3))],
+        )
+        connection.execute("PRAGMA user_version = 18")
+    read = Database.prepared(old).read()
+    assert crates.crate_tracks(read, 1) == [2, 1, 3]
+    assert max(len(row[0]) for row in read.execute("SELECT position FROM crate_place")) < 8
+
+
 def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None:
     read = (database := Database.prepared(old)).read()
     anchor, buoy, cleat, dock = (tracks.get_track(read, i) for i in (1, 2, 3, 4))

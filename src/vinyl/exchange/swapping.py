@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
+from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
 
 from vinyl.media.files import replacing
+
+# How often what was in a place is kept, and what its name ends in then.
+KEPT = 8
+BACKUP = r"(-wal|-journal|-shm)?\.backup-\d{8}-\d{6}(-\d+)?"
 
 
 def swap_in(part: Path, place: Path, at: datetime) -> Path | None:
@@ -22,7 +28,17 @@ def swap_in(part: Path, place: Path, at: datetime) -> Path | None:
         os.fsync(file.fileno())
     kept = keep(place, at)
     part.replace(place)
+    forget_old(place)
     return kept
+
+
+def forget_old(place: Path) -> None:
+    """Keep the newest of what was in a place before, and no more than KEPT of it."""
+    pattern = re.compile(re.escape(place.name) + BACKUP)
+    found = [each for each in place.parent.iterdir() if pattern.fullmatch(each.name)]
+    for old in sorted(found, key=lambda each: each.name)[:-KEPT]:
+        with suppress(OSError):
+            old.unlink()
 
 
 def keep(place: Path, at: datetime) -> Path | None:

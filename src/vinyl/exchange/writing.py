@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from datetime import datetime
 from itertools import chain
 from pathlib import Path
@@ -20,10 +22,11 @@ from vinyl.exchange.libraries.saltmarsh import settle, write_saltmarsh
 from vinyl.exchange.lists.writing import SUFFIXES, write_list
 from vinyl.exchange.night_files import MOST_CUE_TRACKS
 from vinyl.exchange.order import Order
-from vinyl.exchange.swapping import free_beside, swap_in
+from vinyl.exchange.swapping import KEPT, free_beside, swap_in
 from vinyl.media.files import new_file, part_of, replacing
 
 LONGEST_STEM = 120
+LISTS = re.compile(r"lists-\d{8}-\d{6}(-\d+)?")
 Tell = Callable[[int, str], None]
 
 
@@ -70,7 +73,18 @@ def _write_lists(desk: Desk, place: Place, lists: tuple[Node, ...], at: datetime
     tidewrack.write_lists(folder, [(tidewrack.EVERYTHING, list(paths.values())), *named])
     with replacing(place.opened) as part:
         part.write_text(tidewrack.head_text(folder.name), encoding="utf-8")
+    _forget_lists(place.base)
     return before
+
+
+def _forget_lists(base: Path) -> None:
+    """Keep the newest folders of lists, which are told by their names."""
+    found = sorted(each for each in base.iterdir() if LISTS.fullmatch(each.name) and each.is_dir())
+    for old in found[: -KEPT - 1]:
+        with suppress(OSError):
+            for file in old.glob(f"*{tidewrack.SUFFIX}"):
+                file.unlink()
+            old.rmdir()
 
 
 def _write_playlists(

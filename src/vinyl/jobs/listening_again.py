@@ -27,6 +27,7 @@ from vinyl.media.encode import ENCODINGS, encode_blocks
 from vinyl.media.files import AllowedRoots, make_private, replacing
 
 LANE = "by hand"
+KEPT_EXPORTS = 12
 RESCAN, ROUTE, EXPORT = "rescan", "route", "route export"
 LIMIT_S = 3600.0
 RATE_HZ = ANALYSIS_RATE_HZ
@@ -94,7 +95,14 @@ class Listener(Background):
         form = task.job.payload["form"]
         target = self._exports() / f"{task.job.id}{ENCODINGS[form].suffix}"
         self._run(task, row, write_route, played, str(target), form)
+        self._clear_away()
         task.keep_result({"bytes": target.stat().st_size})
+
+    def _clear_away(self) -> None:
+        """Keep the newest exports; they are taken from here when they are made."""
+        found = [each for each in self._exports().iterdir() if each.stem.isdecimal()]
+        for old in sorted(found, key=lambda each: int(each.stem))[:-KEPT_EXPORTS]:
+            old.unlink(missing_ok=True)
 
     def _exports(self) -> Path:
         return make_private(self._scratch / "exports")

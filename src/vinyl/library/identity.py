@@ -21,8 +21,9 @@ def triggers(connection: sqlite3.Connection) -> dict[str, str]:
 
 
 def _of_table(connection: sqlite3.Connection, table: Table) -> Iterator[tuple[str, str]]:
-    yield _note(table.name, "insert", "NEW", f"SELECT '{MADE}' AS name")
-    yield _note(table.name, "delete", "OLD", f"SELECT '{DELETED}' AS name")
+    yield _trigger(table.name, "insert", f"{_forget('NEW')} {_note('NEW', MADE)}")
+    gone = "" if table.forgotten else _note("OLD", DELETED)
+    yield _trigger(table.name, "delete", f"{_forget('OLD')} {gone}")
     if table.only_made:
         return
     columns = [
@@ -31,7 +32,28 @@ def _of_table(connection: sqlite3.Connection, table: Table) -> Iterator[tuple[st
         if row["name"] not in NO_VALUES
     ]
     changed = " UNION ALL ".join(f"SELECT '{c}' AS name WHERE OLD.{c} IS NOT NEW.{c}" for c in columns)
-    yield _note(table.name, "update", "NEW", changed)
+    # An upsert, for OR REPLACE within a trigger gives way to how the outer statement meets conflicts.
+    yield _trigger(
+        table.name,
+        "update",
+        f"INSERT INTO value_time (gid, name, changed_at) SELECT NEW.gid, name, {NOW} FROM ({changed}) "
+        "WHERE true ON CONFLICT (gid, name) DO UPDATE SET changed_at = excluded.changed_at;",
+    )
+
+
+def _trigger(table: str, event: str, does: str) -> tuple[str, str]:
+    """A trigger with its name."""
+    name = f"time_{table}_{event}"
+    return name, f"CREATE TRIGGER {name} AFTER {event.upper()} ON {table} BEGIN {does} END"
+
+
+def _forget(row: str) -> str:
+    """Of what is gone it is enough that it is, and of what is there again that it was made."""
+    return f"DELETE FROM value_time WHERE gid = {row}.gid;"
+
+
+def _note(row: str, name: str) -> str:
+    return f"INSERT INTO value_time (gid, name, changed_at) VALUES ({row}.gid, '{name}', {NOW});"
 
 
 def last_change(connection: sqlite3.Connection, gid: str) -> dict[str, str]:
@@ -40,15 +62,3 @@ def last_change(connection: sqlite3.Connection, gid: str) -> dict[str, str]:
     """
     rows = connection.execute("SELECT name, changed_at FROM value_time WHERE gid = ?", (gid,))
     return {row["name"]: row["changed_at"] for row in rows}
-
-
-def _note(table: str, event: str, row: str, names: str) -> tuple[str, str]:
-    """A trigger with its name."""
-    name = f"time_{table}_{event}"
-    # An upsert, for OR REPLACE within a trigger gives way to how the outer statement meets conflicts.
-    return name, (
-        f"CREATE TRIGGER {name} AFTER {event.upper()} ON {table} BEGIN "
-        f"INSERT INTO value_time (gid, name, changed_at) SELECT {row}.gid, name, {NOW} FROM ({names}) WHERE "
-        f"true "
-        "ON CONFLICT (gid, name) DO UPDATE SET changed_at = excluded.changed_at; END"
-    )

@@ -59,6 +59,7 @@ class Table:
         undoable: whether changes of it can be undone.
         identified: whether its rows have a global id, and a time of change for each value.
         only_made: of an identified table, that only making and deleting of rows is noted.
+        forgotten: of an identified table, that nothing is noted of what is gone: there would be no end of it.
         document: the name of its array in a document; empty for what stays on this computer.
         of_track: whether that array stands within each track's record.
         with_lists: whether it goes along where only chosen lists are written.
@@ -73,6 +74,7 @@ class Table:
     undoable: bool = False
     identified: bool = False
     only_made: bool = False
+    forgotten: bool = False
     document: str = ""
     of_track: bool = False
     with_lists: bool = False
@@ -234,6 +236,7 @@ TABLES: tuple[Table, ...] = (
         ("lists",),
         undoable=True,
         identified=True,
+        forgotten=True,
         document="places",
         with_lists=True,
     ),
