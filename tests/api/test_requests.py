@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import io
 import json
+import sqlite3
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -249,3 +253,26 @@ def test_a_sleeve_is_asked_for_again_only_when_its_file_is_another(client: TestC
 def rows_of(client: TestClient) -> list[dict[str, Any]]:
     found = {"where": {"kind": "words", "text": ""}, "sort": "title"}
     return list(client.post("/api/tracks/find", json=found).json()["rows"])
+
+
+def test_what_is_read_is_answered_while_fifty_wait_to_write(client: TestClient) -> None:
+    """Another program holds the library; undo says so in words, and nothing is lost of what waits."""
+    library = client.app.state.services.database.path  # type: ignore[attr-defined]
+    before = len(client.get("/api/crates").json())
+    with closing(sqlite3.connect(library, isolation_level=None)) as other, ThreadPoolExecutor(52) as pool:
+        other.execute("BEGIN IMMEDIATE")
+        names = [f"Waiting {number}" for number in range(50)]
+        waiting = [pool.submit(client.post, "/api/crates", json={"name": name}) for name in names]
+        began_s = time.monotonic()
+        for path in ("/api/undo", "/api/crates", "/api/gigs"):
+            assert client.get(path).status_code == 200
+        assert (
+            client.post("/api/tracks/find", json={"where": {"kind": "words", "text": ""}}).status_code == 200
+        )
+        assert time.monotonic() - began_s < 5
+        assert not any(each.done() for each in waiting)
+        other.execute("ROLLBACK")
+        assert {each.result().status_code for each in waiting} == {201}
+    assert len(client.get("/api/crates").json()) == before + 50
+    for _ in range(50):
+        assert client.post("/api/undo").status_code == 200

@@ -10,6 +10,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from anyio.to_thread import current_default_thread_limiter
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse, Response
@@ -52,6 +53,7 @@ from vinyl.core.errors import VinylError
 from vinyl.core.foreign_paths import PathMapping, map_path, parse_path
 from vinyl.jobs.workers import WorkerError
 from vinyl.library import destinations
+from vinyl.library.database import MOST_WAITING
 from vinyl.library.errors import LibraryBusyError, NotFoundError
 from vinyl.library.storage import storage_words
 from vinyl.media.files import FolderError
@@ -109,6 +111,8 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        # More than may wait for their turn to write: whoever reads finds a thread that is free.
+        current_default_thread_limiter().total_tokens = 2 * MOST_WAITING
         services.start()
         yield
         services.stop()
