@@ -11,9 +11,11 @@ from typing import TextIO
 
 from vinyl.library.errors import LibraryError, StorageError
 from vinyl.library.storage import storage_words
+from vinyl.media.files import new_file
 
 LOCK = "in-use.lock"
 KEY = "key"
+KEY_BYTES = 16
 # Which commands show a server its key by; a browser has it in a cookie.
 KEY_HEADER = "X-Vinyl-Key"
 PRIVATE_FOLDER, PRIVATE_FILE = 0o700, 0o600
@@ -65,10 +67,11 @@ def _make_private(home: Path) -> None:
 def key_of(home: Path) -> str:
     """The key of a home that is locked; made where there is none yet."""
     path = home / KEY
-    if not path.exists():
-        path.touch(mode=PRIVATE_FILE)
-        path.write_text(secrets.token_hex(16), encoding="ascii")
-    return path.read_text(encoding="ascii").strip()
+    kept = path.read_text(encoding="ascii", errors="replace").strip() if path.exists() else ""
+    if len(kept) != 2 * KEY_BYTES:  # none yet, or a file that was not written to its end
+        kept = secrets.token_hex(KEY_BYTES)
+        new_file(path, PRIVATE_FILE).write_text(kept, encoding="ascii")
+    return kept
 
 
 def note_address(lock: TextIO, address: str) -> None:
