@@ -18,10 +18,10 @@ from vinyl.library.database import Database
 @contextmanager
 def full_disk(database: Database) -> Iterator[None]:
     """Every write of the library fails as SQLite says it when no page is left; reading goes on."""
-    error = _full()
+    error = full_error()
 
     @contextmanager
-    def write(undo_name: str | None = None, onto: int | None = None) -> Iterator[sqlite3.Connection]:
+    def write(*given: object, **named: object) -> Iterator[sqlite3.Connection]:
         raise error
         yield
 
@@ -30,7 +30,7 @@ def full_disk(database: Database) -> Iterator[None]:
         yield
 
 
-def _full() -> sqlite3.OperationalError:
+def full_error() -> sqlite3.OperationalError:
     """The real error of a database that may not grow."""
     with sqlite3.connect(":memory:") as connection:
         connection.execute("CREATE TABLE t (x)")

@@ -7,6 +7,7 @@ import json
 import logging
 import os
 import socket
+import sqlite3
 import sys
 import threading
 import time
@@ -40,6 +41,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
         code: int = options.run(options)
     except VinylError as error:
         print(f"vinyl: {error}", file=sys.stderr)
+        return 1
+    except (OSError, sqlite3.Error) as error:
+        from vinyl.library.storage import storage_words
+
+        words = storage_words(error)
+        if words is None:
+            raise
+        print(f"vinyl: {words}", file=sys.stderr)
         return 1
     except KeyboardInterrupt:
         return 130

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import json
 import sqlite3
-import xml.etree.ElementTree as ElementTree
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import zip_longest
 from typing import Any
+from xml.etree.ElementTree import ParseError
 
 from vinyl.core.carrying.card import card_of
 from vinyl.core.carrying.collection import Node
@@ -24,7 +24,7 @@ from vinyl.exchange.order import Order
 from vinyl.exchange.writing import playlist_files
 from vinyl.standin_libraries import reedbank, saltmarsh, tidewrack
 
-UNREADABLE = (OSError, ValueError, KeyError, TypeError, sqlite3.Error, ElementTree.ParseError)
+UNREADABLE = (OSError, ValueError, KeyError, TypeError, sqlite3.Error, ParseError)
 
 
 @dataclass
