@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -117,6 +118,32 @@ def test_what_does_not_fit_is_solved_by_a_proposal(client: TestClient, crate: in
     assert client.post(f"{stick['path']}/plan").json()["missing_bytes"] == 0
     out = client.put(f"{stick['path']}/left-out", json={"track_ids": ids, "left_out": False}).json()
     assert out["left_out"] == []
+
+
+def test_one_bad_line_closes_no_room_and_two_packings_never_begin_at_once(
+    client: TestClient, crate: int
+) -> None:
+    stick = _make(client, "Papers", crate, "Fairlead")
+    with ThreadPoolExecutor(6) as pool:
+        began = list(pool.map(lambda _: client.post(f"{stick['path']}/pack").status_code, range(6)))
+    _ended(client, stick, "last_run")
+    assert began.count(202) == 1 and set(began) == {202, 409}, began
+    index = _index(stick)
+    one = next(each for each in index["players"][0]["tracks"] if each["title"] == "One")
+    said = {"at": "2026-11-20T10:00:00Z", "on": index["written_at"], "player": "Fairlead", "track": one["id"]}
+    bad = [{"time": 0.0, "beat": 0.0, "bpm": -5.0}]
+    lines = [
+        {**said, "change": "00000001", "what": "grid", "anchors": bad, "beats_per_bar": 4},
+        {**said, "change": "00000002", "what": "cues", "cues": [{**one["cues"][0], "pad": 12}], "before": []},
+        {**said, "change": "00000003", "what": "stars", "stars": 4},
+    ]
+    (Path(stick["folder"]) / "changes.jsonl").write_text("\n".join(json.dumps(each) for each in lines))
+    told = _told(client, stick)
+    assert told["came_home"] == 1 and len(told["left_out_lines"]) == 2
+    assert "line 1" in told["left_out_lines"][0] and "pad" in told["left_out_lines"][1]
+    (home,) = client.get(f"{stick['path']}/home").json()
+    taken = client.post(f"{stick['path']}/home", json={"choices": {home["key"]: "theirs"}}).json()
+    assert (taken["taken"], taken["failed"], _told(client, stick)["came_home"]) == (1, [], 0)
 
 
 def test_a_bit_that_turns_is_found_and_mended(client: TestClient, crate: int) -> None:

@@ -339,6 +339,36 @@ def _examine_but_poison(files: list[Any], *given: Any) -> Any:
     return examine_some(files, *given)
 
 
+def test_a_reader_that_the_system_kills_makes_no_good_file_broken(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Eight of twelve were once called broken; they are looked at again, each alone."""
+    monkeypatch.setattr(importing, "examine_some", _examine_and_die_once)
+    monkeypatch.setenv("VINYL_TEST_MARK", str(house.music.parent / "died"))
+    names = [f"Good {'x' * number}" for number in range(6)]
+    for name in names:
+        house.song(name)
+    found = house.reasons(house.bring_in())
+    assert (house.music.parent / "died").exists()
+    assert {outcome for outcome, _ in found.values()} == {"added"} and len(found) == len(names)
+
+
+def _examine_and_die_once(files: list[Any], *given: Any) -> Any:
+    die_once(Path(os.environ["VINYL_TEST_MARK"]))
+    return examine_some(files, *given)
+
+
+def test_a_watched_folder_is_looked_at_again_after_an_import_of_it_that_failed(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with monkeypatch.context() as patched:
+        patched.setattr(importing, "_files_below", lambda paths: 1 / 0)
+        house.wait(house.services.importer.add([house.music]), "failed")
+    house.song("Later")
+    house.bring_in()
+    assert "Later" in house.rows()
+
+
 def test_a_full_disk_is_said_and_the_import_goes_on_by_itself(
     house: House, monkeypatch: pytest.MonkeyPatch
 ) -> None:
