@@ -11,7 +11,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -54,8 +54,15 @@ def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds:
 class Server:
     """``python -m vinyl`` on a free port; can be killed and started again on the same home."""
 
-    def __init__(self, home: Path, *arguments: str, command: str = "start") -> None:
+    def __init__(
+        self,
+        home: Path,
+        *arguments: str,
+        command: str = "start",
+        environment: Mapping[str, str] | None = None,
+    ) -> None:
         self.home = home
+        self._environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", **(environment or {})}
         # Beside other programs, workers of the lowest priority would wait for ever.
         self.command = [command, "--home", str(home), "--no-open", "--nice", "0", *arguments]
         self.port = free_port()
@@ -71,11 +78,10 @@ class Server:
         return (self.home / KEY).read_text().strip()
 
     def start(self) -> Server:
-        environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
         log = (self.home.parent / f"{self.home.name}.log").open("ab")
         self.process = subprocess.Popen(
             [sys.executable, "-m", "vinyl", *self.command, "--port", str(self.port)],
-            env=environment,
+            env=self._environment,
             stdout=log,
             stderr=log,
         )

@@ -25,6 +25,8 @@ BATCH = 500
 # Of chosen lists only what belongs to them.
 OF_LISTS = frozenset({"crate", "divider", "crate_place", "wanted"})
 # Keys of tables whose rows have no numbers, to have them in one order.
+# What is put in its place once all else is there.
+TOLD_LATER = {"value_time": "told_time"}
 ORDERS = {"crate_place": "crate_id, position, id", "value_time": "gid, name"}
 NOT_EMPTY = (
     "A document is restored into an empty library only, and this one has tracks, lists or nights. Start "
@@ -192,24 +194,34 @@ def restore(
         if each.ready:
             connection.execute(f"DELETE FROM {each.name}")
     columns = {table.name: _columns(connection, table.name) for table in TABLES if table.document}
-    count, rows, timed = 0, iter(records), False
+    columns |= {later: columns[name] for name, later in TOLD_LATER.items()}
+    count, rows = 0, iter(records)
+    connection.execute("CREATE TEMP TABLE told_time AS SELECT * FROM value_time WHERE false")
     try:
         _, head = next(rows)
         while part := list(islice(rows, BATCH)):
-            if not timed and part[-1][0] == "times":
-                timed = bool(connection.execute("DELETE FROM value_time"))
             ids = [_restore_one(connection, name, record, columns, mappings) for name, record in part]
             tracks = [track_id for track_id in ids if track_id is not None]
             count += len(tracks)
             tell(count)
         if head["version"] <= BY_NUMBER:
             numbered.bring_up(connection)
+        _put_times(connection)
         every = [row[0] for row in connection.execute("SELECT id FROM track ORDER BY id")]
         flat.come_and_go(connection, every)
         flat.settle(connection, every)
     except (sqlite3.IntegrityError, KeyError, TypeError, AttributeError, ValueError) as error:
         raise LibraryError(f"The document is damaged: {error}. Nothing was taken in.") from error
+    finally:
+        connection.execute("DROP TABLE temp.told_time")
     return count
+
+
+def _put_times(connection: sqlite3.Connection) -> None:
+    """When things were changed is what the document tells, if it does, and not that they were made just now."""
+    if connection.execute("SELECT 1 FROM temp.told_time LIMIT 1").fetchone():
+        connection.execute("DELETE FROM value_time")
+        connection.execute("INSERT INTO value_time SELECT * FROM temp.told_time")
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[str]:
@@ -234,7 +246,7 @@ def _restore_one(
         return int(record["id"])
     found = next((table for table in IN_DOCUMENTS if table.document == name), None)
     if found is not None:
-        _insert(connection, found.name, record, columns)
+        _insert(connection, TOLD_LATER.get(found.name, found.name), record, columns)
     return None
 
 

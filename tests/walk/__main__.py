@@ -1,0 +1,45 @@
+"""``./vinyl walk --minutes N``: walks from seed to seed until the time is up, or something is found."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import time
+import traceback
+
+from tests.walk.walking import walk, walk_once
+
+
+def main() -> int:
+    """Walk; returns 1 if something was found."""
+    parser = argparse.ArgumentParser(prog="vinyl walk", description=__doc__)
+    parser.add_argument("--minutes", type=float, default=10.0, help="how long to walk")
+    parser.add_argument("--seed", type=int, default=int(time.time()), help="where to begin")
+    parser.add_argument("--steps", type=int, default=40, help="steps of a walk")
+    given = parser.parse_args()
+    end_s = time.monotonic() + 60 * given.minutes
+    seed, walks = given.seed, 0
+    with walk() as place:
+        while time.monotonic() < end_s:
+            began_s = time.monotonic()
+            try:
+                walk_once(place, seed, given.steps, 1)
+            except BaseException:
+                minutes = (time.monotonic() - end_s) / 60 + given.minutes
+                traceback.print_exc()
+                print(
+                    f"Found with seed {seed} after {minutes:.1f} minutes and {walks} walks without a finding."
+                )
+                return 1
+            walks += 1
+            print(
+                f"seed {seed}: {given.steps} steps in {time.monotonic() - began_s:.0f} s, all well",
+                flush=True,
+            )
+            seed += 1
+    print(f"{walks} walks of {given.steps} steps, nothing found.")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
