@@ -236,3 +236,14 @@ def test_names_are_found_alike_one_by_one_and_all_at_once(database: Database) ->
     }  # fmt: skip
     for names in (Names(database.read()), Names(database.read(), MANY + 1)):
         assert {each: names.find(*each) for each in asked} == asked
+
+
+def test_what_is_typed_of_a_night_that_is_there_is_kept_beside_what_it_says(database: Database) -> None:
+    coming = [Coming(track) for track in range(1, 6)]
+    told = [("Spring tide", "Rain."), ("Full moon", "Rain."), ("Spring tide", "Sold out."), ("Full moon", "")]
+    for name, note in told:
+        with database.write("Type") as connection:
+            facts = Facts(FRIDAY.format(0), name=name, note=note, timed=False)
+            taken = taking_in.take_in(connection, coming, facts, "by hand")
+    facts = gigs.get_gig(database.read(), taken.gig_id).facts
+    assert (facts.name, facts.note) == ("Spring tide", "Rain.\nAlso called “Full moon”.\nSold out.")

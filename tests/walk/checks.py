@@ -87,7 +87,9 @@ def words_kept(house: House, words: set[str]) -> tuple[set[str], set[str]]:
             if not table.derived and table.name not in FLEETING:
                 live += _rows(read, table.name)
         for row in read.execute("SELECT * FROM undo_entry"):
-            (redo if row["step_id"] in redone else live).append(json.dumps(list(row), default=str))
+            (redo if row["step_id"] in redone else live).append(
+                json.dumps(list(row), default=str, ensure_ascii=False)
+            )
     here, there = "\n".join(live), "\n".join(redo)
     gone = {word for word in words if word not in here}
     return {word for word in gone if word not in there}, {word for word in gone if word in there}

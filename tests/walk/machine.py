@@ -61,6 +61,7 @@ class Walk(RuleBasedStateMachine):
         self.days: dict[int, str] = {}
         self.seen: dict[View, Any] = {}
         self.heard = 0
+        self.has_moved = True
         self._look()
 
     # What is asked of the server.
@@ -98,6 +99,11 @@ class Walk(RuleBasedStateMachine):
     def list_by_hand(self, n: int) -> dict[str, Any] | None:
         crates = [each for each in self.house.get("/api/crates") if not each["is_folder"]]
         return pick([each for each in crates if not each["fills_itself"]], n)
+
+    @rule()
+    def stand_still(self) -> None:
+        """Nothing is done; the first walk of all is made of this alone, as Hypothesis has it."""
+        self.has_moved = False
 
     # Arrivals.
 
@@ -241,7 +247,7 @@ class Walk(RuleBasedStateMachine):
     @rule(n=N, m=N, what=st.sampled_from(["remove", "move"]))
     def empty_or_move_in_crate(self, n: int, m: int, what: str) -> None:
         if crate := self.list_by_hand(n):
-            places = self.house.get(f"/api/crates/{crate['id']}/places")["ids"]
+            places = self.house.get(f"/api/crates/{crate['id']}/places")["places"]
             if places:
                 chosen = [places[m % len(places)]]
                 self.do("POST", f"/api/crates/{crate['id']}/tracks/{what}", {"places": chosen, "at": n % 3})
@@ -249,7 +255,7 @@ class Walk(RuleBasedStateMachine):
     @rule(n=N, m=N)
     def note_on_a_place(self, n: int, m: int) -> None:
         if crate := self.list_by_hand(n):
-            places = self.house.get(f"/api/crates/{crate['id']}/places")["ids"]
+            places = self.house.get(f"/api/crates/{crate['id']}/places")["places"]
             note = self.word("Note")
             if places:
                 body = {"places": [places[m % len(places)]], "note": note}
@@ -616,6 +622,9 @@ class Walk(RuleBasedStateMachine):
 
     @invariant()
     def all_is_well(self) -> None:
+        moved, self.has_moved = self.has_moved, True
+        if not moved:
+            return
         self.house.rest()
         self._look()
         pages.open_all(self.house)

@@ -37,7 +37,7 @@ def walk_once(place: Path, seed: int, steps: int, walks: int, shrink: bool = Tru
     run_state_machine_as_test(
         hypothesis.seed(seed)(Walk),
         settings=settings(
-            max_examples=walks,
+            max_examples=walks + 1,
             stateful_step_count=steps,
             deadline=None,
             database=None,

@@ -17,6 +17,7 @@ from vinyl.library.plays import Coming, Play, PlaySource
 
 # Clocks of players are set wrong by hours or a day; nights further apart are never taken for one.
 NEAR_DAYS = 1.5
+LONGEST_NOTE = 4000
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,6 +169,8 @@ def _complete_facts(
         for name in ("venue_id", "name", "kind", "note")
         if getattr(facts, name) and not getattr(before, name)
     }
+    if said := _said_besides(before, facts):
+        changes["note"] = said
     begins = [play.played_at for play in coming if play.played_at]
     if begins and (not before.timed or not was_timed):
         changes |= {"timed": True, "ended_at": before.ended_at or _end(coming)}
@@ -183,6 +186,14 @@ def _complete_facts(
     if changes.get("ended_at"):
         changes["ended_offset_min"] = before.offset_at(str(changes["ended_at"]))
     gigs.change_gig(connection, gig_id, changes)
+
+
+def _said_besides(before: Facts, facts: Facts) -> str:
+    """The note of a gig with what another telling of it says besides; empty where that is nothing new."""
+    more = [facts.note] if facts.note and before.note and facts.note not in before.note else []
+    if facts.name and before.name and facts.name not in f"{before.name}\n{before.note}":
+        more.append(f"Also called “{facts.name}”.")
+    return "\n".join([before.note, *more] if before.note else more)[:LONGEST_NOTE] if more else ""
 
 
 def _end(coming: Sequence[Coming]) -> str | None:
