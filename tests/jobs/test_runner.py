@@ -131,6 +131,33 @@ def test_a_file_that_vanishes_during_an_import_is_said_and_the_others_come(
     assert outcome == "broken" and "no such file" in why.lower(), why
 
 
+def test_what_is_put_back_and_wished_aside_again_at_that_moment_lies_aside(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = house.song("Halyard")
+    house.bring_in()
+    track, moved = house.rows()["Halyard"]["id"], putting_aside.move
+    wishes: list[bool] = [True]
+
+    def wish(aside: bool) -> None:
+        with house.database.write("Off") as connection:
+            off_shelf.bring_back(connection, [track])
+            off_shelf.take_off(connection, [track], aside)
+        house.services.aside_putter.begin()
+
+    def move(source: Path, target: Path) -> None:
+        moved(source, target)
+        if target == path and wishes:  # on its way back
+            wish(wishes.pop())
+
+    monkeypatch.setattr(putting_aside, "move", move)
+    wish(True)
+    wait_for(lambda: not path.exists(), "it to be put aside")
+    wish(False)
+    wait_for(lambda: not wishes and not path.exists(), "it to be put aside again")
+    wait_for(lambda: off_shelf.list_off(house.database.read())[0].kept, "it to be known as that")
+
+
 def test_putting_aside_on_a_dying_disk_holds_up_no_other_job(
     house: House, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -9,7 +9,6 @@ import traceback
 
 from tests.walk.walking import walk, walk_once
 
-
 # Of each seed, beside the first, in which nothing is done.
 WALKS = 3
 
@@ -22,26 +21,18 @@ def main() -> int:
     parser.add_argument("--steps", type=int, default=40, help="steps of a walk")
     parser.add_argument("--as-found", action="store_true", help="do not look for a shorter story")
     given = parser.parse_args()
-    end_s = time.monotonic() + 60 * given.minutes
-    seed, walks = given.seed, 0
+    began_s, seed, walks = time.monotonic(), given.seed, 0
     with walk() as place:
-        while time.monotonic() < end_s:
-            began_s = time.monotonic()
+        while (minutes := (time.monotonic() - began_s) / 60) < given.minutes:
+            print(f"{minutes:.1f} min: seed {seed}, {WALKS} walks of {given.steps} steps", flush=True)
             try:
                 walk_once(place, seed, given.steps, WALKS, not given.as_found)
             except BaseException:
-                minutes = (time.monotonic() - end_s) / 60 + given.minutes
                 traceback.print_exc()
-                print(
-                    f"Found with seed {seed} after {minutes:.1f} minutes and {walks} walks without a finding."
-                )
+                minutes = (time.monotonic() - began_s) / 60
+                print(f"Found with seed {seed} after {minutes:.1f} minutes and {walks} walks.")
                 return 1
-            walks += WALKS
-            print(
-                f"seed {seed}: {WALKS} walks of {given.steps} steps in {time.monotonic() - began_s:.0f} s, all well",
-                flush=True,
-            )
-            seed += 1
+            seed, walks = seed + 1, walks + WALKS
     print(f"{walks} walks of {given.steps} steps, nothing found.")
     return 0
 

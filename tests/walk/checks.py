@@ -79,7 +79,7 @@ def _apart(before: dict[str, list[str]], after: dict[str, list[str]]) -> dict[st
 
 
 def words_kept(house: House, words: set[str]) -> tuple[set[str], set[str]]:
-    """Which of the words that were typed stand nowhere in the library, and which only among what can be redone."""
+    """Which of the words typed stand nowhere in the library, and which only among what can be redone."""
     with house.reader() as read:
         redone = {row[0] for row in read.execute("SELECT id FROM undo_step WHERE stack = 'redo'")}
         live, redo = [], []

@@ -1,5 +1,5 @@
-"""The house that is walked through: a home with analysed music, made once and laid out anew for each walk, and
-its server, in a time zone.
+"""The house that is walked through: a home with analysed music, made once and laid out anew for each walk,
+and its server, in a time zone.
 """
 
 from __future__ import annotations

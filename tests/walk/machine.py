@@ -461,8 +461,9 @@ class Walk(RuleBasedStateMachine):
         track = pick(player["tracks"], m)
         if track is None:
             return
-        line = {"change": uuid.UUID(int=random.Random(self.count).getrandbits(128)).hex, "at": "2026-12-01T10:00:00Z",
-                "on": told["written_at"], "player": player["profile"], "track": track["id"]}  # fmt: skip
+        change = uuid.UUID(int=random.Random(self.count).getrandbits(128)).hex
+        line = {"change": change, "at": "2026-12-01T10:00:00Z", "on": told["written_at"],
+                "player": player["profile"], "track": track["id"]}  # fmt: skip
         cue = {"position_s": 1.0 + m / 4, "length_s": None, "label": "booth", "role": None, "colour": "ink",
                "pad": None, "engages": False, "id": ""}  # fmt: skip
         kinds: list[dict[str, Any]] = [
@@ -506,7 +507,7 @@ class Walk(RuleBasedStateMachine):
     # Exchange.
 
     def _order(self, target: str, n: int) -> dict[str, Any]:
-        place = self.house.out / library
+        place = self.house.out / target
         place.mkdir(exist_ok=True)
         crates = [each["id"] for each in self.house.get("/api/crates") if not each["is_folder"]]
         return {"target": target, "place": str(place), "lists": crates[: n % 3] if n % 2 else None}
@@ -644,8 +645,9 @@ class Walk(RuleBasedStateMachine):
         for view in pages.views(self.house):
             now = view.ask(self.house)
             if view in self.seen and self.seen[view] != now:
+                topics = sorted({each.topic for each in told})
                 assert pages.is_stale(view.key, told, self.stale_table), (
-                    f"{view.key} shows something else, and the page was told of {sorted({each.topic for each in told})}"
+                    f"{view.key} shows something else, and the page was told of {topics}"
                 )
 
     def _words_are_kept(self) -> None:

@@ -34,8 +34,8 @@ class AsidePutter(Background):
     def __init__(self, database: Database, roots: AllowedRoots, folder: Path) -> None:
         super().__init__(database)
         self._roots, self._folder = roots, folder
-        # What the step in hand, or the last, has come to.
-        self._tried: set[int] = set()
+        # What the step in hand, or the last, has come to: tracks, and whether to put their files aside.
+        self._tried: set[tuple[int, bool]] = set()
 
     def kinds(self) -> Sequence[Kind]:
         return (Kind(KIND, "file", "put aside", self._step, more=self._has_more),)
@@ -51,9 +51,7 @@ class AsidePutter(Background):
     def _has_more(self) -> bool:
         """Whether files have come to be moved that were not tried yet."""
         read = self._database.read()
-        ids = [track_id for track_id, _ in off_shelf.to_put_aside(read)]
-        ids += [file.track_id for file in off_shelf.to_put_back(read)]
-        return not self._tried.issuperset(ids)
+        return not self._tried.issuperset(_moves(off_shelf.to_put_aside(read), off_shelf.to_put_back(read)))
 
     def throw_away(self, track_ids: list[int]) -> tuple[int, list[str]]:
         """Delete files for good that lie put aside; returns the bytes that are free now, and what could not
@@ -76,7 +74,7 @@ class AsidePutter(Background):
     def _step(self, task: Task) -> None:
         read = self._database.read()
         away, back = off_shelf.to_put_aside(read), off_shelf.to_put_back(read)
-        self._tried = {track_id for track_id, _ in away} | {file.track_id for file in back}
+        self._tried = _moves(away, back)
         total = len(away) + len(back)
         for done, (track_id, path) in enumerate(away):
             task.check()
@@ -120,8 +118,13 @@ class AsidePutter(Background):
             self._roots.check(path.parent)
             move(kept, path)
         with self._database.write(background=True) as connection:
-            off_shelf.forget_aside(connection, file.track_id)
+            # Not that it is not to be put aside: that may be wished again meanwhile.
+            off_shelf.stay(connection, file.track_id)
             imports.mark_away(connection, [file.track_id], not path.exists())
+
+
+def _moves(away: Sequence[tuple[int, str]], back: Sequence[PutAside]) -> set[tuple[int, bool]]:
+    return {(track_id, True) for track_id, _ in away} | {(file.track_id, False) for file in back}
 
 
 def move(source: Path, target: Path) -> None:

@@ -218,7 +218,7 @@ def restore(
 
 
 def _put_times(connection: sqlite3.Connection) -> None:
-    """When things were changed is what the document tells, if it does, and not that they were made just now."""
+    """When things were changed is what the document tells, if it does, not that they were made just now."""
     if connection.execute("SELECT 1 FROM temp.told_time LIMIT 1").fetchone():
         connection.execute("DELETE FROM value_time")
         connection.execute("INSERT INTO value_time SELECT * FROM temp.told_time")

@@ -174,11 +174,11 @@ def note_aside(connection: sqlite3.Connection, file: PutAside, size_bytes: int) 
 
 
 def stay(connection: sqlite3.Connection, track_id: int) -> None:
-    """The file of a track could not be put aside, and stays where it is."""
+    """The file of a track lies where it belongs: it could not be put aside, or has come back."""
     connection.execute("DELETE FROM put_aside WHERE track_id = ?", (track_id,))
 
 
 def forget_aside(connection: sqlite3.Connection, track_id: int) -> None:
-    """The file of a track lies put aside no more, and is not to be: it went back, or was thrown away."""
+    """The file of a track lies put aside no more, and is not to be: it was thrown away."""
     connection.execute("DELETE FROM put_aside WHERE track_id = ?", (track_id,))
     connection.execute("UPDATE off_shelf SET aside = 0 WHERE track_id = ?", (track_id,))

@@ -83,8 +83,11 @@ def check_rate(rate_hz: int) -> None:
     """Refuse a sample rate that no sound has: a second of it would be made of the noise of days.
 
     Raises:
+        NotAudioError: if the head tells none at all.
         BrokenAudioError: if it is none.
     """
+    if rate_hz == 0:
+        raise NotAudioError("There is no sound in this file that could be told from other data.")
     if not LEAST_RATE_HZ <= rate_hz <= MOST_RATE_HZ:
         raise BrokenAudioError(
             f"Its head says that a second of it has {rate_hz:,} samples, which cannot be: it is damaged."
