@@ -19,7 +19,7 @@ from vinyl.core.carrying.lists import carry_lists, rule_here
 from vinyl.core.carrying.merging import marks_of, merge, merge_lists
 from vinyl.core.carrying.options import EVERY_BARS, LIMITS_MS, Options, choices_for
 from vinyl.core.carrying.outcomes import Outcome
-from vinyl.core.carrying.paths import Way, path_there
+from vinyl.core.carrying.paths import Way, beginnings, path_there
 from vinyl.core.carrying.traits import REEDBANK, SALTMARSH, TARGETS, TIDEWRACK, Traits
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
@@ -261,3 +261,16 @@ def test_a_rule_goes_where_it_can_be_said_and_comes_back_the_same() -> None:
     assert back is not None and back["where"] == rule["where"]
     flat, outcomes = carry_lists((Node("F", "folder", inner=nodes),), TIDEWRACK, Options(rules="leave"))
     assert flat == () and [each.fate for each in outcomes] == ["left here", "left here"]
+
+
+def test_beginnings_of_paths_are_whole_trees_the_innermost_of_those_that_hold_the_same() -> None:
+    folders = {
+        "/media/tide/house/new": 4,
+        "/media/tide/house": 1,
+        "/media/tide/dub": 2,
+        "/home/wren/music/a/b/c": 3,
+    }
+    assert beginnings(folders) == [
+        "/media/tide", "/media/tide/house", "/media/tide/house/new", "/home/wren/music/a", "/media/tide/dub",
+    ]  # fmt: skip
+    assert beginnings(folders, 1) == ["/media/tide"]

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from vinyl.core.logbook.beside import Shared, repeated_pairs, shared_tracks
 from vinyl.core.logbook.clock_times import Moment, order_of, past_midnight, read_clock, read_moment
-from vinyl.core.logbook.next_list import Judged, Role, in_role, judge
+from vinyl.core.logbook.next_list import Judged, Role, judge, role_reasons, role_score
 from vinyl.core.logbook.nights import split_nights, why_practice
 from vinyl.core.logbook.recurring import Evening, Weekly, find_weekly, met_by, next_date
 from vinyl.core.logbook.same_night import Played, Together, put_together
@@ -164,9 +164,9 @@ def test_the_next_list_keeps_what_went_well_and_replaces_a_share_of_the_rest() -
 
 def test_a_role_is_tempo_energy_and_tags() -> None:
     wanted = Role(124, 60, "A minor", frozenset({1, 2}))
-    near = in_role(wanted, Role(125, 62, "E minor", frozenset({1})), {1: "Warm"})
-    far = in_role(wanted, Role(127, 75, "Eb major"), {})
-    assert near and far and near[0] > far[0]
-    assert near[1] == ("tempo +1.0", "same energy", "also Warm", "key fits")
-    assert in_role(wanted, Role(140, 60, "A minor"), {}) is None
-    assert in_role(wanted, Role(124, 90, "A minor"), {}) is None
+    other = Role(125, 62, "E minor", frozenset({1}))
+    near, far = role_score(wanted, other), role_score(wanted, Role(127, 75, "Eb major"))
+    assert near and far and near > far
+    assert role_reasons(wanted, other, {1: "Warm"}) == ("tempo +1.0", "same energy", "also Warm", "key fits")
+    assert role_score(wanted, Role(140, 60, "A minor")) is None
+    assert role_score(wanted, Role(124, 90, "A minor")) is None

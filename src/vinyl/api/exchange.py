@@ -33,6 +33,7 @@ from vinyl.api.services import Use
 from vinyl.core.carrying.collection import Cue, Track
 from vinyl.core.carrying.options import Options, choices_for, options_to
 from vinyl.core.carrying.outcomes import Outcome
+from vinyl.core.carrying.paths import beginnings
 from vinyl.core.carrying.traits import TARGETS, Traits
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.exchange.desk import list_said
@@ -40,7 +41,7 @@ from vinyl.exchange.libraries.opening import NAMES
 from vinyl.exchange.order import Order, order_of
 from vinyl.exchange.trying import Tried, try_one
 from vinyl.jobs.carrying import CARRY
-from vinyl.library import destinations, jobs
+from vinyl.library import destinations, jobs, tracks
 from vinyl.library.carrying import read_tracks
 from vinyl.library.destinations import Destination
 from vinyl.library.errors import NotFoundError
@@ -254,15 +255,7 @@ def get_report(use: Use, job_id: int, offset: Annotated[int, Query(ge=0, le=10_0
 @router.get("/beginnings")
 def list_beginnings(use: Use) -> list[PathPair]:
     """Folders of the collection that whole trees of tracks begin with, as they may be put for others."""
-    rows = use.database.read().execute("SELECT path FROM track").fetchall()
-    counts: dict[str, int] = {}
-    for (path,) in rows:
-        parts = path.split("/")[:-1]
-        for depth in range(2, min(len(parts), 5) + 1):
-            counts["/".join(parts[:depth])] = counts.get("/".join(parts[:depth]), 0) + 1
-    best = [p for p in counts if not any(o.startswith(p + "/") and counts[o] == counts[p] for o in counts)]
-    best.sort(key=lambda path: (-counts[path], path))
-    return [PathPair(here=path, there="") for path in best[:12]]
+    return [PathPair(here=path, there="") for path in beginnings(tracks.folders(use.database.read()))]
 
 
 @router.post("/documents", status_code=201)

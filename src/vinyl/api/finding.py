@@ -42,7 +42,7 @@ def offer_limits(use: Use, wanted: LimitsIn) -> list[LimitOut]:
 def what_fits(use: Use, track_id: int, wanted: FitIn) -> list[FitOut]:
     """The tracks that go best with one, each with its reasons."""
     connection = use.database.read()
-    found = find_fitting(connection, use.alike, track_id, wanted.reach, wanted.key_held)
+    found = find_fitting(connection, track_id, wanted.reach, wanted.key_held)
     rows = find.get_rows(connection, [each.track_id for each in found])
     shown = {row.id: row for row in tracks_out(connection, rows, use.keeper)}
     return [

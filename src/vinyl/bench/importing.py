@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import os
-import socket
-import subprocess
-import sys
 import tempfile
 import time
-import urllib.error
-import urllib.request
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from vinyl.bench.server import BenchServer, serving
 from vinyl.demo.pictures import sleeve
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.glance import PIECE_BYTES, PIECES
@@ -28,7 +23,7 @@ FORMS = ("mp3", "flac")
 SECONDS, LOUDNESS, RATE_HZ = 4.0, 0.003, 44100
 PICTURE_BYTES = 60_000
 IN_FOLDER = 200
-LOOK_S, START_LIMIT_S = 0.5, 120.0
+LOOK_S = 0.5
 PROBED = 20
 
 
@@ -38,15 +33,9 @@ def measure_importing(count: int = FILES) -> dict[str, Any]:
         music, home = Path(scratch) / "music", Path(scratch) / "home"
         make_files(music, count)
         os.sync()
-        port = _free_port()
-        command = [sys.executable, "-m", "vinyl", "start", "--home", str(home), "--port", str(port)]
-        server = subprocess.Popen([*command, "--no-open", "--allow", scratch])
-        try:
-            seconds, outcomes = _import(f"http://127.0.0.1:{port}", music)
-            memory_mb = _most_memory_mb(server.pid)
-        finally:
-            server.terminate()
-            server.wait()
+        with serving(home, "--allow", scratch) as server:
+            seconds, outcomes = _import(server, music)
+            memory_mb = server.most_memory_mb()
         return {
             "files": count,
             "files a second": round(count / seconds, 1),
@@ -87,43 +76,16 @@ def _noise(seconds: float) -> np.ndarray[Any, np.dtype[np.float32]]:
     return noise.astype(np.float32)
 
 
-def _import(address: str, music: Path) -> tuple[float, dict[str, int]]:
+def _import(server: BenchServer, music: Path) -> tuple[float, dict[str, int]]:
     """Seconds from asking for an import to its end."""
-    _ask_until(f"{address}/api/undo")
-    asked = {"arrival": "when asked", "turn": "newest first", "windows": {}}
-    _send("PUT", f"{address}/api/analysis", asked)
+    server.ask("PUT", "/api/analysis", {"arrival": "when asked", "turn": "newest first", "windows": {}})
     began = time.perf_counter()
-    _send("POST", f"{address}/api/imports", {"paths": [str(music)]})
+    server.ask("POST", "/api/imports", {"paths": [str(music)]})
     while True:
-        (run,) = json.load(urllib.request.urlopen(f"{address}/api/imports"))
+        (run,) = server.ask("GET", "/api/imports")
         if run["finished_at"]:
             return time.perf_counter() - began, run["outcomes"]
         time.sleep(LOOK_S)
-
-
-def _send(method: str, address: str, body: object) -> None:
-    headers = {"Content-Type": "application/json"}
-    data = json.dumps(body).encode()
-    urllib.request.urlopen(urllib.request.Request(address, data, headers, method=method)).close()
-
-
-def _ask_until(address: str) -> None:
-    ends = time.monotonic() + START_LIMIT_S
-    while True:
-        try:
-            urllib.request.urlopen(address).close()
-        except urllib.error.URLError:
-            if time.monotonic() > ends:
-                raise
-            time.sleep(LOOK_S)
-        else:
-            return
-
-
-def _most_memory_mb(pid: int) -> int:
-    status = Path(f"/proc/{pid}/status").read_text()
-    line = next(line for line in status.splitlines() if line.startswith("VmHWM"))
-    return round(int(line.split()[1]) / 1024)
 
 
 def _whole_reading_ms(folder: Path) -> float:
@@ -134,9 +96,3 @@ def _whole_reading_ms(folder: Path) -> float:
     for _ in range(PROBED):
         probe(path)
     return round(1000 * (time.perf_counter() - began) / PROBED, 1)
-
-
-def _free_port() -> int:
-    with socket.socket() as found:
-        found.bind(("127.0.0.1", 0))
-        return int(found.getsockname()[1])

@@ -1,5 +1,5 @@
-"""How seeded libraries of several sizes answer: windows, search, pictures, changes of many tracks, and if
-names with an error are found.
+"""How seeded libraries of several sizes answer: windows, search, pictures, changes of many tracks, a server
+that has them, and if names with an error are found.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ from typing import Any, get_args
 
 import numpy as np
 
+from vinyl.bench.serving import measure_serving
 from vinyl.core.rules.conditions import (
     Added,
     AllOf,
@@ -90,8 +91,9 @@ def _measure_size(size: int) -> dict[str, Any]:
         began = time.perf_counter()
         seed_library(database, size)
         seconds = time.perf_counter() - began
-        lists = _measure_lists(database) if size == LISTED else {}
-        return {"seconds to seed": round(seconds, 1), **_measure(database, size), **lists}
+        figures = {"seconds to seed": round(seconds, 1), **_measure(database, size)}
+        figures |= measure_serving(Path(home))
+        return figures | (_measure_lists(database) if size == LISTED else {})
 
 
 def _measure(database: Database, size: int) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from functools import cache
 from pathlib import Path
 
 from vinyl.core.ordering import keys_between
-from vinyl.core.text import fold, initials_of, searchable, words_of
+from vinyl.core.text import fold, initials_of, is_word, searchable, words_of
 from vinyl.library.clock import offset_min
 from vinyl.library.numbered import with_gids
 
@@ -66,8 +66,8 @@ def _words_of(text: str) -> str:
 
 def _words_moved(before: str, after: str) -> str:
     """The words that came into a searchable text, those that are gone, and the initials now, as JSON."""
-    old, new = words_of(before), words_of(after)
-    come, gone = set(new).difference(old), set(old).difference(new)
+    old, new = set(before.split()), set(after.split())
+    come, gone = filter(is_word, new - old), filter(is_word, old - new)
     return json.dumps({"come": list(come), "gone": list(gone), "initials": initials_of(new)})
 
 

@@ -9,7 +9,7 @@ from vinyl.core.planning.fitting import Facts, Fit, Reach, fit, key_relations, t
 from vinyl.core.rules.conditions import AllOf, AnyOf, Between, Condition, Is, KeyIs, NoneOf
 from vinyl.core.tonal.key import parse_key
 from vinyl.library.conditions import compile_condition
-from vinyl.library.likeness import AlikeFinder
+from vinyl.library.likeness import likeness_to
 from vinyl.library.tracks import get_track
 
 # So many by key and tempo are looked at, those nearest in energy first.
@@ -26,7 +26,6 @@ class Fitting:
 
 def find_fitting(
     connection: sqlite3.Connection,
-    finder: AlikeFinder,
     track_id: int,
     reach: Reach = "near",
     key_held: bool = True,
@@ -45,7 +44,7 @@ def find_fitting(
         "ORDER BY abs(coalesce(energy, 50) - ?) LIMIT ?",
         (*values, track_id, chosen["energy"] or 50, LOOKED_AT),
     ).fetchall()
-    likeness = finder.likeness(connection, track_id, [row["id"] for row in rows])
+    likeness = likeness_to(connection, track_id, [row["id"] for row in rows])
     found = []
     for row in rows:
         facts = Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import threading
 import zlib
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,16 +51,6 @@ class AlikeFinder:
         nearest = self._current(connection).nearest(wanted, count + 1, question)
         return [Alike(i, likeness) for i, likeness in nearest if i != track_id][:count]
 
-    def likeness(
-        self, connection: sqlite3.Connection, track_id: int, others: Sequence[int]
-    ) -> dict[int, float]:
-        """How much others are like a track, of those that were analysed; nothing if it was not."""
-        try:
-            wanted = np.frombuffer(_blob(connection, "descriptor", track_id), "<f4")
-        except NotFoundError:
-            return {}
-        return self._current(connection).likeness(wanted, np.array(others, np.int64))
-
     def _current(self, connection: sqlite3.Connection) -> DescriptorIndex:
         row = connection.execute(
             "SELECT count(*), max(analysed_at) FROM track_analysis "
@@ -71,13 +62,34 @@ class AlikeFinder:
             return self._index
 
 
+def likeness_to(connection: sqlite3.Connection, track_id: int, others: Sequence[int]) -> dict[int, float]:
+    """How much others are like a track, of those that were analysed; nothing if it was not."""
+    try:
+        wanted = np.frombuffer(_blob(connection, "descriptor", track_id), "<f4")
+    except NotFoundError:
+        return {}
+    rows = connection.execute(
+        "SELECT track_id, descriptor FROM track_likeness WHERE track_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(others)),),
+    )
+    return _index(rows, len(others)).likeness(wanted)
+
+
 def _load(connection: sqlite3.Connection) -> DescriptorIndex:
+    count = connection.execute("SELECT count(*) FROM track_likeness").fetchone()[0]
     rows = connection.execute(
         "SELECT track_id, descriptor FROM track_likeness "
         "WHERE track_id NOT IN (SELECT track_id FROM off_shelf) ORDER BY track_id"
-    ).fetchall()
-    ids = np.array([row[0] for row in rows], np.int64)
-    return DescriptorIndex(ids, np.frombuffer(b"".join(row[1] for row in rows), "<f4").reshape(-1, SIZE))
+    )
+    return _index(rows, count)
+
+
+def _index(rows: Iterable[sqlite3.Row], most: int) -> DescriptorIndex:
+    """Descriptors as they come, each put into its place, so that they are in memory once."""
+    ids, descriptors, count = np.zeros(most, np.int64), np.zeros((most, SIZE), np.float32), 0
+    for count, (track_id, blob) in enumerate(rows, 1):
+        ids[count - 1], descriptors[count - 1] = track_id, np.frombuffer(blob, "<f4")
+    return DescriptorIndex(ids[:count], descriptors[:count])
 
 
 def compare_tracks(connection: sqlite3.Connection, first: int, second: int) -> Match:

@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+import heapq
+import json
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from vinyl.core.logbook.next_list import MOST_ENERGY, MOST_TEMPO, Fate, Judged, Role, Verdict, in_role, judge
+import numpy as np
+
+from vinyl.core.logbook.next_list import (
+    MOST_ENERGY,
+    MOST_TEMPO,
+    Fate,
+    Judged,
+    Role,
+    Verdict,
+    judge,
+    role_reasons,
+    role_score,
+)
 from vinyl.library import crates, find, gigs, logbook, plays, tags, venues
 from vinyl.library.gigs import Gig
 from vinyl.library.plays import Play
@@ -15,6 +29,8 @@ from vinyl.library.tracks import existing
 
 # Candidates of a role that are looked at, and those that are offered.
 LOOKED_AT, OFFERED = 500, 6
+# What is between all energies, where a track has none.
+UNKNOWN_ENERGY = 50
 LATELY_WEEKS = 12
 
 
@@ -126,19 +142,19 @@ class _Finder:
         self._lately = logbook.played_lately(connection, self._venue_id, since)
         self._ever = logbook.played_lately(connection, self._venue_id, "")
         self._names = dict(tags.names(connection))
+        self._roles = _roles(connection, [play.track_id for play in there if play.track_id is not None])
+        self._measures = _Measures(connection, self._lately)
 
     def candidates(self, track_id: int) -> tuple[Candidate, ...]:
         """What can take a track's place, the best first."""
-        row = self._connection.execute("SELECT * FROM shelf WHERE id = ?", (track_id,)).fetchone()
-        wanted = _role(row)
-        found = []
-        for other in self._rows(row):
-            fits = in_role(wanted, _role(other), self._names) if other["id"] not in self._lately else None
-            if fits:
-                found.append((-fits[0], other["id"], fits[1]))
-        found.sort()
-        best = self._allowed({track: reasons for _, track, reasons in found[: 4 * OFFERED]})
-        return tuple(best[:OFFERED])
+        wanted, found = self._roles[track_id], []
+        for other in self._near(wanted):
+            score = role_score(wanted, self._roles[other])
+            if score is not None:
+                found.append((-score, other))
+        best = [other for _, other in heapq.nsmallest(4 * OFFERED, found)]
+        reasons = {other: role_reasons(wanted, self._roles[other], self._names) for other in best}
+        return tuple(self._allowed(reasons)[:OFFERED])
 
     def _allowed(self, found: Mapping[int, tuple[str, ...]]) -> list[Candidate]:
         """Those that may be played there again, and are not there under another id, as the same recording in
@@ -152,16 +168,11 @@ class _Finder:
             if row["id"] not in never and plays.text_key(row["artist"], row["title"]) not in self._held
         ]
 
-    def _rows(self, row: sqlite3.Row) -> list[sqlite3.Row]:
-        bpm, energy = row["bpm"] or 0, row["energy"] if row["energy"] is not None else 50
-        near = "bpm BETWEEN ? AND ?" if bpm else "? IS NOT ?"
-        ends = (bpm / (1 + MOST_TEMPO), bpm / (1 - MOST_TEMPO)) if bpm else (0, 1)
-        return self._connection.execute(
-            f"""SELECT id, bpm, energy, key, tags, rating FROM shelf INDEXED BY shelf_narrow
-                WHERE {near} AND NOT never_again AND coalesce(energy, ?) BETWEEN ? AND ?
-                ORDER BY rating DESC, abs(coalesce(energy, 50) - ?), id LIMIT ?""",
-            (*ends, energy, energy - MOST_ENERGY, energy + MOST_ENERGY, energy, LOOKED_AT),
-        ).fetchall()
+    def _near(self, wanted: Role) -> list[int]:
+        """Tracks that may take a role by their measures, whose own roles are then known."""
+        near = self._measures.near(wanted)
+        self._roles.update(_roles(self._connection, [track for track in near if track not in self._roles]))
+        return [track for track in near if track in self._roles]
 
     def _candidate(self, row: sqlite3.Row, reasons: tuple[str, ...]) -> Candidate:
         ever = self._ever.get(row["id"])
@@ -172,6 +183,40 @@ class _Finder:
 def _day(on: str) -> str:
     day = date.fromisoformat(on)
     return f"{day.day} {day:%b %Y}"
+
+
+class _Measures:
+    """Tempo, energy and stars of all tracks that may be played, read once for all plays of a night."""
+
+    def __init__(self, connection: sqlite3.Connection, but_not: Iterable[int]) -> None:
+        rows = connection.execute(
+            "SELECT id, bpm, energy, rating FROM shelf INDEXED BY shelf_narrow WHERE NOT never_again"
+        )
+        rows.row_factory = None
+        table = np.array(rows.fetchall(), dtype=np.float64).reshape(-1, 4)
+        table = table[~np.isin(table[:, 0], list(but_not))]
+        self._ids, self._bpm, self._energy, self._stars = table.T
+
+    def near(self, wanted: Role) -> list[int]:
+        """Those with the most stars, then those nearest in energy, among what is near in tempo."""
+        middle = wanted.energy if wanted.energy is not None else UNKNOWN_ENERGY
+        apart = np.abs(np.nan_to_num(self._energy, nan=middle) - middle)
+        fits = apart <= MOST_ENERGY
+        if wanted.bpm:
+            low, high = wanted.bpm / (1 + MOST_TEMPO), wanted.bpm / (1 - MOST_TEMPO)
+            fits &= (self._bpm >= low) & (self._bpm <= high)
+        (rows,) = np.nonzero(fits)
+        first = np.lexsort((self._ids[rows], apart[rows], -self._stars[rows]))[:LOOKED_AT]
+        return [int(track) for track in self._ids[rows[first]]]
+
+
+def _roles(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, Role]:
+    rows = connection.execute(
+        """SELECT s.id, s.bpm, s.energy, s.key, s.tags, s.rating FROM json_each(?) i
+           JOIN shelf s ON s.id = i.value""",
+        (json.dumps(list(track_ids)),),
+    )
+    return {row["id"]: _role(row) for row in rows}
 
 
 def _role(row: sqlite3.Row) -> Role:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 
@@ -172,6 +173,13 @@ def paths_of_sounds(connection: sqlite3.Connection, names: Sequence[str]) -> dic
         (json.dumps(list(names)),),
     )
     return {row[0]: row[1] for row in rows}
+
+
+def folders(connection: sqlite3.Connection) -> Counter[str]:
+    """How many tracks have their file in each folder."""
+    rows = connection.execute("SELECT path FROM track")
+    rows.row_factory = None
+    return Counter(path.rpartition("/")[0] for (path,) in rows)
 
 
 def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:

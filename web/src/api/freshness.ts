@@ -37,6 +37,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   waveforms: [["waveform"], ["raster"], ["drift"]],
   lists: [
     ["exchange", "ledger"],
+    ["exchange", "destinations"],
     ["crates"],
     ["sections"],
     ["rules"],

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,6 +13,8 @@ from vinyl.core.foreign_paths import PathMapping
 
 System = Literal["this one", "windows", "other"]
 LONGEST_WINDOWS = 259
+# Names of a path, the empty one before the first slash too, within which beginnings are offered.
+DEEPEST = 5
 NOT_ON_WINDOWS = frozenset('<>:"|?*')
 
 
@@ -51,6 +54,25 @@ def mapped(path: str, mappings: Sequence[PathMapping]) -> tuple[str, PathMapping
         return path, None
     best = max(fitting, key=lambda each: len(each.here))
     return best.there.replace("\\", "/").rstrip("/") + path[len(best.here.rstrip("/")) :], best
+
+
+def beginnings(folders: Mapping[str, int], most: int = 12) -> list[str]:
+    """Folders that whole trees of tracks begin with, those with most tracks first; of folders within each
+    other that hold the same tracks the innermost.
+
+    Args:
+        folders: how many tracks lie in each folder.
+    """
+    counts: Counter[str] = Counter()
+    for folder, count in folders.items():
+        parts = folder.split("/")
+        for depth in range(2, min(len(parts), DEEPEST) + 1):
+            counts["/".join(parts[:depth])] += count
+    whole_within = {
+        posixpath.dirname(each) for each in counts if counts[each] == counts[posixpath.dirname(each)]
+    }
+    best = [each for each in counts if each not in whole_within]
+    return sorted(best, key=lambda each: (-counts[each], each))[:most]
 
 
 def _problem(path: str, system: System) -> str:

@@ -28,10 +28,7 @@ class DescriptorIndex:
         self, wanted: Descriptor, count: int, question: Question = "sounds similar"
     ) -> list[tuple[int, float]]:
         """Track numbers with their likeness (-1 to 1), best first."""
-        weighted = np.zeros(SIZE, np.float32)
-        for part, say in SAY[question]:
-            weighted[part] = say * wanted[part]
-        likeness = self._descriptors @ weighted
+        likeness = self._descriptors @ _weighted(wanted, question)
         count = min(count, len(likeness))
         best = (
             np.argpartition(likeness, len(likeness) - count)[len(likeness) - count :]
@@ -41,12 +38,14 @@ class DescriptorIndex:
         best = best[np.argsort(likeness[best])[::-1]]
         return [(int(self._ids[i]), float(likeness[i])) for i in best]
 
-    def likeness(
-        self, wanted: Descriptor, track_ids: NDArray[np.int64], question: Question = "sounds similar"
-    ) -> dict[int, float]:
-        """The likeness of some tracks, those that have a descriptor."""
-        weighted = np.zeros(SIZE, np.float32)
-        for part, say in SAY[question]:
-            weighted[part] = say * wanted[part]
-        places = np.flatnonzero(np.isin(self._ids, track_ids))
-        return {int(self._ids[i]): float(self._descriptors[i] @ weighted) for i in places}
+    def likeness(self, wanted: Descriptor, question: Question = "sounds similar") -> dict[int, float]:
+        """The likeness of each track."""
+        likeness = self._descriptors @ _weighted(wanted, question)
+        return dict(zip(self._ids.tolist(), likeness.tolist(), strict=True))
+
+
+def _weighted(wanted: Descriptor, question: Question) -> Descriptor:
+    weighted = np.zeros(SIZE, np.float32)
+    for part, say in SAY[question]:
+        weighted[part] = say * wanted[part]
+    return weighted

@@ -7,6 +7,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from vinyl.core.tonal.key import fitting_keys, parse_key
@@ -85,46 +86,56 @@ def _verdict(play: Judged, replaced: bool) -> Verdict:
     return Verdict("keep", "asked for" if play.asked else "as it was")
 
 
-def in_role(wanted: Role, other: Role, tag_names: Mapping[int, str]) -> tuple[float, tuple[str, ...]] | None:
-    """How well a track can take another's role, from 0 to 1, with the reasons; None if it cannot."""
+def role_score(wanted: Role, other: Role) -> float | None:
+    """How well a track can take another's role, from 0 to 1; None if it cannot."""
     tempo, energy = _tempo(wanted.bpm, other.bpm), _energy(wanted.energy, other.energy)
     if tempo is None or energy is None:
         return None
-    both = wanted.tags & other.tags
-    either = wanted.tags | other.tags
-    score = TEMPO_SAY * tempo[0] + ENERGY_SAY * energy[0]
-    score += TAGS_SAY * (len(both) / len(either) if either else 0.3)
-    fits = _fits(wanted.key, other.key)
-    score += KEY_SAY * fits + STARS_SAY * other.stars / 5
-    reasons = [tempo[1], energy[1]]
-    if both:
+    score = TEMPO_SAY * tempo + ENERGY_SAY * energy + STARS_SAY * other.stars / 5
+    either = len(wanted.tags | other.tags)
+    score += TAGS_SAY * (len(wanted.tags & other.tags) / either if either else 0.3)
+    return score + KEY_SAY * _fits(wanted.key, other.key)
+
+
+def role_reasons(wanted: Role, other: Role, tag_names: Mapping[int, str]) -> tuple[str, ...]:
+    """Why a track can take another's role."""
+    reasons = [_tempo_words(wanted.bpm, other.bpm), _energy_words(wanted.energy, other.energy)]
+    if both := wanted.tags & other.tags:
         reasons.append("also " + ", ".join(sorted(tag_names[tag] for tag in both if tag in tag_names)))
-    if fits:
+    if _fits(wanted.key, other.key):
         reasons.append("key fits")
-    return score, tuple(filter(None, reasons))
+    return tuple(filter(None, reasons))
 
 
-def _tempo(wanted: float | None, bpm: float | None) -> tuple[float, str] | None:
+def _tempo(wanted: float | None, bpm: float | None) -> float | None:
     if not wanted or not bpm:
-        return (0.2, "tempo not known")
-    change = wanted / bpm - 1
-    if abs(change) > MOST_TEMPO:
-        return None
-    words = "same tempo" if abs(change) < 0.0005 else f"tempo {bpm - wanted:+.1f}".replace("-", "−")
-    return 1 - abs(change) / MOST_TEMPO, words
+        return 0.2
+    change = abs(wanted / bpm - 1)
+    return 1 - change / MOST_TEMPO if change <= MOST_TEMPO else None
 
 
-def _energy(wanted: int | None, energy: int | None) -> tuple[float, str] | None:
+def _tempo_words(wanted: float | None, bpm: float | None) -> str:
+    if not wanted or not bpm:
+        return "tempo not known"
+    if abs(wanted / bpm - 1) < 0.0005:
+        return "same tempo"
+    return f"tempo {bpm - wanted:+.1f}".replace("-", "−")
+
+
+def _energy(wanted: int | None, energy: int | None) -> float | None:
     if wanted is None or energy is None:
-        return (0.3, "")
+        return 0.3
+    apart = abs(energy - wanted)
+    return 1 - apart / MOST_ENERGY if apart <= MOST_ENERGY else None
+
+
+def _energy_words(wanted: int | None, energy: int | None) -> str:
+    if wanted is None or energy is None:
+        return ""
     apart = energy - wanted
-    if abs(apart) > MOST_ENERGY:
-        return None
-    words = "same energy" if abs(apart) <= 2 else f"energy {apart:+d}".replace("-", "−")
-    return 1 - abs(apart) / MOST_ENERGY, words
+    return "same energy" if abs(apart) <= 2 else f"energy {apart:+d}".replace("-", "−")
 
 
-def _fits(wanted: str | None, key: str | None) -> float:
-    if not wanted or not key:
-        return 0.0
-    return float(parse_key(key) in fitting_keys(parse_key(wanted)))
+@lru_cache(maxsize=2048)
+def _fits(wanted: str | None, key: str | None) -> bool:
+    return bool(wanted and key) and parse_key(key or "") in fitting_keys(parse_key(wanted or ""))
