@@ -139,6 +139,9 @@ def test_cues_stay_when_the_grid_changes_and_move_onto_it_when_asked(client: Tes
 def test_a_locked_part_refuses_and_says_so(client: TestClient, track: int, part: str, call: Any) -> None:
     before = client.get(f"/api/tracks/{track}").json()
     client.put("/api/tracks/locks", json={"ids": [track], "part": part, "locked": True})
+    said = client.get(f"/api/tracks/{track}/values").json()
+    held = {value["field"]: value for value in said if value["source"] == "locked"}
+    assert all((value["origin"] is None) == (value["text"] is None) for value in held.values())
     answer = call(client, track)
     assert (
         answer.status_code == 422

@@ -27,12 +27,18 @@ def fold(text: str) -> str:
 
 def searchable(text: str) -> str:
     """A text as it is searched: folded, each different piece of it once, a space before and after each."""
-    return f" {' '.join(dict.fromkeys(PIECE.findall(fold(text))))} "
+    return f" {' '.join(dict.fromkeys(_pieces(fold(text))))} "
+
+
+def _pieces(folded: str) -> list[str]:
+    plain = folded.split()
+    # Most texts are of nothing but letters and digits, which need no expression to be parted.
+    return plain if "".join(plain).isalnum() else PIECE.findall(folded)
 
 
 def words_of(folded: str) -> list[str]:
     """The different words of a folded text, in order, without what only parts them."""
-    return [piece for piece in dict.fromkeys(PIECE.findall(folded)) if is_word(piece)]
+    return [piece for piece in dict.fromkeys(_pieces(folded)) if is_word(piece)]
 
 
 def is_word(piece: str) -> bool:
@@ -43,7 +49,7 @@ def is_word(piece: str) -> bool:
 def asked_words(text: str) -> list[str]:
     """What is looked for by a text: its words; or what there is, where it has none."""
     folded = fold(text)
-    return words_of(folded) or list(dict.fromkeys(PIECE.findall(folded)))
+    return words_of(folded) or list(dict.fromkeys(_pieces(folded)))
 
 
 def stands_within(word: str) -> bool:

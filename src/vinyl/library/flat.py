@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from vinyl.core.text import PIECE, SIGN
@@ -24,24 +24,21 @@ _TAG_NAMES = (
     "(SELECT group_concat(g.name, ' ') FROM track_tag x JOIN tag g ON g.id = x.tag_id "
     "WHERE x.track_id = shelf.id)"
 )
-_TEXTS = " || ' ' || ".join(SEARCHED)
-SEARCH_TEXT = f"searchable({_TEXTS} || coalesce(' ' || {_TAG_NAMES}, ''))"
 
 # What has to be written after a text has become another one: its words, and which of them are new or gone.
 WRITE_WORDS = (
     """INSERT OR IGNORE INTO shelf_word (word)
-       SELECT DISTINCT come.value FROM temp.searched, json_each(moved, '$.come') come""",
+       SELECT DISTINCT come.value FROM temp.settled, json_each(moved, '$.come') come""",
     """INSERT OR IGNORE INTO shelf_word_in (word_id, track_id)
-       SELECT w.id, searched.id FROM temp.searched, json_each(moved, '$.come') come
-       JOIN shelf_word w ON w.word = come.value ORDER BY w.id, searched.id""",
+       SELECT w.id, settled.track_id FROM temp.settled, json_each(moved, '$.come') come
+       JOIN shelf_word w ON w.word = come.value ORDER BY w.id, settled.track_id""",
     """DELETE FROM shelf_word_in WHERE (word_id, track_id) IN (
-         SELECT w.id, searched.id FROM temp.searched, json_each(moved, '$.gone') gone
+         SELECT w.id, settled.track_id FROM temp.settled, json_each(moved, '$.gone') gone
          JOIN shelf_word w ON w.word = gone.value)""",
-    """UPDATE shelf SET search_text = after, initials = moved ->> '$.initials' FROM temp.searched
-       WHERE shelf.id = searched.id""",
-    "DROP TABLE temp.searched",
+    "DROP TABLE temp.settled",
 )
 
+IDS = "WITH ids (id) AS (SELECT value FROM json_each(?))"
 # Tracks that are on the Shelf and have no row yet.
 LACKING = "id NOT IN (SELECT id FROM shelf) AND id NOT IN (SELECT track_id FROM off_shelf)"
 
@@ -164,23 +161,23 @@ def settle(
     Args:
         changed: names of fields whose values have changed, or "facts", "analysis" or a table such as "cue".
     """
-    changed = frozenset(changed)
+    changed, ids = frozenset(changed), list(track_ids)
     columns = [column for column in COLUMNS if not column.made_of.isdisjoint(changed)]
-    if not columns:
+    if not columns or not ids:
         return
     fields = [field for field in FIELDS if any(field in column.made_of for column in columns)]
     made = ", ".join(f"{column.sql} AS new_{column.name}" for column in columns)
-    sets = ", ".join(f"{column.name} = new_{column.name}" for column in columns)
-    rules, ids = get_rules(connection), json.dumps(list(track_ids))
+    rules = get_rules(connection)
     winners = " ".join(_winners(field, rank_sql(rules[field])) for field in fields)
-    connection.execute(
-        f"WITH ids (id) AS (SELECT value FROM json_each(?)) UPDATE shelf SET {sets} "
-        f"FROM (SELECT t.id AS track_id, {made} FROM ids JOIN track t ON t.id = ids.id {winners}) "
-        "WHERE shelf.id = track_id",
-        (ids,),
-    )
-    if not TEXT_OF.isdisjoint(changed):
-        _write_search_text(connection, ids)
+    fresh = f"SELECT t.id AS track_id, {made} FROM ids JOIN track t ON t.id = ids.id {winners}"
+    names = [column.name for column in columns]
+    if TEXT_OF.isdisjoint(changed):
+        sets = ", ".join(f"{name} = new_{name}" for name in names)
+        connection.execute(
+            f"{IDS} UPDATE shelf SET {sets} FROM ({fresh}) WHERE shelf.id = track_id", (json.dumps(ids),)
+        )
+    else:
+        _settle_with_text(connection, ids, fresh, names)
 
 
 def come_and_go(connection: sqlite3.Connection, track_ids: Iterable[int]) -> None:
@@ -224,22 +221,39 @@ def make_anew(connection: sqlite3.Connection) -> None:
 def _way() -> str:
     """How columns are made, as text."""
     columns = [(column.name, column.sql) for column in COLUMNS]
-    return repr([*columns, SEARCH_TEXT, PIECE.pattern, SIGN.pattern])
+    return repr([*columns, _search_text(()), PIECE.pattern, SIGN.pattern])
 
 
-def _write_search_text(connection: sqlite3.Connection, ids: str) -> None:
-    """Write anew what is searched, and which tracks have which words."""
-    connection.execute("DROP TABLE IF EXISTS temp.searched")
+def _settle_with_text(
+    connection: sqlite3.Connection, ids: Sequence[int], fresh: str, names: Sequence[str]
+) -> None:
+    """Write columns with what is searched, each row once, and which tracks have which words."""
+    connection.execute("DROP TABLE IF EXISTS temp.settled")
     connection.execute(
-        f"""CREATE TEMP TABLE searched AS
-           WITH made AS MATERIALIZED (
-             SELECT shelf.id, shelf.search_text AS before, {SEARCH_TEXT} AS after
-             FROM json_each(?) i JOIN shelf ON shelf.id = i.value)
-           SELECT id, after, words_moved(before, after) AS moved FROM made WHERE before <> after""",
-        (ids,),
+        f"""CREATE TEMP TABLE settled AS {IDS},
+             fresh AS MATERIALIZED ({fresh}),
+             made AS MATERIALIZED (
+               SELECT fresh.*, shelf.search_text AS before, {_search_text(names)} AS new_search_text
+               FROM fresh JOIN shelf ON shelf.id = fresh.track_id)
+           SELECT *, iif(before = new_search_text, NULL, words_moved(before, new_search_text)) AS moved
+           FROM made""",
+        (json.dumps(ids),),
     )
+    sets = ", ".join(f"{name} = new_{name}" for name in (*names, "search_text"))
+    # The widest index holds the initials: they are written only where they are others.
+    others = "coalesce(moved ->> '$.initials' <> initials, false)"
+    for more, where in (("", f"NOT {others}"), (", initials = moved ->> '$.initials'", others)):
+        connection.execute(
+            f"UPDATE shelf SET {sets}{more} FROM temp.settled WHERE shelf.id = track_id AND {where}"
+        )
     for statement in WRITE_WORDS:
         connection.execute(statement)
+
+
+def _search_text(fresh: Iterable[str]) -> str:
+    """What is searched, as SQL, where some columns are written anew."""
+    texts = " || ' ' || ".join(f"new_{name}" if name in fresh else name for name in SEARCHED)
+    return f"searchable({texts} || coalesce(' ' || {_TAG_NAMES}, ''))"
 
 
 def _winners(field: str, rank: str) -> str:

@@ -8,10 +8,9 @@ hand has changed since stays as it is, and is told.
 from __future__ import annotations
 
 import sqlite3
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from itertools import groupby
 from typing import Literal
 
 from vinyl.library import flat
@@ -434,9 +433,17 @@ def _settle(connection: sqlite3.Connection, step_id: int) -> None:
         """SELECT iif(table_name = 'track_value', json_extract(row_key, '$[0]'), table_name) AS what, track_id
            FROM undo_entry WHERE step_id = ? AND track_id IS NOT NULL ORDER BY what""",
         (step_id,),
-    ).fetchall()
-    for what, group in groupby(rows, key=lambda row: row[0]):
-        flat.settle(connection, {row[1] for row in group}, {what})
+    )
+    changed: dict[int, tuple[str, ...]] = defaultdict(tuple)
+    for what, track_id in rows:
+        if what not in changed[track_id]:
+            changed[track_id] += (what,)
+    # Whatever has changed of a track is written at once; most of a step's tracks have changed alike.
+    alike: dict[tuple[str, ...], list[int]] = defaultdict(list)
+    for track_id, whats in changed.items():
+        alike[whats].append(track_id)
+    for whats, track_ids in alike.items():
+        flat.settle(connection, track_ids, whats)
 
 
 def _with_changed_tags(connection: sqlite3.Connection, step_id: int) -> list[int]:

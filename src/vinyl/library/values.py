@@ -58,13 +58,13 @@ class Value:
 
 @dataclass(frozen=True, slots=True)
 class Sourced:
-    """A value with where it comes from (for a locked one, what it was taken from), since when, and whether it
-    wins.
+    """A value with where it comes from (for a locked one, what it was taken from, None if there was nothing),
+    since when, and whether it wins.
     """
 
     field: Field
     source: Source
-    origin: Source
+    origin: Source | None
     value: Value
     changed_at: str
     wins: bool
@@ -254,9 +254,8 @@ def rank_sql(order: Sequence[Source]) -> str:
 def _sourced(row: sqlite3.Row, wins: bool) -> Sourced:
     detail = json.loads(row["detail"]) if row["detail"] else None
     value = Value(row["value"], detail, row["doubt"])
-    return Sourced(
-        row["field"], row["source"], row["origin"] or row["source"], value, row["changed_at"], wins
-    )
+    origin = row["origin"] if row["source"] == "locked" else row["source"]
+    return Sourced(row["field"], row["source"], origin, value, row["changed_at"], wins)
 
 
 def _as_json(ids: Iterable[int]) -> str:

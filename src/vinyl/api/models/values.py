@@ -16,7 +16,7 @@ class ValueOut(Model):
 
     field: ValueField
     source: AnySource
-    origin: Source
+    origin: Source | None
     text: str | None
     doubt: float | None
     changed_at: str

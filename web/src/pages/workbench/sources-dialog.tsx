@@ -58,11 +58,15 @@ function FieldLine({ values, rule, onRule }: LineProps) {
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.6 }}>
       <Box sx={{ fontWeight: 600, fontSize: "0.86rem" }}>{fieldName(field ?? "")}</Box>
       {values.map((value) => {
-        const place = rule?.order.indexOf(value.origin) ?? -1;
-        const beats = winner && rule ? rule.order.indexOf(winner.origin) : -1;
-        const prefer = () =>
+        const { origin } = value;
+        const preferred =
           rule &&
-          onRule({ ...rule, order: [value.origin, ...rule.order.filter((each) => each !== value.origin)] });
+          origin &&
+          winner?.origin &&
+          rule.order.includes(origin) &&
+          rule.order.includes(winner.origin)
+            ? { ...rule, order: [origin, ...rule.order.filter((each) => each !== origin)] }
+            : null;
         return (
           <Box
             key={value.source}
@@ -75,9 +79,9 @@ function FieldLine({ values, rule, onRule }: LineProps) {
             <Box sx={{ fontFamily: FIGURES, fontSize: "0.8rem", overflowWrap: "anywhere" }}>
               {textOf(value)}
             </Box>
-            {place >= 0 && beats >= 0 && !value.wins && (
+            {preferred && !value.wins && (
               <Button
-                onClick={prefer}
+                onClick={() => onRule(preferred)}
                 sx={{ px: 0.8, py: 0 }}
                 aria-label={`Prefer ${value.source} for ${field}`}
               >
