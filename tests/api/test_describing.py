@@ -138,10 +138,7 @@ def test_plays_come_home_from_a_stick_once(client: TestClient) -> None:
         assert answer["plays_taken"] == taken
     (night,) = [gig for gig in client.get("/api/gigs").json() if gig["came_from"] == "a stick"]
     assert (night["tracks"], night["not_here"]) == (2, 1), "what is not at home stays as text"
-    assert (row(client, two)["plays"], row(client, two)["last_played"]) == (
-        1,
-        "2026-11-20T23:10:00.000+00:00",
-    )
+    assert (row(client, two)["plays"], row(client, two)["last_played"]) == (1, "2026-11-20")
     assert client.get("/api/undo").json()["undo"]["name"] == "Take in the plays of “Spare”"
     client.post("/api/undo")
     assert row(client, two)["plays"] == 0

@@ -264,17 +264,16 @@ def _words_sql(text: str, row_by_row: bool) -> Sql:
 
 
 def _word_sql(word: str, row_by_row: bool) -> Sql:
-    if word[0] in INITIALS and not stands_within(word):
-        begins, initial = "instr(shelf.search_text, ?) > 0", 1 << INITIALS.index(word[0])
-        return (
-            (BY_INITIAL, [initial])
-            if len(word) == 1
-            else (_and([BY_INITIAL, begins]), [initial, as_searched(word)])
-        )
+    if _is_initial(word):
+        return BY_INITIAL, [1 << INITIALS.index(word)]
     if row_by_row or not is_word(word):
         return "instr(shelf.search_text, ?) > 0", [as_searched(word)]
     sql, values = _meant_sql(word)
     return BY_WORD.format(sql), values
+
+
+def _is_initial(word: str) -> bool:
+    return len(word) == 1 and word in INITIALS
 
 
 def _meant_sql(word: str) -> Sql:
@@ -308,7 +307,7 @@ def _collects(condition: Condition) -> bool:
     if isinstance(condition, AnyOf):
         return _any_word_sql(condition.parts) is not None and any(map(_collects, condition.parts))
     words = asked_words(condition.text) if isinstance(condition, Words) else []
-    return any(is_word(word) and stands_within(word) for word in words)
+    return any(is_word(word) and not _is_initial(word) for word in words)
 
 
 def _first_sql(condition: FirstOf) -> Sql:

@@ -14,9 +14,9 @@ from vinyl.library.clock import offset_min
 from vinyl.library.numbered import with_gids
 
 BUSY_TIMEOUT_S = 20.0
-MAPPED_BYTES = 512 * 1024**2
+MAPPED_BYTES = 128 * 1024**2
 # Room for a change of tens of thousands of rows before its pages must go to the disk; readers need less.
-WRITER_CACHE_KIB, READER_CACHE_KIB = 48 * 1024, 8 * 1024
+WRITER_CACHE_KIB, READER_CACHE_KIB = 24 * 1024, 8 * 1024
 CHECKPOINT_PAGES = 4000
 
 
@@ -42,9 +42,9 @@ def connect(path: Path, read_only: bool = False, shared: bool = False) -> sqlite
     connection.create_function("spread_key", 2, _spread_key, deterministic=True)
     connection.create_function("offset_min", 1, offset_min)
     connection.create_function("with_gids", 2, with_gids, deterministic=True)
-    cache_kib = WRITER_CACHE_KIB if shared else READER_CACHE_KIB
+    cache_kib, mapped = (WRITER_CACHE_KIB, 0) if shared else (READER_CACHE_KIB, MAPPED_BYTES)
     for setting in (
-        "synchronous = NORMAL", "foreign_keys = ON", "recursive_triggers = ON", f"mmap_size = {MAPPED_BYTES}",
+        "synchronous = NORMAL", "foreign_keys = ON", "recursive_triggers = ON", f"mmap_size = {mapped}",
         f"cache_size = -{cache_kib}", f"wal_autocheckpoint = {CHECKPOINT_PAGES}", "temp_store = MEMORY",
     ):  # fmt: skip
         connection.execute(f"PRAGMA {setting}")

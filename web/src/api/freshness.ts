@@ -23,8 +23,9 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["rules"],
     ["exchange", "ledger"],
   ],
-  tags: [["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"]],
-  backings: [["sections"], ["backings"], ["limits"], ["rules"]],
+  // What a rule asks for is told in words, with the names of tags, backings and venues.
+  tags: [["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"], ["crates"]],
+  backings: [["sections"], ["backings"], ["limits"], ["rules"], ["crates"]],
   added: [
     ["sections"],
     ["tracks", "window"],
@@ -55,7 +56,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["tracks", "window"],
     ["tracks", "one"],
   ],
-  gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"]],
+  gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"], ["crates"]],
   exchange: [["exchange"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
