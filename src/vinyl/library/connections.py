@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 
 from vinyl.core.ordering import keys_between
@@ -67,8 +67,14 @@ def _words_of(text: str) -> str:
 def _words_moved(before: str, after: str) -> str:
     """The words that came into a searchable text, those that are gone, and the initials now, as JSON."""
     old, new = set(before.split()), set(after.split())
-    come, gone = filter(is_word, new - old), filter(is_word, old - new)
-    return json.dumps({"come": list(come), "gone": list(gone), "initials": initials_of(new)})
+    return _as_json(frozenset(new - old), frozenset(old - new), initials_of(new))
+
+
+# An edit of many tracks brings and takes the same words in most.
+@lru_cache(maxsize=4096)
+def _as_json(come: frozenset[str], gone: frozenset[str], initials: int) -> str:
+    words = {"come": list(filter(is_word, come)), "gone": list(filter(is_word, gone))}
+    return json.dumps({**words, "initials": initials})
 
 
 def _spread_key(place: int, count: int) -> str:

@@ -27,7 +27,8 @@ ORDERS: dict[Sorted, str] = {
     "title": "coalesce(s.title, p.title) COLLATE NOCASE",
     "well": "sum(p.went = 'well') DESC, count(*) DESC",
 }  # fmt: skip
-COUNTED = "FROM gig g JOIN play p ON p.gig_id = g.id WHERE NOT g.practice"
+# The cross join has the nights looked through first, which are few beside the plays.
+COUNTED = "FROM gig g CROSS JOIN play p ON p.gig_id = g.id WHERE NOT g.practice"
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,13 +222,13 @@ def _warning(row: sqlite3.Row) -> str:
 
 
 def last_at(
-    connection: sqlite3.Connection, venue_id: int, track_ids: Sequence[int]
+    connection: sqlite3.Connection, venue_id: int | None, track_ids: Sequence[int]
 ) -> dict[int, tuple[str, int]]:
-    """On which day tracks were last played at a venue, and how often they were."""
+    """On which day tracks were last played at a venue, or anywhere, and how often they were."""
     rows = connection.execute(
-        """SELECT p.track_id, max(g.on_day), count(*) FROM json_each(?) i JOIN play p ON p.track_id =
-        i.value
-           JOIN gig g ON g.id = p.gig_id WHERE g.venue_id = ? AND NOT g.practice GROUP BY p.track_id""",
+        """SELECT p.track_id, max(g.on_day), count(*)
+           FROM json_each(?1) i JOIN play p ON p.track_id = i.value JOIN gig g ON g.id = p.gig_id
+           WHERE (?2 IS NULL OR g.venue_id = ?2) AND NOT g.practice GROUP BY p.track_id""",
         (json.dumps(list(track_ids)), venue_id),
     )
     return {row[0]: (row[1], row[2]) for row in rows}

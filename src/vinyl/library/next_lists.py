@@ -30,7 +30,9 @@ from vinyl.library.tracks import existing
 # Candidates of a role that are looked at, and those that are offered.
 LOOKED_AT, OFFERED = 500, 6
 # What is between all energies, where a track has none.
-UNKNOWN_ENERGY = 50
+UNKNOWN_ENERGY, UNKNOWN = 50, -1
+# What tracks are ranked by stands above their ids in one number.
+MOST_STARS, ID_BITS = 5, 40
 LATELY_WEEKS = 12
 
 
@@ -140,7 +142,6 @@ class _Finder:
         at = gig.facts.began.date()
         since = logbook.weeks_before(at, max(0, weeks - max(0, (on - at).days) // 7))
         self._lately = logbook.played_lately(connection, self._venue_id, since)
-        self._ever = logbook.played_lately(connection, self._venue_id, "")
         self._names = dict(tags.names(connection))
         self._roles = _roles(connection, [play.track_id for play in there if play.track_id is not None])
         self._measures = _Measures(connection, self._lately)
@@ -161,9 +162,10 @@ class _Finder:
         another file is.
         """
         never = logbook.never_at(self._connection, self._venue_id, list(found))
+        ever = logbook.last_at(self._connection, self._venue_id, list(found))
         rows = find.get_rows(self._connection, list(found))
         return [
-            self._candidate(row, found[row["id"]])
+            _candidate(row, found[row["id"]], ever.get(row["id"]))
             for row in rows
             if row["id"] not in never and plays.text_key(row["artist"], row["title"]) not in self._held
         ]
@@ -174,10 +176,10 @@ class _Finder:
         self._roles.update(_roles(self._connection, [track for track in near if track not in self._roles]))
         return [track for track in near if track in self._roles]
 
-    def _candidate(self, row: sqlite3.Row, reasons: tuple[str, ...]) -> Candidate:
-        ever = self._ever.get(row["id"])
-        when = f"not here since {_day(ever[1])}" if ever else "never played here"
-        return Candidate(row["id"], row["artist"], row["title"], (*reasons, when))
+
+def _candidate(row: sqlite3.Row, reasons: tuple[str, ...], ever: tuple[str, int] | None) -> Candidate:
+    when = f"not here since {_day(ever[0])}" if ever else "never played here"
+    return Candidate(row["id"], row["artist"], row["title"], (*reasons, when))
 
 
 def _day(on: str) -> str:
@@ -195,25 +197,31 @@ class _Measures:
         rows.row_factory = None
         table = np.array(rows.fetchall(), dtype=np.float64).reshape(-1, 4)
         table = table[~np.isin(table[:, 0], list(but_not))]
-        self._ids, self._bpm, self._energy, self._stars = table.T
+        # By tempo, those without one last, so that what is near in it lies together.
+        table = table[np.argsort(table[:, 1])]
+        self._bpm, whole = table[:, 1], np.nan_to_num(table, nan=UNKNOWN).astype(np.int64)
+        self._ids, self._energy, self._stars = whole[:, 0], whole[:, 2], whole[:, 3]
 
     def near(self, wanted: Role) -> list[int]:
         """Those with the most stars, then those nearest in energy, among what is near in tempo."""
-        middle = wanted.energy if wanted.energy is not None else UNKNOWN_ENERGY
-        apart = np.abs(np.nan_to_num(self._energy, nan=middle) - middle)
-        fits = apart <= MOST_ENERGY
+        within = slice(None)
         if wanted.bpm:
-            low, high = wanted.bpm / (1 + MOST_TEMPO), wanted.bpm / (1 - MOST_TEMPO)
-            fits &= (self._bpm >= low) & (self._bpm <= high)
-        (rows,) = np.nonzero(fits)
-        first = np.lexsort((self._ids[rows], apart[rows], -self._stars[rows]))[:LOOKED_AT]
-        return [int(track) for track in self._ids[rows[first]]]
+            ends = [wanted.bpm / (1 + MOST_TEMPO), wanted.bpm / (1 - MOST_TEMPO)]
+            within = slice(*np.searchsorted(self._bpm, ends))
+        middle = wanted.energy if wanted.energy is not None else UNKNOWN_ENERGY
+        apart = np.abs(np.where(self._energy[within] == UNKNOWN, middle, self._energy[within]) - middle)
+        ranks = ((MOST_STARS - self._stars[within]) * (MOST_ENERGY + 1) + apart << ID_BITS) | self._ids[
+            within
+        ]
+        ranks = ranks[apart <= MOST_ENERGY]
+        first = np.sort(np.partition(ranks, LOOKED_AT)[:LOOKED_AT] if len(ranks) > LOOKED_AT else ranks)
+        return [int(rank) & ((1 << ID_BITS) - 1) for rank in first]
 
 
 def _roles(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, Role]:
     rows = connection.execute(
         """SELECT s.id, s.bpm, s.energy, s.key, s.tags, s.rating FROM json_each(?) i
-           JOIN shelf s ON s.id = i.value""",
+           JOIN shelf s INDEXED BY shelf_narrow ON s.id = i.value""",
         (json.dumps(list(track_ids)),),
     )
     return {row["id"]: _role(row) for row in rows}
