@@ -8,6 +8,8 @@ import os
 import random
 import shutil
 import time
+from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO, Literal, Protocol, get_args
@@ -162,13 +164,16 @@ class StandIn:
         """Bytes of all files on it, counted anew every few seconds, and by what is written meanwhile."""
         at, used = self._used
         if used < 0 or time.monotonic() - at > RECOUNT_S:
-            used = sum(
-                path.stat().st_size
-                for path in self.folder.rglob("*")
-                if path.is_file() and path.name != MEDIUM_FILE
-            )
+            used = sum(size for _, size in self._files())
             self._used = (time.monotonic(), used)
         return used
+
+    def _files(self) -> Iterator[tuple[Path, int]]:
+        """What is on it, with sizes; others may write there, and take away, while it is looked through."""
+        for parent, _, names in os.walk(self.folder):
+            for path in (Path(parent) / name for name in names if name != MEDIUM_FILE):
+                with suppress(OSError):
+                    yield path, path.lstat().st_size
 
     def free_bytes(self) -> int:
         return self.capacity_bytes - self.used_bytes()
@@ -208,8 +213,7 @@ class StandIn:
         self._write({**self._state(), "fault": fault, "after_bytes": after_bytes})
 
     def _rot(self) -> None:
-        files = [each for each in self.folder.rglob("*") if each.is_file() and each.name != MEDIUM_FILE]
-        files = [each for each in files if each.stat().st_size]
+        files = [path for path, size in self._files() if size]
         if files:
             flip(random.choice(files), random.random())
         self._write({**self._state(), "fault": ""})

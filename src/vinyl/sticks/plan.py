@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -227,9 +228,10 @@ class _Planner:
     def _foreign(self, folder: str) -> set[str]:
         """The files in a folder of the stick that are not Vinyl's, folded."""
         found = (
-            path.relative_to(self._folder).as_posix()
-            for path in (self._folder / folder).rglob("*")
-            if path.is_file() and not path.name.startswith(".")
+            (Path(parent) / name).relative_to(self._folder).as_posix()
+            for parent, _, names in os.walk(self._folder / folder)
+            for name in names
+            if not name.startswith(".")
         )
         return {path.casefold() for path in found if path not in self._own}
 
