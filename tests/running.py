@@ -8,20 +8,19 @@ import signal
 import socket
 import subprocess
 import sys
-import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any
 
 from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 
+from tests.patience import wait_for
 from vinyl.library.lock import KEY, KEY_HEADER
 
-T = TypeVar("T")
 OPEN = ("waiting", "running", "paused")
 FLAGS = [
     "--headless=new",
@@ -35,20 +34,6 @@ FLAGS = [
     "--disable-dev-shm-usage",
     "--hide-scrollbars",
 ]
-
-
-def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds: float = 90.0) -> T:
-    """The first true value of a condition; fails with ``what`` after so many seconds."""
-    end = time.monotonic() + seconds
-    while True:
-        value = condition()
-        if value:
-            return value
-        if time.monotonic() > end:
-            raise AssertionError(
-                f"waited {seconds:.0f} s in vain for {what if isinstance(what, str) else what()}"
-            )
-        time.sleep(0.05)
 
 
 class Server:

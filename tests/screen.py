@@ -15,7 +15,8 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, make_browser, wait_for
+from tests.patience import wait_for
+from tests.running import Server, make_browser
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.demo.seed import seed_library
 from vinyl.library.database import Database

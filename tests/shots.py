@@ -11,7 +11,8 @@ from pathlib import Path
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, make_browser, wait_for
+from tests.patience import wait_for
+from tests.running import Server, make_browser
 from vinyl.demo.collection import make_collection
 
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"

@@ -8,7 +8,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.running import OPEN, wait_for
+from tests.patience import wait_for
+from tests.running import OPEN
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.api.app import create_app
 from vinyl.library.lock import KEY_HEADER

@@ -10,7 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, finished, row
-from tests.running import wait_for
+from tests.patience import wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, read_tags, write_tags

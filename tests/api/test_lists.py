@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title
-from tests.running import wait_for
+from tests.patience import wait_for
 from vinyl.cli import main
 
 RULE = {

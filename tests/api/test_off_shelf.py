@@ -10,7 +10,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, finished, row
-from tests.running import OPEN, wait_for
+from tests.patience import wait_for
+from tests.running import OPEN
 from vinyl.jobs import putting_aside
 from vinyl.operations.services import Settings
 

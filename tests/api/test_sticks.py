@@ -12,7 +12,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import by_title, finished
-from tests.running import OPEN, wait_for
+from tests.patience import wait_for
+from tests.running import OPEN
 from vinyl.cli import main
 from vinyl.library.database import Database
 from vinyl.sticks import store

@@ -11,7 +11,7 @@ import pytest
 
 from tests.jobs.test_background import House
 from tests.library.making import new_track
-from tests.running import wait_for
+from tests.patience import wait_for
 from vinyl.core.analysis import Analysis
 from vinyl.core.rhythm.windows import learn_window
 from vinyl.jobs.analysing import LEAST_LIMIT_S, Analyser

@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 
 from tests.faults import break_file, die_once, full_disk
-from tests.running import wait_for
+from tests.patience import wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.cues.templates import TemplateCue

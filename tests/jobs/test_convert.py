@@ -10,7 +10,8 @@ from typing import Any
 
 import pytest
 
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from vinyl.cli import main
 from vinyl.core.carrying.card import Card
 from vinyl.demo.seed import seed_library

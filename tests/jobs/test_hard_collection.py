@@ -116,7 +116,6 @@ def odd_tags(folder: Path, mp3: bytes) -> None:
         APEv2().save(path)
 
 
-@pytest.mark.timeout(600)
 def test_each_of_many_hard_files_ends_in_the_report(
     house: House, tmp_path_factory: pytest.TempPathFactory, caplog: pytest.LogCaptureFixture
 ) -> None:

@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from tests.jobs.test_background import House
-from tests.running import wait_for
+from tests.patience import wait_for
 from vinyl.jobs import importing, putting_aside, runner
 from vinyl.jobs.background import Background
 from vinyl.jobs.events import Broadcaster

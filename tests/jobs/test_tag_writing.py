@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.jobs.test_background import House
-from tests.running import wait_for
+from tests.patience import wait_for
 from vinyl.core.tag_form import WriteForm
 from vinyl.jobs import tag_writing
 from vinyl.library import cues

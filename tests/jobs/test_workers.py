@@ -15,7 +15,7 @@ import psutil
 import pytest
 
 from tests.faults import die_once
-from tests.running import wait_for
+from tests.patience import wait_for
 from vinyl.jobs.workers import WorkerDiedError, WorkerError, Workers
 
 ME = psutil.Process()

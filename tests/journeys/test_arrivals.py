@@ -9,7 +9,8 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, read_tags, write_tags

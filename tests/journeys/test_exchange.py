@@ -14,7 +14,8 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from vinyl.standin_libraries import reedbank
 
 

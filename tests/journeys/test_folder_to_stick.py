@@ -13,7 +13,8 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 
 TITLE = "Foghorn Romance"
 

@@ -11,7 +11,8 @@ from typing import Any
 
 import pytest
 
-from tests.running import OPEN, Server, wait_for
+from tests.patience import wait_for
+from tests.running import OPEN, Server
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import ENCODINGS, encode
 

@@ -10,7 +10,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags

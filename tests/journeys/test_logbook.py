@@ -17,7 +17,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 
 
 @pytest.fixture(scope="module")

@@ -12,7 +12,8 @@ import pytest
 from selenium import webdriver
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from tests.sticks.test_sound_on_players import ATTACKS_S, PLAYERS, clicks, packed
 from vinyl.sticks.index import StickIndex
 from vinyl.sticks.medium import StandIn

@@ -11,7 +11,8 @@ import subprocess
 import sys
 from pathlib import Path
 
-from tests.running import Server, free_port, wait_for
+from tests.patience import wait_for
+from tests.running import Server, free_port
 
 
 def test_killed_while_importing_and_analysing(server: Server, demo: Path, tmp_path: Path) -> None:

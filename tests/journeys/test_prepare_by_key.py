@@ -18,7 +18,8 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from tests.signals import RATE_HZ, pattern_on
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.media.encode import encode

@@ -13,7 +13,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, make_browser, wait_for
+from tests.patience import wait_for
+from tests.running import Server, make_browser
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags

@@ -15,7 +15,8 @@ from selenium import webdriver
 from selenium.webdriver.support.ui import Select
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 
 TITLES = ("Copper Tide", "Paraffin", "Foghorn Romance", "Glasswort", "Rigging")
 

@@ -14,7 +14,8 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.hands import Hands
-from tests.running import Server, wait_for
+from tests.patience import wait_for
+from tests.running import Server
 from tests.signals import RATE_HZ, click_track
 from vinyl.media.encode import ENCODINGS, encode
 

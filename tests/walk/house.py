@@ -22,7 +22,8 @@ from typing import Any
 
 import psutil
 
-from tests.running import OPEN, Server, wait_for
+from tests.patience import wait_for
+from tests.running import OPEN, Server
 from tests.signals import RATE_HZ, drum_loop
 from tests.zones import AUCKLAND, LONDON, NEW_YORK
 from vinyl.library.lock import KEY_HEADER
