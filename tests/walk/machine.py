@@ -190,7 +190,20 @@ class Walk(RuleBasedStateMachine):
     def merge_tags(self, n: int, m: int) -> None:
         one, other = self.tag(n), self.tag(m)
         if one and other:
+            before = self._filled()
             self.do("POST", f"/api/tags/{one['id']}/merge", {"into": other["id"]})
+            after = self._filled()
+            assert all(after[crate] >= tracks for crate, tracks in before.items()), "rules ask for the other"
+
+    def _filled(self) -> dict[int, set[int]]:
+        """What is in lists that fill themselves."""
+        crates = [each["id"] for each in self.house.get("/api/crates") if each["fills_itself"]]
+        found = {"where": EVERY, "sort": "crate", "limit": 100}
+        asked = {
+            each: {**found, "where": {"kind": "list", "list_id": each}, "crate_id": each} for each in crates
+        }
+        told = {each: self.house.ask("POST", "/api/tracks/find", body).told for each, body in asked.items()}
+        return {each: {int(row["id"]) for row in found["rows"]} for each, found in told.items()}
 
     @rule(n=N)
     def delete_tag(self, n: int) -> None:
