@@ -95,6 +95,18 @@ def words_kept(house: House, words: set[str]) -> tuple[set[str], set[str]]:
     return {word for word in gone if word not in there}, {word for word in gone if word in there}
 
 
+def words_of_step(house: House, stack: str, step_id: int | None, words: set[str]) -> set[str]:
+    """Which words a step of a stack holds, the newest if none is named."""
+    with house.reader() as read:
+        rows = read.execute(
+            """SELECT before, after FROM undo_entry WHERE step_id =
+               coalesce(?, (SELECT max(id) FROM undo_step WHERE stack = ?))""",
+            (step_id, stack),
+        )
+        held = "\n".join(f"{row['before']} {row['after']}" for row in rows)
+    return {word for word in words if word in held}
+
+
 def documents_carry_all(house: House) -> None:
     """A document of the library makes another library that says the same."""
     with house.reader() as read:
