@@ -157,6 +157,46 @@ def test_a_step_that_cannot_be_taken_back_any_more_is_passed_and_not_in_the_way(
     assert find.get_rows(database.read(), [3])[0]["rating"] == 3
 
 
+def test_what_a_later_step_works_on_stays_when_the_making_of_it_is_taken_back(database: Database) -> None:
+    with database.write("Make") as connection:
+        filled, named, idle = (crates.make_crate(connection, name) for name in ("Filled", "Named", "Idle"))
+    mine = top(database)
+    with database.write("Fill") as connection:
+        crates.add_tracks(connection, filled, [1])
+    with database.write("Name") as connection:
+        crates.rename_crate(connection, named, "Other")
+    assert back(database, step=mine).left == ("2 lists were changed since and stay as they are",)
+    there = [crate.id for crate in crates.list_crates(database.read())]
+    assert filled in there and named in there and idle not in there
+    assert crates.crate_tracks(database.read(), filled) == [1]
+
+
+def test_what_gave_its_name_to_another_in_one_step_has_it_again(database: Database) -> None:
+    fog, family = fog_of(database)
+    with database.write("Anew") as connection:
+        tags.delete_tag(connection, fog)
+        tags.make_tag(connection, family, "Fog")
+    assert back(database).left == ()
+    assert fog_of(database) == (fog, family)
+    assert find_ids(database.read(), Tagged(fog), Order("title")) == [1, 2]
+
+
+def test_folders_within_folders_come_back_whatever_was_made_first(database: Database) -> None:
+    with database.write() as connection:
+        inner = crates.make_crate(connection, "Inner")
+        middle, outer, whole = (
+            crates.make_crate(connection, name, is_folder=True) for name in ("Middle", "Outer", "Whole")
+        )
+        crates.add_tracks(connection, inner, [1, 2])
+        for each, folder in ((inner, middle), (middle, outer), (outer, whole)):
+            crates.put_into_folder(connection, each, folder)
+    with database.write("Delete") as connection:
+        crates.delete_crate(connection, whole)
+    assert back(database).left == ()
+    assert crates.crate_tracks(database.read(), inner) == [1, 2]
+    assert crates.get_crate(database.read(), inner).folder_id == middle
+
+
 @pytest.mark.parametrize("table", [table.name for table in UNDOABLE])
 def test_every_undoable_table_is_undone_and_redone(database: Database, table: str) -> None:
     """Each row of it may go by hand, and comes back whole with all that hung on it."""

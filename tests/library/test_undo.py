@@ -357,3 +357,34 @@ def test_old_steps_go_when_the_budget_of_rows_is_spent(
             tracks.rate(connection, [1, 2, 3, 4], stars)
     steps = [row["name"] for row in database.read().execute("SELECT name FROM undo_step ORDER BY id")]
     assert steps == ["Rate 4"], "the newest stays, however large it is"
+
+
+def test_steps_go_whose_kept_rows_have_more_columns_than_their_table_now(database: Database) -> None:
+    with database.write("Rate") as connection:
+        tracks.rate(connection, [1], 3)
+    with database.write("Make A") as connection:
+        crates.make_crate(connection, "A")
+    with database.write() as connection:
+        connection.execute("UPDATE undo_shape SET columns = columns + 1 WHERE table_name = 'crate'")
+        connection.execute("UPDATE undo_shape SET columns = columns - 1 WHERE table_name = 'track_value'")
+        undo.follow_columns(connection)
+    top = undo.state(database.read()).undo
+    assert top is not None and top.name == "Rate", "a table that has grown keeps its steps"
+
+
+def test_a_step_is_gone_on_with_only_as_long_as_no_other_came_between(database: Database) -> None:
+    with database.write("Rate") as connection:
+        tracks.rate(connection, [1], 1)
+        step = undo.recorded_step(connection)
+    with database.write("Rate", onto=step) as connection:
+        tracks.rate(connection, [2], 2)
+    with database.write("Make A") as connection:
+        crates.make_crate(connection, "A")
+    with database.write("Rate", onto=step) as connection:
+        tracks.rate(connection, [3], 5)
+    names = database.read().execute("SELECT name FROM undo_step ORDER BY id").fetchall()
+    assert [row[0] for row in names] == ["Rate", "Make A", "Rate"]
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    rated = database.read().execute("SELECT rating FROM shelf ORDER BY id LIMIT 3").fetchall()
+    assert [row[0] for row in rated] == [1, 2, 3], "the file's own word counts again"
