@@ -98,7 +98,9 @@ def test_a_stick_that_is_forgotten_does_not_stand_in_the_way_of_undo(database: D
         store.choose_crates(connection, stick, [])
     with database.write() as connection:
         store.forget_stick(connection, stick)
-    assert back(database).name == "Untick"
+    assert back(database) == undo.TakenBack(
+        "Untick", ("a list on a stick was changed since and stays as it is",)
+    )
     assert back(database).name == "Earlier"
     assert find.get_rows(database.read(), [1])[0]["rating"] == 3
 
@@ -172,13 +174,28 @@ def test_what_a_later_step_works_on_stays_when_the_making_of_it_is_taken_back(da
 
 
 def test_what_gave_its_name_to_another_in_one_step_has_it_again(database: Database) -> None:
-    fog, family = fog_of(database)
+    make = "INSERT INTO player_settings (name, told) VALUES (?, ?)"
+    with database.write() as connection:
+        connection.executemany(make, [("Mine", '{"old": 1}'), ("Other", "{}")])
     with database.write("Anew") as connection:
-        tags.delete_tag(connection, fog)
-        tags.make_tag(connection, family, "Fog")
+        connection.execute("DELETE FROM player_settings WHERE name = 'Mine'")
+        connection.execute(make, ("Mine", '{"new": 1}'))
     assert back(database).left == ()
-    assert fog_of(database) == (fog, family)
-    assert find_ids(database.read(), Tagged(fog), Order("title")) == [1, 2]
+    rows = database.read().execute("SELECT name, told FROM player_settings ORDER BY id")
+    assert [tuple(row) for row in rows] == [("Mine", '{"old": 1}'), ("Other", "{}")]
+
+
+def test_a_night_comes_back_without_the_venue_that_is_gone_since(database: Database) -> None:
+    with database.write() as connection:
+        venue = venues.named(connection, "The Slipway")
+        gig = gigs.make_gig(connection, Facts(FRIDAY.format(0), venue))
+    with database.write("Delete") as connection:
+        gigs.delete_gigs(connection, [gig])
+    mine = top(database)
+    with database.write() as connection:
+        venues.delete_venue(connection, venue)
+    assert back(database, step=mine).name == "Delete"
+    assert gigs.get_gig(database.read(), gig).facts.venue_id is None
 
 
 def test_folders_within_folders_come_back_whatever_was_made_first(database: Database) -> None:
