@@ -69,7 +69,9 @@ def test_an_empty_library_becomes_equal_in_everything(tmp_path: Path) -> None:
 def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
     first = _rich(tmp_path / "first")
     chosen = {name: number for number, name in crates.names(first.read())}["An inner list"]
-    second = _restored(tmp_path / "second", _text(first, [chosen]), PathMapping("/music", "/elsewhere"))
+    text = _text(first, [chosen])
+    assert json.loads(text)["whole"] is False and json.loads(_text(first))["whole"] is True
+    second = _restored(tmp_path / "second", text, PathMapping("/music", "/elsewhere"))
     read = second.read()
     assert [crate.name for crate in crates.list_crates(read)] == ["A folder", "An inner list"]
     held = crates.crate_tracks(read, chosen)
