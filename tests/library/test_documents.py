@@ -10,8 +10,10 @@ import pytest
 
 from vinyl.core.cues.routes import Jump
 from vinyl.core.foreign_paths import PathMapping
+from vinyl.core.rules.conditions import Tagged
+from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, cues, flat, locks, off_shelf, routes, tags, values
+from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, tags, values
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.documents import NOT_EMPTY, read_document, restore, write_document
@@ -70,6 +72,7 @@ def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
     first = _rich(tmp_path / "first")
     chosen = {name: number for number, name in crates.names(first.read())}["An inner list"]
     text = _text(first, [chosen])
+    assert ": null" not in text, "what is not known is left out"
     assert json.loads(text)["whole"] is False and json.loads(_text(first))["whole"] is True
     second = _restored(tmp_path / "second", text, PathMapping("/music", "/elsewhere"))
     read = second.read()
@@ -77,6 +80,20 @@ def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
     held = crates.crate_tracks(read, chosen)
     assert held == [3, 1, 2] and cues.list_cues(read, 1)[0].label == "hold “it”\n"
     assert [row[0] for row in read.execute("SELECT id FROM track ORDER BY id")] == [1, 2, 3]
+
+
+def test_a_document_of_the_first_version_named_by_numbers_and_is_read_still(tmp_path: Path) -> None:
+    first = _rich(tmp_path / "first")
+    row = first.read().execute("SELECT id, gid FROM tag WHERE name = 'fog'").fetchone()
+    rule = Rule(Tagged(row["id"]), (("title", False),))
+    with first.write() as connection:
+        asks = crates.make_rule_crate(connection, "Foggy", rule)
+    now_named = json.dumps(json.dumps({"tag": row["gid"]}))[2:-2]
+    then_named = json.dumps(json.dumps({"tag_id": row["id"]}))[2:-2]
+    text = _text(first)
+    assert now_named in text
+    old = text.replace(now_named, then_named).replace('"version": 2', '"version": 1')
+    assert rule_lists.get_rule(_restored(tmp_path / "second", old).read(), asks) == rule
 
 
 @pytest.mark.parametrize(
