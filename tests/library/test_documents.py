@@ -93,7 +93,10 @@ def test_a_document_of_the_first_version_named_by_numbers_and_is_read_still(tmp_
     text = _text(first)
     assert now_named in text
     old = text.replace(now_named, then_named).replace('"version": 2', '"version": 1')
-    assert rule_lists.get_rule(_restored(tmp_path / "second", old).read(), asks) == rule
+    read = _restored(tmp_path / "second", old).read()
+    assert rule_lists.get_rule(read, asks) == rule
+    kept = read.execute("SELECT rule FROM crate WHERE id = ?", (asks,)).fetchone()[0]
+    assert row["gid"] in kept and "tag_id" not in kept
 
 
 @pytest.mark.parametrize(
