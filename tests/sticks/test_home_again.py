@@ -198,6 +198,21 @@ def test_a_line_that_cannot_be_is_left_out_by_name_and_the_others_come_home(desk
     assert tracks.get_track(desk.database.read(), three)["rating"] == 5
 
 
+def test_papers_that_are_links_or_without_end_are_not_read(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    Booth(desk.medium.folder).rate(_hash(desk, desk.tracks[0]), 5)
+    paper = desk.medium.folder / CHANGES_FILE
+    assert len(read_papers(desk.medium.folder).changes) == 1
+    monkeypatch.setattr("vinyl.sticks.papers.LARGEST_BYTES", paper.stat().st_size - 1)
+    papers = read_papers(desk.medium.folder)
+    assert not papers.changes and "changes.jsonl is larger than" in papers.left_out[0]
+    monkeypatch.undo()
+    paper.rename(tmp_path / "elsewhere.jsonl")
+    paper.symlink_to(tmp_path / "elsewhere.jsonl")
+    assert read_papers(desk.medium.folder).changes == ()
+
+
 def test_an_index_keeps_what_can_be(desk: Desk) -> None:
     """One bad cue, track, list or file is left out by name; of a bad grid all."""
     path = desk.medium.folder / "vinyl-stick.json"
