@@ -311,6 +311,15 @@ def test_a_rule_about_a_venue_asks_for_the_same_venue_in_another_library(tmp_pat
     assert references.leading_nowhere(read) == []
 
 
+def test_a_rule_that_names_no_venue_means_all_of_them(database: Database) -> None:
+    rule = Rule(PlayedAt(None, 1, None), (("title", False),))
+    with database.write() as connection:
+        asks = crates.make_rule_crate(connection, "Played", rule)
+        take_in(connection, [Coming(2)], Facts(FRIDAY.format(0)), "file")
+    assert rule_lists.get_rule(database.read(), asks) == rule
+    assert inside(database, asks) == [2]
+
+
 def test_a_night_thrown_away_and_a_real_one_make_a_real_one(database: Database) -> None:
     with database.write() as connection:
         first = take_in(connection, [Coming(1)], Facts(FRIDAY.format(0)), "file").gig_id
