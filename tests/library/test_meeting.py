@@ -269,6 +269,7 @@ def test_what_asks_for_a_tag_asks_for_the_one_it_was_merged_into(database: Datab
         mist = tags.make_tag(connection, family, "Mist")
         rule = Rule(Tagged(fog), (("title", False),))
         asks = crates.make_rule_crate(connection, "Foggy", rule)
+        series.make_series(connection, "Per style", "style")
         per_weather = series.make_series(connection, "Per weather", f"{FAMILY}{family}")
     with database.write("Merge") as connection:
         tags.merge(connection, fog, mist)
