@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from tests.library.making import new_track
-from vinyl.core.rules.conditions import InList, NeverAt, PlayedAt, Tagged
+from vinyl.core.rules.conditions import FirstOf, InList, NeverAt, PlayedAt, Tagged
 from vinyl.core.rules.notation import Rule
 from vinyl.library import (
     crates,
@@ -310,6 +310,15 @@ def test_a_rule_about_a_venue_asks_for_the_same_venue_in_another_library(tmp_pat
         find_ids(read, rule.where, Order("title")) == find_ids(read, InList(there.id), Order("title")) != []
     )
     assert references.leading_nowhere(read) == []
+
+
+def test_the_first_of_a_list_that_fills_itself_are_of_what_fills_it(database: Database) -> None:
+    fog, _ = fog_of(database)
+    with database.write() as connection:
+        foggy = crates.make_rule_crate(connection, "Foggy", Rule(Tagged(fog), (("title", False),)))
+        first = FirstOf(InList(foggy), (("title", True),), 1)
+        last = crates.make_rule_crate(connection, "The last of them", Rule(first, (("title", False),)))
+    assert inside(database, last) == [2]
 
 
 def test_a_rule_that_names_no_venue_means_all_of_them(database: Database) -> None:
