@@ -13,12 +13,13 @@ from vinyl.core.foreign_paths import PathMapping
 from vinyl.core.rules.conditions import Tagged
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, tags, values
+from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, tags, values, wanted
 from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.documents import NOT_EMPTY, read_document, restore, write_document
 from vinyl.library.errors import LibraryError
 from vinyl.library.values import Value
+from vinyl.library.wanted import WantedEntry
 
 
 def _rich(folder: Path) -> Database:
@@ -35,6 +36,7 @@ def _rich(folder: Path) -> Database:
         folder_id = crates.make_crate(connection, "A folder", None, True)
         inner = crates.make_crate(connection, "An inner list", folder_id)
         crates.add_tracks(connection, inner, [3, 1, 2])
+        wanted.append(connection, inner, [WantedEntry("Tern Logic", "Bollard", "", "")])
         routes.save_route(connection, 1, "short", [Jump(10.0, 20.0)])
         off_shelf.take_off(connection, [5], aside=True)
         connection.execute("INSERT INTO choice (name, value) VALUES ('x', '{}')")
@@ -78,6 +80,7 @@ def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:
     read = second.read()
     assert [crate.name for crate in crates.list_crates(read)] == ["A folder", "An inner list"]
     held = crates.crate_tracks(read, chosen)
+    assert [place.title for place in wanted.list_wanted(read, chosen)] == ["Bollard"]
     assert held == [3, 1, 2] and cues.list_cues(read, 1)[0].label == "hold “it”\n"
     assert [row[0] for row in read.execute("SELECT id FROM track ORDER BY id")] == [1, 2, 3]
 
