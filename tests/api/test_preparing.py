@@ -206,7 +206,7 @@ def test_what_is_left_follows_the_rules_that_are_set(client: TestClient, track: 
 
 
 def test_a_route_is_kept_heard_and_written_as_a_new_file(
-    client: TestClient, track: int, tmp_path: Any
+    client: TestClient, track: int, tmp_path: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     path = f"/api/tracks/{track}/routes"
     source = client.get(f"/api/tracks/{track}").json()["track"]
@@ -221,6 +221,10 @@ def test_a_route_is_kept_heard_and_written_as_a_new_file(
     (tmp_path / "route.wav").write_bytes(answer.content)
     sound = decode(tmp_path / "route.wav").samples
     assert sound.shape[1] == pytest.approx((source["duration_s"] - 8.0) * 44100, abs=2)
+    monkeypatch.setattr("vinyl.jobs.listening_again.KEPT_EXPORTS", 2)
+    later = [finished(client, client.post(f"{path}/{made['id']}/audio", json={"form": "wav"})) for _ in "12"]
+    kept = [client.get(f"/api/jobs/{each['id']}/file").status_code for each in (job, *later)]
+    assert kept == [404, 200, 200], "the newest files are kept, older ones make room"
     refused = client.put(f"{path}/{made['id']}", json={"name": "bad", "jumps": [{"from_s": 4, "to_s": 99}]})
     assert refused.status_code == 422 and "outside the track" in refused.json()["detail"]
     assert client.delete(f"{path}/{made['id']}").status_code == 204

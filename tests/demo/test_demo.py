@@ -12,11 +12,13 @@ from typing import Any
 import numpy as np
 import pytest
 
+from vinyl.cli import main
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.core.tonal.key import parse_key
 from vinyl.demo.collection import VERSION, make_collection
 from vinyl.demo.scenario import SONGS
 from vinyl.demo.score import PHRASE_BARS, write_score
+from vinyl.library.lock import lock_home
 from vinyl.media.tags import read_tags
 
 FIELDS = {
@@ -177,3 +179,14 @@ def test_analyze_goes_on_after_a_broken_file(demo: Path, tmp_path: Path) -> None
         text=True,
     )
     assert wrong.returncode == 2 and "like 70-140" in wrong.stderr
+
+
+def test_the_demo_touches_nothing_of_a_home_that_is_in_use(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    home = tmp_path / "home"
+    with lock_home(home):
+        before = sorted(path.name for path in home.iterdir())
+        assert main(["demo", "--home", str(home), "--no-open"]) == 1
+        assert sorted(path.name for path in home.iterdir()) == before
+    assert "already running on" in capsys.readouterr().err
