@@ -187,10 +187,24 @@ def make_template(folder: Path, at: Path) -> Path:
     server = Server(at / "home", "--allow", str(at)).start()
     server.send("POST", "/api/imports", {"paths": [str(at / "music")]})
     wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", PATIENCE_S)
+    _furnish(server)
     server.stop()
     shutil.rmtree(folder, ignore_errors=True)
     shutil.copytree(at, folder, symlinks=True)
     return folder
+
+
+def _furnish(server: Server) -> None:
+    """Two crates and two tags, so that each room has something to begin with."""
+    ids = server.ids_of_all()
+    for name, held in (("Pier", ids[:3]), ("Mole", ids[2:])):
+        crate = server.send("POST", "/api/crates", {"name": name})
+        server.send("POST", f"/api/crates/{crate['id']}/tracks", {"ids": held})
+    family = server.send("POST", "/api/tag-families", {"name": "Weather", "colour": "blue"})[-1]
+    for name, given in (("Fog", ids[:2]), ("Mist", ids[1:4])):
+        families = server.send("POST", "/api/tags", {"family_id": family["id"], "name": name})
+        tag = next(tag for each in families for tag in each["tags"] if tag["name"] == name)
+        server.send("PUT", "/api/tracks/tags", {"ids": given, "tag_id": tag["id"], "given": True})
 
 
 def _song(folder: Path, title: str, artist: str, form: str, bpm: float, seed: int) -> None:

@@ -8,7 +8,7 @@ import re
 import shutil
 import sqlite3
 import uuid
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import closing
 from pathlib import Path
 from typing import Any, ClassVar, TypeVar
@@ -21,6 +21,7 @@ from tests.walk.house import ZONES, Answer, House
 from tests.walk.pages import EVERY, View
 
 T = TypeVar("T")
+Verb = TypeVar("Verb", bound=Callable[..., None])
 N = st.integers(0, 9)
 ZONE = st.sampled_from(ZONES)
 DAYS = st.sampled_from(["2026-11-20", "2026-11-27", "2026-10-31", "2026-12-31", "2026-03-28"])
@@ -40,6 +41,16 @@ BAD_PARTS = ({"pad": 12}, {"position_s": -4.0}, {"role": "nowhere"}, {"colour": 
 FIELDS = ("title", "artist", "comment", "genre", "year", "energy")
 
 
+ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "logbook", "sticks", "exchange")
+# Through all rooms, or to and fro between a few, where one thing leads to another sooner.
+SOME = st.one_of(st.just(frozenset(ROOMS)), st.frozensets(st.sampled_from(ROOMS), min_size=2, max_size=3))
+
+
+def of(room: str) -> Callable[[Verb], Verb]:
+    """A verb of a room, for walks that go there."""
+    return precondition(lambda self: room in self.rooms)
+
+
 def pick(things: Sequence[T], number: int) -> T | None:
     """One of some things, by a number of any size."""
     return things[number % len(things)] if things else None
@@ -51,8 +62,9 @@ class Walk(RuleBasedStateMachine):
     template: ClassVar[Path]
     place: ClassVar[Path]
 
-    @initialize(zone=ZONE)
-    def come_in(self, zone: str) -> None:
+    @initialize(zone=ZONE, rooms=SOME)
+    def come_in(self, zone: str, rooms: frozenset[str]) -> None:
+        self.rooms = rooms
         self.house = House(self.template, self.place, zone)
         self.stale_table = pages.stale_table()
         self.count = 0
@@ -109,6 +121,7 @@ class Walk(RuleBasedStateMachine):
     # Arrivals.
 
     @rule(n=N)
+    @of("arrivals")
     def import_file(self, n: int) -> None:
         file = pick(sorted((self.house.folder / "later").iterdir()), n)
         assert file is not None
@@ -121,6 +134,7 @@ class Walk(RuleBasedStateMachine):
             self.do("POST", "/api/imports", {"paths": [str(target)]})
 
     @rule(n=N)
+    @of("arrivals")
     def a_file_goes_away_and_all_is_imported_again(self, n: int) -> None:
         file = pick(sorted(self.house.music.glob("*.*")), n)
         if file is not None:
@@ -135,34 +149,41 @@ class Walk(RuleBasedStateMachine):
     # The Shelf.
 
     @rule(n=N, aside=st.booleans())
+    @of("shelf")
     def take_off(self, n: int, aside: bool) -> None:
         self.do("POST", "/api/off-shelf", {"ids": [self.track(n)], "aside": aside})
 
     @rule(n=N)
+    @of("shelf")
     def bring_back(self, n: int) -> None:
         off = pick(self.house.get("/api/off-shelf"), n)
         if off:
             self.do("POST", "/api/off-shelf/back", {"track_ids": [off["track_id"]]})
 
     @rule(n=N, field=st.sampled_from(FIELDS))
+    @of("shelf")
     def edit(self, n: int, field: str) -> None:
         text = {"year": "1998", "energy": "70"}.get(field) or self.word("Value")
         typed = () if field in ("year", "energy") else (text,)
         self.do("PUT", "/api/tracks/values", {"ids": self.tracks(n), "values": {field: text}}, *typed)
 
     @rule(n=N, stars=st.integers(0, 5))
+    @of("shelf")
     def rate(self, n: int, stars: int) -> None:
         self.do("PUT", "/api/tracks/rating", {"ids": self.tracks(n), "stars": stars})
 
     @rule(n=N, part=st.sampled_from(["grid", "cues", "key", "tags"]), locked=st.booleans())
+    @of("shelf")
     def lock(self, n: int, part: str, locked: bool) -> None:
         self.do("PUT", "/api/tracks/locks", {"ids": [self.track(n)], "part": part, "locked": locked})
 
     @rule(n=N)
+    @of("shelf")
     def note_as_played(self, n: int) -> None:
         self.do("POST", "/api/tracks/played", {"ids": [self.track(n)]})
 
     @rule(n=N)
+    @of("shelf")
     def put_over_one_backing(self, n: int) -> None:
         name = self.word("Backing")
         self.do("PUT", "/api/backings", {"ids": self.tracks(n), "name": name}, name)
@@ -174,6 +195,7 @@ class Walk(RuleBasedStateMachine):
         return pick([tag for family in families for tag in family["tags"]][-6:], n)
 
     @rule(n=N)
+    @of("tags")
     def make_tag(self, n: int) -> None:
         name = self.word("Tag")
         family = self.some("/api/tag-families", n)
@@ -183,11 +205,13 @@ class Walk(RuleBasedStateMachine):
             self.do("POST", "/api/tags", {"family_id": family["id"], "name": name}, name)
 
     @rule(n=N, m=N, given=st.booleans())
+    @of("tags")
     def give_tag(self, n: int, m: int, given: bool) -> None:
         if tag := self.tag(n):
             self.do("PUT", "/api/tracks/tags", {"ids": self.tracks(m), "tag_id": tag["id"], "given": given})
 
     @rule(n=N, m=N)
+    @of("tags")
     def merge_tags(self, n: int, m: int) -> None:
         """Preferably one that a rule asks for: the rule asks for the other then."""
         asked, there = self._asked_tags()
@@ -206,6 +230,7 @@ class Walk(RuleBasedStateMachine):
         return asked, {int(tag["id"]) for family in families for tag in family["tags"]}
 
     @rule(n=N)
+    @of("tags")
     def delete_tag(self, n: int) -> None:
         if tag := self.tag(n):
             self.do("DELETE", f"/api/tags/{tag['id']}")
@@ -213,6 +238,7 @@ class Walk(RuleBasedStateMachine):
     # The Workbench.
 
     @rule(n=N, pad=st.integers(0, 8))
+    @of("workbench")
     def set_cue(self, n: int, pad: int) -> None:
         label = self.word("Cue")
         cue = {
@@ -224,6 +250,7 @@ class Walk(RuleBasedStateMachine):
         self.do("POST", f"/api/tracks/{self.track(n)}/cues", cue, label)
 
     @rule(n=N, m=N)
+    @of("workbench")
     def change_or_delete_cue(self, n: int, m: int) -> None:
         track = self.track(n)
         cue = pick(self.house.ask("GET", f"/api/tracks/{track}").told.get("cues", ()), m)
@@ -233,11 +260,13 @@ class Walk(RuleBasedStateMachine):
             self.do("PATCH", f"/api/tracks/{track}/cues/{cue['id']}", {"move_ms": 40, "pad": 1 + n % 8})
 
     @rule(n=N)
+    @of("workbench")
     def shift_grid(self, n: int) -> None:
         edit = {"kind": "shift", "by_ms": 3.0 * n} if n % 2 else {"kind": "double"}
         self.do("POST", f"/api/tracks/{self.track(n)}/grid", edit)
 
     @rule(n=N)
+    @of("workbench")
     def save_route(self, n: int) -> None:
         name = self.word("Route")
         jumps = [{"leaves_s": 4.0, "comes_s": 2.0 + n / 10}]
@@ -246,6 +275,7 @@ class Walk(RuleBasedStateMachine):
     # Crates.
 
     @rule(n=N, is_folder=st.booleans())
+    @of("crates")
     def make_crate(self, n: int, is_folder: bool) -> None:
         name = self.word("Crate")
         folders = [each["id"] for each in self.house.get("/api/crates") if each["is_folder"]]
@@ -253,11 +283,13 @@ class Walk(RuleBasedStateMachine):
         self.do("POST", "/api/crates", body, name)
 
     @rule(n=N, m=N)
+    @of("crates")
     def fill_crate(self, n: int, m: int) -> None:
         if crate := self.list_by_hand(n):
             self.do("POST", f"/api/crates/{crate['id']}/tracks", {"ids": self.tracks(m), "at": m % 2 or None})
 
     @rule(n=N, m=N, what=st.sampled_from(["remove", "move"]))
+    @of("crates")
     def empty_or_move_in_crate(self, n: int, m: int, what: str) -> None:
         if crate := self.list_by_hand(n):
             places = self.house.get(f"/api/crates/{crate['id']}/places")["places"]
@@ -266,6 +298,7 @@ class Walk(RuleBasedStateMachine):
                 self.do("POST", f"/api/crates/{crate['id']}/tracks/{what}", {"places": chosen, "at": n % 3})
 
     @rule(n=N, m=N)
+    @of("crates")
     def note_on_a_place(self, n: int, m: int) -> None:
         if crate := self.list_by_hand(n):
             places = self.house.get(f"/api/crates/{crate['id']}/places")["places"]
@@ -275,28 +308,33 @@ class Walk(RuleBasedStateMachine):
                 self.do("PUT", f"/api/crates/{crate['id']}/notes", body, note)
 
     @rule(n=N)
+    @of("crates")
     def rename_crate(self, n: int) -> None:
         name = self.word("Renamed")
         if crate := self.some("/api/crates", n):
             self.do("PATCH", f"/api/crates/{crate['id']}", {"name": name}, name)
 
     @rule(n=N)
+    @of("crates")
     def delete_crate(self, n: int) -> None:
         if crate := self.some("/api/crates", n):
             self.do("DELETE", f"/api/crates/{crate['id']}")
 
     @rule(n=N)
+    @of("crates")
     def bring_back_crate(self, n: int) -> None:
         if deleted := self.some("/api/lists/deleted", n):
             self.do("POST", f"/api/lists/deleted/{deleted['id']}/bring-back")
 
     @rule(n=N, m=N)
+    @of("crates")
     def move_into_folder(self, n: int, m: int) -> None:
         folders = [each["id"] for each in self.house.get("/api/crates") if each["is_folder"]]
         if crate := self.some("/api/crates", n):
             self.do("PUT", f"/api/crates/{crate['id']}/folder", {"folder_id": pick([*folders, None], m)})
 
     @rule(n=N, m=N)
+    @of("crates")
     def make_rule(self, n: int, m: int) -> None:
         name, where = self.word("Rule"), self._condition(n, m)
         order = [{"sort": "title", "descending": False}]
@@ -312,11 +350,13 @@ class Walk(RuleBasedStateMachine):
         return {"kind": "all", "parts": [asked[n % len(asked)], asked[m % len(asked)]]}
 
     @rule(n=N)
+    @of("crates")
     def make_series(self, n: int) -> None:
         name, by = self.word("Series"), ("style", "key", "month", "tempo", "energy")[n % 5]
         self.do("POST", "/api/lists/series", {"name": name, "by": by}, name)
 
     @rule(n=N, m=N)
+    @of("crates")
     def divide_arrange_or_combine(self, n: int, m: int) -> None:
         crate, other = self.list_by_hand(n), self.some("/api/crates", m)
         name = self.word("Divider")
@@ -331,6 +371,7 @@ class Walk(RuleBasedStateMachine):
     # The Logbook.
 
     @rule(n=N, on=DAYS, begins=CLOCKS)
+    @of("logbook")
     def type_night(self, n: int, on: str, begins: str) -> None:
         play, venue, name = self.word("Play"), self.word("Venue"), self.word("Gig")
         titles = [row["title"] for row in self.rows()]
@@ -342,6 +383,7 @@ class Walk(RuleBasedStateMachine):
         self.do("POST", "/api/nights", body, play, name)
 
     @rule(n=N)
+    @of("logbook")
     def night_from_a_crate(self, n: int) -> None:
         if crate := self.list_by_hand(n):
             self.do("POST", "/api/nights", {"crate_id": crate["id"], "on": "2026-11-21"})
@@ -354,6 +396,7 @@ class Walk(RuleBasedStateMachine):
         return [play["id"] for play in self.house.get(f"/api/gigs/{gig['id']}")["plays"]] if gig else []
 
     @rule(n=N, on=DAYS, begins=CLOCKS)
+    @of("logbook")
     def change_night(self, n: int, on: str, begins: str) -> None:
         note = self.word("Note")
         change = ({"on": on}, {"begins": begins}, {"ends": "03:00"}, {"begins": None}, {"note": note})[n % 5]
@@ -363,6 +406,7 @@ class Walk(RuleBasedStateMachine):
                 self.days.pop(gig["id"], None)
 
     @rule(n=N, m=N)
+    @of("logbook")
     def mark_plays(self, n: int, m: int) -> None:
         note, plays = self.word("Mark"), self.plays(n)
         mark = (
@@ -381,6 +425,7 @@ class Walk(RuleBasedStateMachine):
             )
 
     @rule(n=N, m=N)
+    @of("logbook")
     def put_into_night(self, n: int, m: int) -> None:
         play = self.word("Typed")
         if gig := self.gig(n):
@@ -388,6 +433,7 @@ class Walk(RuleBasedStateMachine):
             self.do("POST", f"/api/gigs/{gig['id']}/plays", body, play)
 
     @rule(n=N, m=N)
+    @of("logbook")
     def take_move_or_match_play(self, n: int, m: int) -> None:
         plays = self.plays(n)
         play = pick(plays, m)
@@ -399,6 +445,7 @@ class Walk(RuleBasedStateMachine):
             self.do("PUT", f"/api/plays/{play}/track", {"track_id": self.track(m) if n % 2 else None})
 
     @rule(n=N, m=N, what=st.sampled_from(["split", "join", "throw", "back", "delete"]))
+    @of("logbook")
     def split_join_throw_or_delete(self, n: int, m: int, what: str) -> None:
         gig, plays = self.gig(n), self.plays(n)
         thrown, others = self.some("/api/gigs?practice=true", m), self.house.get("/api/gigs")
@@ -416,6 +463,7 @@ class Walk(RuleBasedStateMachine):
         self.days = {}
 
     @rule(n=N)
+    @of("logbook")
     def make_change_or_delete_venue(self, n: int) -> None:
         name, venue = self.word("Straße"), self.some("/api/venues", n)
         if n % 4 == 0 or venue is None:
@@ -426,6 +474,7 @@ class Walk(RuleBasedStateMachine):
             self.do("PATCH", f"/api/venues/{venue['id']}", {"name": name, "clean_words": bool(n % 2)}, name)
 
     @rule(n=N)
+    @of("logbook")
     def make_next_list(self, n: int) -> None:
         name = self.word("Next")
         if gig := self.gig(n):
@@ -439,12 +488,14 @@ class Walk(RuleBasedStateMachine):
 
     @rule(n=N)
     @precondition(lambda self: len(self.house.get("/api/sticks")) < 2)
+    @of("sticks")
     def make_stick(self, n: int) -> None:
         name = self.word("Stick")
         profile = ("Quay One", "Fairlead")[n % 2]
         self.do("POST", "/api/sticks", {"name": name, "capacity_mb": 40, "profile": profile}, name)
 
     @rule(n=N, m=N)
+    @of("sticks")
     def choose_for_stick(self, n: int, m: int) -> None:
         crates = [each["id"] for each in self.house.get("/api/crates") if not each["is_folder"]]
         if stick := self.stick(n):
@@ -454,6 +505,7 @@ class Walk(RuleBasedStateMachine):
                 self.do("PUT", f"{path}/options", {"route_files": True, "smaller": bool(n % 2)})
 
     @rule(n=N)
+    @of("sticks")
     def pack(self, n: int) -> None:
         if stick := self.stick(n):
             own = Path(stick["folder"]) / "Crates" / "Mine.m3u8"
@@ -464,6 +516,7 @@ class Walk(RuleBasedStateMachine):
             self.do("POST", f"/api/sticks/{stick['id']}/pack")
 
     @rule(n=N, m=N)
+    @of("sticks")
     def write_papers(self, n: int, m: int) -> None:
         stick = self.stick(n)
         index = Path(stick["folder"]) / "vinyl-stick.json" if stick else None
@@ -500,6 +553,7 @@ class Walk(RuleBasedStateMachine):
             paper.write(json.dumps(play) + "\n")
 
     @rule(n=N, choice=st.sampled_from(["theirs", "ours"]))
+    @of("sticks")
     def take_home(self, n: int, choice: str) -> None:
         if stick := self.stick(n):
             path = f"/api/sticks/{stick['id']}"
@@ -507,12 +561,14 @@ class Walk(RuleBasedStateMachine):
             self.do("POST", f"{path}/home", {"choices": {each["key"]: choice for each in came}})
 
     @rule(n=N, what=st.sampled_from(["pull", "insert", "eject", "plays", "check"]))
+    @of("sticks")
     def handle_stick(self, n: int, what: str) -> None:
         if stick := self.stick(n):
             body = {"mend": True} if what == "check" else None
             self.do("POST", f"/api/sticks/{stick['id']}/{what}", body)
 
     @rule(n=N)
+    @of("sticks")
     def forget_stick(self, n: int) -> None:
         if (stick := self.stick(n)) and self.do("DELETE", f"/api/sticks/{stick['id']}").is_good:
             self.words.discard(stick["name"])
@@ -526,11 +582,13 @@ class Walk(RuleBasedStateMachine):
         return {"target": target, "place": str(place), "lists": crates[: n % 3] if n % 2 else None}
 
     @rule(n=N, library=TARGETS)
+    @of("exchange")
     def keep_destination(self, n: int, library: str) -> None:
         name = self.word("Way")
         self.do("POST", "/api/exchange/destinations", {"name": name, "order": self._order(library, n)}, name)
 
     @rule(n=N, library=TARGETS)
+    @of("exchange")
     def carry(self, n: int, library: str) -> None:
         kept = [each for each in self.house.get("/api/exchange/destinations") if each["target"] == library]
         order = {**kept[0]["order"], "changed_only": bool(n % 2)} if kept else self._order(library, n)
@@ -542,10 +600,12 @@ class Walk(RuleBasedStateMachine):
             assert job["state"] == "done" or "error of its own" not in (job["error"] or ""), job
 
     @rule(n=N, library=TARGETS)
+    @of("exchange")
     def try_one_track(self, n: int, library: str) -> None:
         self.do("POST", f"/api/exchange/tracks/{self.track(n)}/try", self._order(library, n))
 
     @rule(n=N, spoil=st.sampled_from(SPOILS), in_journal=st.booleans())
+    @of("exchange")
     def another_program_works(self, n: int, spoil: str, in_journal: bool) -> None:
         place = self.house.out / "saltmarsh" / "vinyl.saltmarsh.db"
         if not place.is_file():
@@ -560,6 +620,7 @@ class Walk(RuleBasedStateMachine):
         lists=st.booleans(),
         choice=st.sampled_from(["rule", "theirs", "ours"]),
     )
+    @of("exchange")
     def look_at_library_and_take(self, n: int, library: str, lists: bool, choice: str) -> None:
         place = self.house.out / library
         answer = self.do("POST", "/api/exchange/looks", {"target": library, "place": str(place)})
@@ -581,10 +642,12 @@ class Walk(RuleBasedStateMachine):
         self.days = {}
 
     @rule(n=N)
+    @of("exchange")
     def write_document(self, n: int) -> None:
         self.do("POST", "/api/exchange/documents", {"place": str(self.house.out / f"all {n % 2}")})
 
     @rule(n=N)
+    @of("exchange")
     def write_tags(self, n: int) -> None:
         fields = ["title", "artist", "stars", "year", "comment"]
         self.do("POST", "/api/tags/write", {"ids": [self.track(n)], "fields": fields, "cues": bool(n % 2)})
