@@ -325,6 +325,8 @@ def _serve(options: argparse.Namespace, lock: TextIO, offered: tuple[Path, ...])
         options.nice,
     )  # fmt: skip
     app = create_app(settings)
+    # Workers begin where the server stands: not in a folder that may be taken away under it.
+    os.chdir(home)
     address = f"http://127.0.0.1:{options.port}"
     note_address(lock, address)
     page = f"{address}/?key={key_of(home)}"

@@ -61,9 +61,21 @@ def test_bar_starts_here_holds_the_beats(tempo_map: TempoMap, time_s: float) -> 
     held = float(tempo_map.time_at(tempo_map.nearest_beat(time_s)))
     beat = float(changed.beat_at(held))
     assert beat / changed.beats_per_bar == pytest.approx(round(beat / changed.beats_per_bar), abs=1e-6)
-    first_bar_s = float(changed.time_at(0))
-    assert first_bar_s >= -MICROSECOND or first_bar_s > float(changed.time_at(-changed.beats_per_bar))
-    assert float(changed.time_at(-changed.beats_per_bar)) < MICROSECOND, "bar 1 is the first in the sound"
+    if tempo_map.nearest_beat(time_s) % tempo_map.beats_per_bar == 0:
+        assert changed == tempo_map, "a line that is right already stays what it is"
+    else:
+        assert float(changed.time_at(0)) >= -edits.WITHIN_S - MICROSECOND
+        before_s = float(changed.time_at(-changed.beats_per_bar))
+        assert before_s < -edits.WITHIN_S + MICROSECOND, "bar 1 is the first in the sound"
+
+
+@pytest.mark.parametrize("first_s", [-0.0004, -0.019, 0.0, 0.3])
+def test_a_bar_moves_by_a_beat_and_back_wherever_bar_1_lies(first_s: float) -> None:
+    right = TempoMap.steady(120.0, first_s)
+    assert edits.bar_starts_here(right, 24.0 + first_s) == right
+    wrong = edits.bar_starts_here(right, 24.5 + first_s)
+    assert float(wrong.time_at(0)) == pytest.approx(first_s + 0.5)
+    assert edits.bar_starts_here(wrong, 24.0 + first_s) == right
 
 
 @given(tempo_maps())

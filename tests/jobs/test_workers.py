@@ -30,7 +30,15 @@ def workers() -> Iterator[Workers]:
 
 def at_work() -> list[psutil.Process]:
     """The processes that workers are."""
-    return [each for each in ME.children(recursive=True) if "spawn_main" in " ".join(each.cmdline())]
+    return [each for each in ME.children(recursive=True) if "spawn_main" in " ".join(command_of(each))]
+
+
+def command_of(process: psutil.Process) -> list[str]:
+    """How a process was begun; nothing of one that has just ended."""
+    try:
+        return process.cmdline()
+    except psutil.NoSuchProcess:  # a zombie is one too
+        return []
 
 
 def counted() -> tuple[int, int]:
@@ -113,3 +121,16 @@ def _lives(process: psutil.Process) -> bool:
 def _wait(seconds: float) -> float:
     time.sleep(seconds)
     return seconds
+
+
+def test_where_no_process_can_be_started_it_is_said_and_the_next_try_goes_well(
+    workers: Workers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    gone = tmp_path / "gone"
+    gone.mkdir()
+    with monkeypatch.context() as there:
+        there.chdir(gone)
+        gone.rmdir()
+        with pytest.raises(WorkerDiedError, match="No process could be started"):
+            workers.run(len, "ab", timeout_s=10)
+    assert workers.run(len, "ab", timeout_s=20) == 2

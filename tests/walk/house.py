@@ -185,10 +185,12 @@ def make_template(folder: Path, at: Path) -> Path:
         _song(at / "later", title, artist, form, 118.0 + 5 * number, 40 + number)
     _odd_files(at / "later")
     server = Server(at / "home", "--allow", str(at)).start()
-    server.send("POST", "/api/imports", {"paths": [str(at / "music")]})
-    wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", PATIENCE_S)
-    _furnish(server)
-    server.stop()
+    try:
+        server.send("POST", "/api/imports", {"paths": [str(at / "music")]})
+        wait_for(lambda: server.has_ended("import", "analysis"), "the import and the analysis", PATIENCE_S)
+        _furnish(server)
+    finally:
+        server.stop()
     shutil.rmtree(folder, ignore_errors=True)
     shutil.copytree(at, folder, symlinks=True)
     return folder

@@ -62,11 +62,20 @@ class Workers:
         self._in_hand: dict[Future[Any], _InHand] = {}
 
     def submit(self, function: Callable[..., T], *arguments: Any, timeout_s: float) -> Future[T]:
-        """Have a function called in a worker; the result is had by ``result_of``."""
+        """Have a function called in a worker; the result is had by ``result_of``.
+
+        Raises:
+            WorkerDiedError: if the system starts no process for it.
+        """
         with self._lock:
             if self._pool is None or not self._pool.active:
                 self._pool = self._started()
-            inner: Future[T] = self._pool.schedule(function, args=arguments)
+            try:
+                inner: Future[T] = self._pool.schedule(function, args=arguments)
+            except BrokenProcessPool as error:
+                self._pool = None
+                why = getattr(error.__cause__, "strerror", None) or "it said no more"
+                raise WorkerDiedError(f"No process could be started for this ({why}).") from error
             mine = _Errand(inner)
             self._in_hand[inner] = _InHand(inner, timeout_s)
         inner.add_done_callback(lambda _: self._pass_on(inner, mine))

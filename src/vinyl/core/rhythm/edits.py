@@ -8,6 +8,8 @@ from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm.tempo_map import METRES, Anchor, TempoMap, check_bpm, checked_bpm
 
 SAME_S = 1e-6
+# What lies less before the start of the audio counts as at it: grids are fitted to a few milliseconds.
+WITHIN_S = 0.02
 
 
 def shift(tempo_map: TempoMap, by_s: float) -> TempoMap:
@@ -17,13 +19,16 @@ def shift(tempo_map: TempoMap, by_s: float) -> TempoMap:
 
 
 def bar_starts_here(tempo_map: TempoMap, time_s: float) -> TempoMap:
-    """Make the beat nearest to a time a bar start. Holds every beat in time and every tempo.
+    """Make the beat nearest to a time a bar start. Holds every beat in time and every tempo; where a bar
+    starts there already, all stays as it is.
 
-    Beats are renumbered so that beat 0 stays the first downbeat at or after the start of the audio.
+    Beats are renumbered so that beat 0 is the first downbeat at or after the start of the audio.
     """
     beat = tempo_map.nearest_beat(time_s)
-    first = float(tempo_map.beat_at(0.0))
-    bars_before = (beat - first + 1e-6) // tempo_map.beats_per_bar
+    if beat % tempo_map.beats_per_bar == 0:
+        return tempo_map
+    first = float(tempo_map.beat_at(-WITHIN_S))
+    bars_before = (beat - first) // tempo_map.beats_per_bar
     return _renumber(tempo_map, beat - bars_before * tempo_map.beats_per_bar)
 
 
