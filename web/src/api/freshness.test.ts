@@ -72,3 +72,20 @@ test("after a gap in the connection everything is asked anew", () => {
   freshness.hear({ type: "hello", revision: 4 } as ServerEvent);
   expect(isStale(["crates"])).toBe(false);
 });
+
+test("an answer about all jobs that is older than what was told meanwhile brings back none that has ended", async () => {
+  let answer: (jobs: Job[]) => void = () => undefined;
+  const queryFn = () => new Promise<Job[]>((resolve) => (answer = resolve));
+  const asked = queries.fetchQuery({ queryKey: ["jobs"], queryFn });
+  const ended = { id: 1, done: 34, kind: "route", failures: 0, finished_at: "now" } as Job;
+  freshness.hear({ type: "job", job: ended } as ServerEvent);
+  answer([{ ...ended, done: 0, finished_at: null }]);
+  await asked;
+  vi.advanceTimersByTime(1);
+  expect(queries.getQueryData(["jobs"])).toEqual([ended]);
+  const again = queries.fetchQuery({ queryKey: ["jobs"], queryFn });
+  answer([]);
+  await again;
+  vi.advanceTimersByTime(1);
+  expect(queries.getQueryData(["jobs"]), "what was told before counts once").toEqual([]);
+});

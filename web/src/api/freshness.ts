@@ -84,8 +84,18 @@ export class Freshness {
   private revision = 0;
   private readonly applied = new Set<string>();
   private readonly pending = new Map<Topic, { ids: Set<number> | null; timer: number }>();
+  /** Jobs that were told of while all of them were asked for: that answer may be older. */
+  private readonly told = new Map<number, Job>();
 
-  constructor(private readonly queries: QueryClient) {}
+  constructor(private readonly queries: QueryClient) {
+    queries.getQueryCache().subscribe(({ type, query, ...rest }) => {
+      const action = type === "updated" && "action" in rest ? rest.action : null;
+      if (action?.type !== "success" || action.manual || query.queryKey[0] !== "jobs") return;
+      const told = [...this.told.values()];
+      this.told.clear();
+      told.forEach((job) => this.putJob(job));
+    });
+  }
 
   hear(event: ServerEvent): void {
     if (event.type === "hello") this.begin(event.revision);
@@ -135,14 +145,19 @@ export class Freshness {
 
   /** Jobs are told whole, so nothing has to be asked. */
   private moveJob(job: Job): void {
+    if (this.queries.isFetching({ queryKey: ["jobs"] })) this.told.set(job.id, job);
+    this.putJob(job);
+    if (job.failures) void this.queries.invalidateQueries({ queryKey: ["failures", job.id] });
+    const topic = ENDED[job.kind];
+    if (topic && (job.finished_at !== null || job.done === 0)) this.refresh(topic, null);
+  }
+
+  private putJob(job: Job): void {
     this.queries.setQueryData<Job[]>(["jobs"], (jobs) => {
       if (!jobs) return jobs;
       const there = jobs.some((each) => each.id === job.id);
       return there ? jobs.map((each) => (each.id === job.id ? job : each)) : [job, ...jobs];
     });
-    if (job.failures) void this.queries.invalidateQueries({ queryKey: ["failures", job.id] });
-    const topic = ENDED[job.kind];
-    if (topic && (job.finished_at !== null || job.done === 0)) this.refresh(topic, null);
   }
 }
 
