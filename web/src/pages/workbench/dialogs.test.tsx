@@ -60,6 +60,28 @@ test("a tempo may have a comma, and none outside the limits is sent", async () =
   expect(grid.mutate).toHaveBeenCalledExactlyOnceWith({ edit: "set tempo", bpm: 124.25, hold_s: 61.5 });
 });
 
+test("Enter in another track's name takes that track, then its tempo, and never the tempo above", async () => {
+  const rows = [{ id: 8, bpm: 122.5, title: "Copper Line", artist: "Kelp Union" }];
+  serve({ "POST /api/tracks/find": () => ({ rows, total: 1 }) });
+  const { grid, user } = open("tempo");
+  const name = screen.getByLabelText("Or as in another track");
+  await user.type(name, "zz{Enter}");
+  expect(grid.mutate).not.toHaveBeenCalled();
+  await user.clear(name);
+  await user.type(name, "copper");
+  await screen.findByRole("option", { name: /Copper Line/ });
+  await user.keyboard("{Enter}");
+  screen.getByText(/122.500 bpm/);
+  expect(grid.mutate).not.toHaveBeenCalled();
+  await user.keyboard("{Enter}");
+  expect(grid.mutate).toHaveBeenCalledExactlyOnceWith({
+    edit: "take from another track",
+    track_id: 8,
+    what: "tempo",
+    hold_s: 61.5,
+  });
+});
+
 test("cues go onto the grid after it was shown how far, to the unit that is chosen", async () => {
   const moves = [
     { cue_id: 1, label: "verse", from_s: 8.02, by_ms: -20 },

@@ -1,7 +1,7 @@
 /** The tempo by number, the metre, or the tempo of another track. */
 import { Autocomplete, Button, DialogContentText, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import type { Track } from "../../api/client";
 import { windowQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
@@ -123,15 +123,23 @@ function OtherTrack({
   const [other, setOther] = useState<Track | null>(null);
   const found = useOthers(words, bench.track.data.track.id);
   if (!bench.track.data.grid) return null;
+  // Enter is about this field as long as something is typed in it, and not about the tempo above.
+  const take = (event: KeyboardEvent) => {
+    if (event.key !== "Enter" || words.trim() === "") return;
+    event.preventDefault();
+    if (other && words === nameOf(other)) onTake(other, "tempo");
+  };
   return (
     <>
       <Autocomplete
         size="small"
+        autoHighlight
+        onKeyDown={take}
         options={found}
         value={other}
         onChange={(_, track) => setOther(track)}
         onInputChange={(_, text) => setWords(text)}
-        getOptionLabel={(track) => `${track.title}, ${track.artist}`}
+        getOptionLabel={nameOf}
         getOptionKey={(track) => track.id}
         isOptionEqualToValue={(a, b) => a.id === b.id}
         filterOptions={(all) => all}
@@ -140,7 +148,7 @@ function OtherTrack({
           <TextField
             {...params}
             label="Or as in another track"
-            helperText={other ? `${other.bpm?.toFixed(3)} bpm` : " "}
+            helperText={other ? `${other.bpm?.toFixed(3)} bpm; ↵ takes its tempo` : " "}
           />
         )}
       />
@@ -153,6 +161,8 @@ function OtherTrack({
     </>
   );
 }
+
+const nameOf = (track: Track) => `${track.title}, ${track.artist}`;
 
 /** Tracks with a tempo whose words begin so. */
 function useOthers(text: string, id: number): Track[] {
