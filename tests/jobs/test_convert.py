@@ -130,3 +130,19 @@ def test_a_server_that_is_killed_while_it_writes_leaves_the_old_library_and_goes
         assert Path(report["kept"]).read_bytes() == old and not part.exists()
     finally:
         server.stop()
+
+
+def test_a_dry_run_of_a_mirror_says_what_would_vanish(
+    home: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    there = ("--from", "library", "--to", f"reedbank:{tmp_path}")
+    assert _run(home, *there) == 0
+    (document,) = tmp_path.glob("*.xml")
+    before = document.read_bytes()
+    capsys.readouterr()
+    assert _run(home, *there, "--list", "Only these", "--mirror", "--dry-run") == 0
+    lines = capsys.readouterr().out.splitlines()
+    at = next(place for place, line in enumerate(lines) if "would vanish there" in line)
+    assert lines[at].endswith(f"tracks {COUNT - 3}") and len(lines) > at + 10
+    assert "/media/seeded/40." in "".join(lines[at:]) and "/media/seeded/1." not in "".join(lines[at:])
+    assert document.read_bytes() == before, "nothing is written"

@@ -192,8 +192,19 @@ def _ledger_lines(ledger: Mapping[str, Any], target: str) -> Iterator[str]:
         yield f"  {kind:16}" + "".join(f"{counts[fate]:9} {fate}" for fate in FATES)
     for part, count in ledger["later"].items():
         yield f"  {count} with {part} that the other side has of its own (--theirs)"
+    yield from _vanish_lines(ledger["vanish"])
     for problem in ledger["problems"]:
         print(problem, file=sys.stderr)
+
+
+def _vanish_lines(vanish: Mapping[str, Any]) -> Iterator[str]:
+    """What a mirror leaves no more of on the other side."""
+    if vanish["lists"] or vanish["count"]:
+        yield f"  would vanish there: lists {len(vanish['lists'])}, tracks {vanish['count']}"
+    for each in (*vanish["lists"], *vanish["tracks"]):
+        yield f"    {each}"
+    if (rest := vanish["count"] - len(vanish["tracks"])) > 0:
+        yield f"    and {rest} tracks more"
 
 
 def _report_lines(report: Mapping[str, Any]) -> Iterator[str]:
