@@ -32,10 +32,20 @@ export function RuleFoot({ rule, sorts, onChange }: Props) {
   );
 }
 
-const told = (order: Rule["order"]): string =>
+/** An order in words. */
+export const told = (order: Rule["order"]): string =>
   order
-    .map(({ sort, descending }) => `${nameOf(sort)}${descending ? ", highest first" : ""}`)
+    .map(({ sort, descending }) => `${nameOf(sort)}${descending ? `, ${downwards(sort)}` : ""}`)
     .join(", then ");
+
+const DATES = ["added_at", "last_played", "last_at"];
+const TEXTS = ["title", "artist", "album", "genre", "label", "remixer", "composer", "language", "comment"];
+
+const downwards = (sort: string): string => {
+  if (DATES.includes(sort)) return "newest first";
+  if (sort === "duration_s") return "longest first";
+  return TEXTS.includes(sort) ? "from Z to A" : "highest first";
+};
 
 const nameOf = (sort: string): string => {
   const found = [...META.entries()].find(([, meta]) => meta?.sort === sort);
