@@ -9,7 +9,7 @@ from vinyl.library.database import Database
 
 
 class Background:
-    """Kinds of jobs that belong together, over one library and one runner."""
+    """Kinds of jobs that belong together, over a library and its runner."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
