@@ -35,14 +35,15 @@ def gigs_out(connection: sqlite3.Connection, found: Sequence[Gig]) -> list[GigOu
 
 def _gig_out(gig: Gig, shape: list[int], proposal: VenueProposalOut | None) -> GigOut:
     facts = gig.facts
+    began, ended = facts.began, facts.ended
     return GigOut(
         id=gig.id,
         venue_id=facts.venue_id,
         name=facts.name,
         kind=facts.kind,
-        on=facts.began.date(),
-        begins=f"{facts.began:%H:%M}" if facts.timed else None,
-        ends=f"{facts.ended:%H:%M}" if facts.timed and facts.ended else None,
+        on=began.date(),
+        begins=f"{began:%H:%M}" if facts.timed else None,
+        ends=f"{ended:%H:%M}" if facts.timed and ended else None,
         note=facts.note,
         came_from=facts.came_from,
         practice=gig.practice,

@@ -67,14 +67,16 @@ def _words_of(text: str) -> str:
 def _words_moved(before: str, after: str) -> str:
     """The words that came into a searchable text, those that are gone, and the initials now, as JSON."""
     old, new = set(before.split()), set(after.split())
-    return _as_json(frozenset(new - old), frozenset(old - new), initials_of(new))
+    moved = _come_and_gone(frozenset(new - old), frozenset(old - new))
+    return f'{{"initials": {initials_of(new)}, {moved}}}'
 
 
 # An edit of many tracks brings and takes the same words in most.
 @lru_cache(maxsize=4096)
-def _as_json(come: frozenset[str], gone: frozenset[str], initials: int) -> str:
+def _come_and_gone(come: frozenset[str], gone: frozenset[str]) -> str:
+    """Members of a JSON object."""
     words = {"come": list(filter(is_word, come)), "gone": list(filter(is_word, gone))}
-    return json.dumps({**words, "initials": initials})
+    return json.dumps(words)[1:-1]
 
 
 def _spread_key(place: int, count: int) -> str:

@@ -9,6 +9,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import cache
 from typing import Any, Literal
 
 from vinyl.core.logbook.beside import repeated_pairs
@@ -247,13 +248,18 @@ def shapes(connection: sqlite3.Connection, since: str, until: str) -> dict[int, 
 
 
 def _bars(energies: Sequence[int | None]) -> list[int]:
-    count = min(SHAPE_BARS, len(energies))
-    edges = [round(place * len(energies) / count) for place in range(count + 1)]
-    parts = [
+    parts = (
         [energy for energy in energies[low:high] if energy is not None]
-        for low, high in itertools.pairwise(edges)
-    ]
+        for low, high in itertools.pairwise(_edges(len(energies)))
+    )
     return [round(sum(part) / len(part)) if part else 0 for part in parts]
+
+
+@cache
+def _edges(count: int) -> tuple[int, ...]:
+    """Where the bars of so many plays begin, and the last ends."""
+    bars = min(SHAPE_BARS, count)
+    return tuple(round(place * count / bars) for place in range(bars + 1))
 
 
 @dataclass(frozen=True, slots=True)
