@@ -3,7 +3,10 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
+import { useState } from "react";
+import { ChoiceList } from "./choice-list";
 import { Confirm } from "./confirm";
+import { FormDialog } from "./form-dialog";
 import { NameDialog } from "./name-dialog";
 
 afterEach(cleanup);
@@ -64,4 +67,30 @@ test("what is destroyed is asked for once more, and can be kept", async () => {
   await user.keyboard("{Enter}");
   await user.click(screen.getByText("Delete"));
   expect(onConfirm).toHaveBeenCalled();
+});
+
+const TEMPLATES = ["Breaks", "Drops", "Long blend"].map((primary, id) => ({ id, primary }));
+
+function Choosing({ onDone }: { onDone: (id: number) => void }) {
+  const [chosen, setChosen] = useState(0);
+  return (
+    <FormDialog title="Template" action="Set" onSubmit={() => onDone(chosen)} onClose={vi.fn()}>
+      <ChoiceList label="Templates" choices={TEMPLATES} chosen={chosen} onChoose={setChosen} />
+    </FormDialog>
+  );
+}
+
+test("in a list of which one is chosen arrows choose, Tab leaves the choice, and Enter sends what is chosen", async () => {
+  const onDone = vi.fn();
+  render(<Choosing onDone={onDone} />);
+  const user = userEvent.setup();
+  const chosen = () => screen.getByRole("option", { selected: true }).textContent;
+  await user.keyboard("{ArrowDown}");
+  expect(chosen()).toBe("Drops");
+  await user.tab();
+  expect(document.activeElement?.textContent).toBe("Cancel");
+  expect(chosen()).toBe("Drops");
+  await user.tab({ shift: true });
+  await user.keyboard("{Enter}");
+  expect(onDone).toHaveBeenCalledExactlyOnceWith(1);
 });

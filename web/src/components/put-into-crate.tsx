@@ -6,6 +6,7 @@ import { counted, useMakeCrate, usePutIntoCrate } from "../api/changes";
 import type { Picked } from "../api/client";
 import { byHandQuery } from "../api/queries";
 import { FormDialog } from "./form-dialog";
+import { intoSight, useSteps } from "./use-steps";
 
 /** Choose a crate by typing; a name that is not there yet makes a new one. */
 export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () => void }) {
@@ -15,6 +16,7 @@ export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () 
   const [text, setText] = useState("");
   const wanted = text.trim().toLowerCase();
   const found = crates.filter((crate) => crate.name.toLowerCase().includes(wanted));
+  const steps = useSteps(found.length);
   const exact = crates.some((crate) => crate.name.toLowerCase() === wanted);
   const into = (crate: { id: number; name: string }) => {
     put.mutate({ crate, chosen: picked.chosen });
@@ -22,8 +24,8 @@ export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () 
   };
   const makeNew = () => make.mutate({ name: text.trim() }, { onSuccess: into });
   const submit = () => {
-    const first = found[0];
-    if (first) into(first);
+    const chosen = found[steps.at];
+    if (chosen) into(chosen);
     else if (wanted) makeNew();
   };
   return (
@@ -42,11 +44,20 @@ export function PutIntoCrate({ picked, onClose }: { picked: Picked; onClose: () 
         margin="dense"
         label="Crate"
         value={text}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          steps.toFirst();
+        }}
+        onKeyDown={steps.onKeyDown}
       />
       <List dense sx={{ maxHeight: 260, overflow: "auto" }}>
         {found.map((crate, i) => (
-          <ListItemButton key={crate.id} selected={i === 0} onClick={() => into(crate)}>
+          <ListItemButton
+            key={crate.id}
+            selected={i === steps.at}
+            ref={i === steps.at ? intoSight : undefined}
+            onClick={() => into(crate)}
+          >
             <ListItemText primary={crate.name} secondary={counted(crate.tracks, "track")} />
           </ListItemButton>
         ))}

@@ -1,10 +1,11 @@
 /** Use a template on tracks: what it would set is shown first; tracks with locked cues stay as they are. */
-import { Box, Button, List, ListItemButton, ListItemText, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, useChange } from "../api/changes";
 import { client, unwrap, type Picked, type Schema } from "../api/client";
 import { templatePreviewQuery, templatesQuery } from "../api/queries";
+import { ChoiceList } from "./choice-list";
 import { FormDialog } from "./form-dialog";
 import { clock } from "./format";
 import { TemplateEditor } from "./template-editor";
@@ -83,19 +84,16 @@ interface ChoiceProps {
 function Choice({ templates, chosen, onChoose, onEdit }: ChoiceProps) {
   return (
     <Box>
-      <List dense aria-label="Templates">
-        {templates.map((each, i) => (
-          <ListItemButton
-            key={each.id}
-            autoFocus={i === 0}
-            selected={each.id === chosen?.id}
-            onFocus={() => onChoose(each.id)}
-            onClick={() => onChoose(each.id)}
-          >
-            <ListItemText primary={each.name} secondary={counted(each.cues.length, "cue")} />
-          </ListItemButton>
-        ))}
-      </List>
+      <ChoiceList
+        label="Templates"
+        choices={templates.map(({ id, name, cues }) => ({
+          id,
+          primary: name,
+          secondary: counted(cues.length, "cue"),
+        }))}
+        chosen={chosen?.id}
+        onChoose={onChoose}
+      />
       <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
         <Button onClick={() => onEdit("new")}>New…</Button>
         {chosen && <Button onClick={() => onEdit(chosen)}>Change…</Button>}

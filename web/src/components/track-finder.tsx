@@ -6,6 +6,7 @@ import type { Condition, Track } from "../api/client";
 import { windowQuery } from "../api/queries";
 import { FormDialog } from "./form-dialog";
 import { useRested } from "./use-rested";
+import { intoSight, useSteps } from "./use-steps";
 
 const MOST_SHOWN = 12;
 
@@ -26,7 +27,6 @@ interface Props {
 
 export function TrackFinder(props: Props) {
   const [text, setText] = useState(props.words ?? "");
-  const [at, setAt] = useState(0);
   const words = useRested(text, 150).trim();
   const parts: Condition[] = [
     ...(props.within ? [props.within] : []),
@@ -35,18 +35,13 @@ export function TrackFinder(props: Props) {
   const where: Condition = { kind: "all", parts };
   const query = useQuery(windowQuery({ where, sort: props.sort, descending: props.sort === "cue_count" }, 0));
   const found = query.data?.rows.slice(0, MOST_SHOWN) ?? [];
+  const steps = useSteps(found.length);
   // Enter must not take what was found for the words before.
   const isSettled = text.trim() === words && !query.isPlaceholderData;
-  const chosen = isSettled ? found[Math.min(at, found.length - 1)] : undefined;
+  const chosen = isSettled ? found[steps.at] : undefined;
   const choose = (id: number) => {
     props.onChoose(id);
     props.onClose();
-  };
-  const move = (event: React.KeyboardEvent) => {
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (!step || !found.length) return;
-    event.preventDefault();
-    setAt((at + step + found.length) % found.length);
   };
   return (
     <FormDialog
@@ -65,10 +60,10 @@ export function TrackFinder(props: Props) {
         value={text}
         onChange={(event) => {
           setText(event.target.value);
-          setAt(0);
+          steps.toFirst();
         }}
         onFocus={(event) => event.target.select()}
-        onKeyDown={move}
+        onKeyDown={steps.onKeyDown}
       />
       <List dense sx={{ maxHeight: 320, overflow: "auto" }}>
         {found.map((track) => (
@@ -82,13 +77,7 @@ export function TrackFinder(props: Props) {
 
 function Found({ track, chosen, onChoose }: { track: Track; chosen: boolean; onChoose: () => void }) {
   return (
-    <ListItemButton
-      selected={chosen}
-      onClick={onChoose}
-      ref={(row: HTMLElement | null) => {
-        if (chosen) row?.scrollIntoView({ block: "nearest" });
-      }}
-    >
+    <ListItemButton selected={chosen} onClick={onChoose} ref={chosen ? intoSight : undefined}>
       <ListItemText primary={track.title} secondary={track.artist || "no artist"} />
     </ListItemButton>
   );

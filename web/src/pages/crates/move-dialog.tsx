@@ -1,10 +1,10 @@
 /** Moving a crate or a folder into a folder, or out of all. */
-import { List, ListItemButton, ListItemText } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Crate } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
+import { ChoiceList } from "../../components/choice-list";
 import { FormDialog } from "../../components/form-dialog";
 import { allWithin, inTree } from "./folders";
 
@@ -25,21 +25,15 @@ export function MoveDialog({ crate, onClose }: { crate: Crate; onClose: () => vo
       onSubmit={() => move.mutate(into, { onSuccess: onClose })}
       onClose={onClose}
     >
-      <List dense aria-label="Folders">
-        <ListItemButton autoFocus selected={into === null} onClick={() => setInto(null)}>
-          <ListItemText primary="In no folder" />
-        </ListItemButton>
-        {folders.map((node) => (
-          <ListItemButton
-            key={node.crate.id}
-            selected={into === node.crate.id}
-            onClick={() => setInto(node.crate.id)}
-            sx={{ pl: 2 + 2 * node.depth }}
-          >
-            <ListItemText primary={node.crate.name} />
-          </ListItemButton>
-        ))}
-      </List>
+      <ChoiceList
+        label="Folders"
+        choices={[
+          { id: null, primary: "In no folder" },
+          ...folders.map(({ crate: { id, name }, depth }) => ({ id, primary: name, depth })),
+        ]}
+        chosen={into}
+        onChoose={setInto}
+      />
     </FormDialog>
   );
 }

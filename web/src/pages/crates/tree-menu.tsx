@@ -1,21 +1,12 @@
 /** What is done with the crates as a whole: made in a row or ready-made, put in order, brought back. */
-import {
-  Box,
-  IconButton,
-  List,
-  ListItemButton,
-  ListItemText,
-  Menu,
-  MenuItem,
-  Select,
-  TextField,
-} from "@mui/material";
+import { Box, IconButton, Menu, MenuItem, Select, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted, useChange, useMakeRuleCrate } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { deletedQuery, readyMadeQuery } from "../../api/queries";
+import { ChoiceList } from "../../components/choice-list";
 import { FormDialog } from "../../components/form-dialog";
 import { FolderChooser } from "../arrivals/folder-chooser";
 import { useFamilies } from "../../components/tags";
@@ -161,20 +152,19 @@ function ReadyMadeDialog({ onClose }: { onClose: () => void }) {
       <Box sx={{ color: "text.secondary", fontSize: "0.86rem" }}>
         Each is a rule like any other: take it apart and change it as you like.
       </Box>
-      <List dense aria-label="Ready-made">
-        {ready.map(({ name, says }, place) => (
-          <ListItemButton key={name} selected={place === chosen} onClick={() => setChosen(place)}>
-            <ListItemText primary={name} secondary={says} />
-          </ListItemButton>
-        ))}
-      </List>
+      <ChoiceList
+        label="Ready-made"
+        choices={ready.map(({ name, says }, id) => ({ id, primary: name, secondary: says }))}
+        chosen={chosen}
+        onChoose={setChosen}
+      />
     </FormDialog>
   );
 }
 
 function DeletedDialog({ onClose }: { onClose: () => void }) {
   const deleted = useQuery(deletedQuery).data ?? [];
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [chosen, setChosen] = useState<number>();
   const back = useChange(
     (id: number) =>
       unwrap(
@@ -186,21 +176,21 @@ function DeletedDialog({ onClose }: { onClose: () => void }) {
     <FormDialog
       title="Deleted crates and folders"
       action="Bring it back"
-      disabled={chosen === null}
-      onSubmit={() => chosen !== null && back.mutate(chosen, { onSuccess: onClose })}
+      disabled={chosen === undefined}
+      onSubmit={() => chosen !== undefined && back.mutate(chosen, { onSuccess: onClose })}
       onClose={onClose}
     >
       {!deleted.length && <Box sx={{ color: "text.secondary" }}>None was deleted.</Box>}
-      <List dense aria-label="Deleted">
-        {deleted.map(({ id, name, deleted_at: when, lists, places }) => (
-          <ListItemButton key={id} selected={id === chosen} onClick={() => setChosen(id)}>
-            <ListItemText
-              primary={name}
-              secondary={`${counted(lists, "crate")}, ${counted(places, "place")}; ${when.slice(0, 16).replace("T", " ")}`}
-            />
-          </ListItemButton>
-        ))}
-      </List>
+      <ChoiceList
+        label="Deleted"
+        choices={deleted.map(({ id, name, deleted_at: when, lists, places }) => ({
+          id,
+          primary: name,
+          secondary: `${counted(lists, "crate")}, ${counted(places, "place")}; ${when.slice(0, 16).replace("T", " ")}`,
+        }))}
+        chosen={chosen}
+        onChoose={setChosen}
+      />
     </FormDialog>
   );
 }
