@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
+from unittest.mock import Mock
 
 import pytest
 
@@ -11,8 +12,9 @@ from tests.jobs.test_background import House
 from tests.patience import wait_for
 from vinyl.core.tag_form import WriteForm
 from vinyl.jobs import tag_writing
-from vinyl.library import cues
+from vinyl.library import cues, jobs, tracks
 from vinyl.library.cues import Cue
+from vinyl.library.jobs import Job
 from vinyl.library.values import Value, put
 from vinyl.media.rewriting import sound_of
 from vinyl.media.tag_plans import WrittenFile
@@ -108,6 +110,51 @@ def test_a_writing_that_was_broken_off_goes_on_where_it_was(
     house.wait(writer.add_putting_back(house.services.runner.get(job.id)))
     assert read_tags(first).comment == "mine"
     assert tag_writing.form_of(tag_writing.form_json(form)) == form
+
+
+def test_what_was_written_into_a_name_is_never_read_as_title(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    track_id, writer, form = (
+        ids(house)["bare"],
+        house.services.tag_writer,
+        WriteForm(frozenset({"key"}), "short"),
+    )
+    pattern = "{title} - {key}"
+
+    def key_is(key: str) -> None:
+        with house.database.write("by hand") as connection:
+            put(connection, [track_id], "by hand", {"key": Value(key)})
+
+    def write() -> Job:
+        return house.wait(writer.add([track_id], form, pattern))
+
+    def name() -> str:
+        return Path(str(tracks.get_file(house.database.read(), track_id)["path"])).name
+
+    def title() -> str:
+        house.wait(house.services.rereader.add([track_id]))
+        return str(tracks.get_track(house.database.read(), track_id)["title"])
+
+    key_is("A minor")
+    first = write()
+    assert (name(), title()) == ("bare - Am.wav", "bare")
+    key_is("C minor")
+    with monkeypatch.context() as killed:
+        killed.setattr(writer, "_take_in", Mock(side_effect=RuntimeError("killed after the renaming")))
+        house.wait(writer.add([track_id], form, pattern), "failed")
+    assert (house.music / "bare - Cm.wav").exists() and name() == "bare - Am.wav"
+    last = max(jobs.list_jobs(house.database.read()), key=lambda job: job.id)
+    with house.database.write() as connection:
+        connection.execute("UPDATE job SET state = 'waiting', finished_at = NULL WHERE id = ?", (last.id,))
+    house.services.runner._wake_up("files")
+    assert house.wait(last).failures == 0
+    assert (name(), title()) == ("bare - Cm.wav", "bare"), "the ending is written once"
+    assert writer.plan([track_id], form, pattern)[0].new_name is None
+    (house.music / "bare - Cm.wav").rename(house.music / "Kelp - Salt.wav")
+    house.bring_in()
+    assert (name(), title()) == ("Kelp - Salt.wav", "Salt"), "a name by hand counts"
+    assert writer.can_put_back(first)
 
 
 def test_a_writing_that_was_cancelled_can_be_put_back(house: House, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -30,4 +30,4 @@ def new_track(
         has_picture=False,
     )
     tags = {"title": name, "artist": artist, "genre": genre, "year": "2024", "stars": "3", **said}
-    return add_track(connection, facts, Said(tags, {}))  # type: ignore[arg-type]
+    return add_track(connection, facts, Said(tags, None))  # type: ignore[arg-type]

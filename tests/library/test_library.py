@@ -126,7 +126,7 @@ def test_what_a_lock_holds_outlives_new_tags_and_comes_free_again(database: Data
     with database.write() as connection:
         tracks.rate(connection, [1], 5)
         locks.set_lock(connection, [1], "tags", True)
-        said = tracks.Said({"title": "Other", "artist": "Else", "stars": "1"}, {})
+        said = tracks.Said({"title": "Other", "artist": "Else", "stars": "1"}, None)
         tracks.keep_said(connection, 1, said)
         held = tracks.get_track(connection, 1)
         assert (held["title"], held["artist"], held["rating"]) == ("Anchor", "Kelp Union", 5)

@@ -96,7 +96,7 @@ class Desk:
             duration_s=facts.duration_s,
             has_picture=False,
         )
-        return add_track(connection, file, Said({"title": f"Song? {number}", "artist": "A/B: “C”"}, {}))
+        return add_track(connection, file, Said({"title": f"Song? {number}", "artist": "A/B: “C”"}, None))
 
     def choose(self, *crate_ids: int) -> None:
         with self.database.write() as connection:

@@ -54,7 +54,7 @@ def clicks(folder: Path) -> Path:
                 channels=facts.channels, bit_rate=facts.bit_rate, trimmed_samples=facts.trimmed_samples,
                 duration_s=facts.duration_s, has_picture=False,
             )  # fmt: skip
-            track = add_track(connection, file, Said({"title": form, "artist": "Clicks"}, {}))
+            track = add_track(connection, file, Said({"title": form, "artist": "Clicks"}, None))
             crates.add_tracks(connection, crate, [track])
             grids.set_grid(connection, track, TempoMap.steady(120.0, 1.0))
             for at_s in ATTACKS_S:

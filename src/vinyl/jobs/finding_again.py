@@ -112,7 +112,7 @@ class Finder(Background):
             task.progress(done, len(files), Path(chunk[0]).name)
             done += len(chunk)
             for each in self._look_at(task, chunk):
-                traits = traits_of(each)
+                traits = traits_of(self._database.read(), each)
                 if traits is not None:
                     yield each.path, traits
         task.progress(len(files), len(files))
@@ -129,12 +129,13 @@ class Finder(Background):
         return [each for path in paths for each in self._look_at(task, [path])]
 
 
-def traits_of(file: Examined) -> FileTraits | None:
+def traits_of(connection: sqlite3.Connection, file: Examined) -> FileTraits | None:
     """What tells a file apart, or None for one that is no whole audio file."""
     if file.facts is None or file.tags is None:
         return None
     said = said_by(file.path, file.tags)
-    words = {**said.name, **said.tags}
+    by_source = said.by_source(connection)
+    words = {**by_source["file name"], **by_source["file tag"]}
     return FileTraits(
         file.facts.sampled_hash,
         file.size_bytes,

@@ -288,12 +288,4 @@ def said_by(path: str, tags: Tags) -> Said:
         else None,
     }
     said: dict[Field, str] = {field: str(value) for field, value in found.items() if value}
-    return Said(said, {} if tags.title else _from_name(Path(path).stem))
-
-
-def _from_name(stem: str) -> dict[Field, str]:
-    """Artist and title from a file name like "Artist - Title"."""
-    before, dash, after = stem.partition(" - ")
-    if dash and after.strip():
-        return {"title": after.strip(), **({"artist": before.strip()} if before.strip() else {})}
-    return {"title": stem}
+    return Said(said, None if tags.title else Path(path).stem)

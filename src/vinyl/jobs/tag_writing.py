@@ -14,7 +14,7 @@ from vinyl.jobs.background import Background
 from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.settling import said_by
 from vinyl.jobs.workers import WorkerError, Workers
-from vinyl.library import cues, imports, jobs, tracks, values
+from vinyl.library import cues, given_names, imports, jobs, tracks, values
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.jobs import Job
@@ -147,6 +147,9 @@ class TagWriter(Background):
             raise ValueError("a file that was written has a size and tags")
         size, modified = done.written.size_bytes, done.written.modified_ns
         with self._database.write(background=True) as connection:
+            before = tracks.get_file(connection, done.track_id)["path"]
+            if done.path != before:
+                given_names.note_renamed(connection, done.track_id, before, done.path)
             imports.note_place(connection, done.track_id, done.path, size, modified)
             tracks.keep_said(connection, done.track_id, said_by(done.path, replace(done.tags, picture=None)))
 

@@ -192,6 +192,7 @@ TABLES: tuple[Table, ...] = (
     _of_track("track_lock", ("a lock", "locks"), "locks", undoable=True),
     _of_track("track_replaced", ("a replaced file", "replaced files"), "replaced", undoable=True),
     _of_track("track_copy", ("a copy", "copies"), "copies"),
+    _of_track("given_name", ("a file’s new name", "files’ new names"), "given_names"),
     _of_track("cue", ("a cue", "cues"), "cues", undoable=True, identified=True),
     _of_track("route", ("a route", "routes"), "routes", undoable=True, identified=True),
     _of_track("track_tag", ("a tag of a track", "tags of tracks"), "tags", undoable=True),

@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 
-from vinyl.library import flat, values
+from vinyl.library import flat, given_names, values
 from vinyl.library.clock import now, offset_min
 from vinyl.library.errors import NotFoundError
 from vinyl.library.find import get_rows
@@ -44,13 +44,16 @@ class FileFacts:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What a file says of itself, as text, by field; what it does not say is left out."""
+    """What a file says of itself, as text, by field; what it does not say is left out. Where its tags give no
+    title it says by its name what it is, unless Vinyl gave it that name.
+    """
 
     tags: Mapping[Field, str]
-    name: Mapping[Field, str]
+    name: str | None
 
-    def by_source(self) -> Mapping[Source, Mapping[Field, str]]:
-        return {"file tag": self.tags, "file name": self.name}
+    def by_source(self, connection: sqlite3.Connection) -> Mapping[Source, Mapping[Field, str]]:
+        named = {} if self.name is None else given_names.said_by(connection, self.name)
+        return {"file tag": self.tags, "file name": named}
 
 
 FACTS = tuple(field.name for field in fields(FileFacts))
@@ -72,7 +75,7 @@ def add_tracks(connection: sqlite3.Connection, files: Sequence[tuple[FileFacts, 
     said = (
         (track_id, field, source, text)
         for track_id, (_, each) in zip(ids, files, strict=True)
-        for source, texts in each.by_source().items()
+        for source, texts in each.by_source(connection).items()
         for field, text in texts.items()
     )
     values.put_new(connection, said)
@@ -109,7 +112,9 @@ def differences(connection: sqlite3.Connection, track_id: int, said: Said) -> li
         if each.source in ("file tag", "file name")
     }
     now_said = {
-        (source, field): text for source, tags in said.by_source().items() for field, text in tags.items()
+        (source, field): text
+        for source, tags in said.by_source(connection).items()
+        for field, text in tags.items()
     }
     return [
         Difference(track_id, source, field, before.get((source, field)), now_said.get((source, field)))

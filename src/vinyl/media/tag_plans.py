@@ -127,6 +127,8 @@ def write_one(
     """
     if is_written(Path(file.path), kept):
         return None
+    if renamed := _renamed_before(file, form, pattern, kept):
+        return _after(file.track_id, roots.check(renamed))
     planned = plan(file, form, pattern, roots)
     if planned.refused:
         return WrittenFile(file.track_id, refused=planned.refused)
@@ -161,6 +163,15 @@ def put_one_back(track_id: int, path: str, kept: Path, roots: AllowedRoots) -> W
 def _after(track_id: int, path: Path) -> WrittenFile:
     stat = path.stat()
     return WrittenFile(track_id, str(path), Written(stat.st_size, stat.st_mtime_ns), read_tags(path))
+
+
+def _renamed_before(file: ToWrite, form: WriteForm, pattern: str, kept: Path) -> Path | None:
+    """Where a file lies that a run has renamed, but was broken off before that was noted."""
+    path = Path(file.path)
+    if path.exists() or not kept.with_suffix(".name").exists():
+        return None
+    renamed = path.with_name(file_name(pattern, file.values, form) + path.suffix)
+    return renamed if renamed.exists() else None
 
 
 def _new_name(file: ToWrite, path: Path, form: WriteForm, pattern: str) -> tuple[str | None, str]:
