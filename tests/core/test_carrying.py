@@ -15,7 +15,7 @@ from vinyl.core.carrying.carry import carry
 from vinyl.core.carrying.collection import Cue, Node, Route, Track
 from vinyl.core.carrying.colours import OURS, colour_here, colour_there
 from vinyl.core.carrying.grids import thinned, worst_error_s
-from vinyl.core.carrying.lists import carry_lists, rule_here
+from vinyl.core.carrying.lists import carry_lists, rule_here, rule_there
 from vinyl.core.carrying.merging import marks_of, merge, merge_lists
 from vinyl.core.carrying.options import EVERY_BARS, LIMITS_MS, Options, choices_for
 from vinyl.core.carrying.outcomes import Outcome
@@ -257,6 +257,13 @@ def test_a_rule_goes_where_it_can_be_said_and_comes_back_the_same() -> None:
     there, outcomes = carry_lists(nodes, SALTMARSH, Options())
     assert [each.kind for each in there] == ["rule list", "list"]
     assert [each.fate for each in outcomes] == ["as it is", "changed"]
+    grouped = {
+        "kind": "all",
+        "parts": [{"kind": "all", "parts": parts[:1]}, {"kind": "any", "parts": parts[1:]}],
+    }
+    assert rule_there({"where": grouped}) == there[0].rule, "groups that say nothing do not hinder it"
+    either = {"kind": "all", "parts": [{"kind": "any", "parts": parts}]}
+    assert rule_there({"where": either}) is None
     back = rule_here(there[0].rule or {})
     assert back is not None and back["where"] == rule["where"]
     flat, outcomes = carry_lists((Node("F", "folder", inner=nodes),), TIDEWRACK, Options(rules="leave"))

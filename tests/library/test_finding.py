@@ -37,6 +37,7 @@ from vinyl.core.rules.conditions import (
     Words,
     explain,
     matches,
+    simplified,
     validate,
 )
 from vinyl.core.rules.notation import Rule, as_json, from_json
@@ -246,6 +247,10 @@ CONDITIONS = st.recursive(
 )
 
 
+def matching(facts: dict[int, dict[str, Any]], condition: Condition) -> set[int]:
+    return {track for track, known in facts.items() if matches(condition, known)}
+
+
 @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(condition=CONDITIONS)
 @example(condition=NoneOf((Between("bpm", 100, None),)))
@@ -258,10 +263,12 @@ def test_sql_finds_what_the_core_says(database: Database, condition: Condition) 
         assert str(refused)
         return
     facts = facts_of(database)
-    expected = {track for track, known in facts.items() if matches(condition, known)}
+    expected = matching(facts, condition)
     assert set(find_ids(database.read(), condition, Order("title"))) == expected
     assert find.count(database.read(), condition) == len(expected)
     assert explain(condition)
+    plain = simplified(condition)
+    assert plain == simplified(plain) and matching(facts, plain) == expected
     assert from_json(json.loads(json.dumps(as_json(condition)))) == condition
 
 

@@ -6,11 +6,11 @@ import json
 import re
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import count
 
 from vinyl.core.ordering import key_between, keys_between
-from vinyl.core.rules.conditions import InList
+from vinyl.core.rules.conditions import InList, simplified
 from vinyl.core.rules.notation import Rule
 from vinyl.core.text import fold
 from vinyl.library import places, wanted
@@ -180,7 +180,7 @@ def make_rule_crate(
 ) -> int:
     """Make a crate that fills itself, at the end; returns its id."""
     crate_id = make_crate(connection, name, folder_id)
-    put_rule(connection, crate_id, rule)
+    put_rule(connection, crate_id, replace(rule, where=simplified(rule.where)))
     return crate_id
 
 

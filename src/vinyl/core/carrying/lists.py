@@ -94,12 +94,18 @@ def _free(name: str, taken: set[str]) -> str:
 
 def rule_there(rule: Mapping[str, Any]) -> Mapping[str, Any] | None:
     """A rule in the plain form of a library that understands rules in part; None for one it cannot say."""
-    where = rule.get("where") or {}
-    parts = where.get("parts", ()) if where.get("kind") == "all" else (where,)
-    said = [_condition_there(part) for part in parts]
+    said = [_condition_there(part) for part in _needed(rule.get("where") or {})]
     if not said or None in said or rule.get("limit"):
         return None
     return {"all": said}
+
+
+def _needed(where: Mapping[str, Any]) -> list[Mapping[str, Any]]:
+    """What all must hold for a condition to hold, however its groups lie within one another."""
+    parts = where.get("parts", ())
+    if where.get("kind") == "all" or (where.get("kind") == "any" and len(parts) == 1):
+        return [each for part in parts for each in _needed(part)]
+    return [where]
 
 
 def _condition_there(part: Mapping[str, Any]) -> Mapping[str, Any] | None:

@@ -248,6 +248,21 @@ def validate(condition: Condition) -> Condition:
     return condition
 
 
+def simplified(condition: Condition) -> Condition:
+    """The same, said without groups that say nothing: of one part, or within another of their own kind."""
+    if isinstance(condition, FirstOf):
+        return replace(condition, where=simplified(condition.where))
+    if not isinstance(condition, Joined):
+        return condition
+    within = AnyOf if isinstance(condition, NoneOf) else type(condition)
+    parts: list[Condition] = []
+    for part in map(simplified, condition.parts):
+        parts += part.parts if isinstance(part, within) else (part,)
+    if len(parts) == 1 and not isinstance(condition, NoneOf):
+        return parts[0]
+    return replace(condition, parts=tuple(parts))
+
+
 def matches(condition: Condition, facts: Facts) -> bool:
     """Whether a track meets a condition.
 

@@ -57,7 +57,9 @@ export function conditionOf(filters: Filters): Condition {
   for (const tag of tagsOf(filters)) parts.push({ kind: "tagged", tag_id: tag });
   const only = ONLY.find(({ name }) => name === filters.only);
   if (only) parts.push(only.where);
-  return { kind: "all", parts: [...parts, ...limitsOf(filters).map(({ where }) => where)] };
+  // Limits that are said together are limits like the others.
+  const limits = limitsOf(filters).flatMap(({ where }) => (where.kind === "all" ? where.parts : [where]));
+  return { kind: "all", parts: [...parts, ...limits] };
 }
 
 function figures({ rating_from: stars, energy, plays_from: plays }: Filters): Condition[] {
