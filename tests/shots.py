@@ -302,7 +302,7 @@ class Shots:
     def sticks(self, crates: list[int]) -> None:
         stick = self.server.send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 1000})["id"]
         self.server.send("PUT", f"/api/sticks/{stick}/crates", {"crate_ids": crates})
-        players = [{"profile": name} for name in ("Fairlead", "Capstan")]
+        players = [{"profile": name} for name in ("Fairlead", "Windlass")]
         self.server.send("PUT", f"/api/sticks/{stick}/players", {"players": players})
         self.you.go("/sticks")
         self.you.press_button("Pack the stick")

@@ -62,7 +62,7 @@ def _index(stick: dict[str, Any]) -> dict[str, Any]:
 
 
 def test_each_player_finds_what_it_can_hold(client: TestClient, crate: int) -> None:
-    stick = _make(client, "TIDE-1", crate, "Fairlead", "Capstan")
+    stick = _make(client, "TIDE-1", crate, "Fairlead", "Windlass")
     plan = client.post(f"{stick['path']}/plan").json()
     assert sorted((file["action"], file["form"]) for file in plan["files"]) == [
         ("convert", "wav"), ("convert", "wav"), ("copy", ""), ("copy", ""),
@@ -71,16 +71,21 @@ def test_each_player_finds_what_it_can_hold(client: TestClient, crate: int) -> N
     assert said["loss", "One"]["says"] == "2 of 6 cues stay here: it has 4 places"
     assert ("away", "Missing") in said and ("in point", "Two") in said
     _pack(client, stick)
-    fairlead, capstan = _index(stick)["players"]
+    fairlead, windlass = _index(stick)["players"]
     assert {track["file"].rpartition(".")[2] for track in fairlead["tracks"]} == {"flac"}
-    assert all(track["file"].startswith("Music/K/Kelp Union/") for track in capstan["tracks"])
-    assert sorted(len(track["cues"]) for track in capstan["tracks"]) == [0, 4]
-    assert capstan["lists"][0]["playlist"] == "Crates/for Capstan/Main hours.m3u8"
-    lines = (Path(stick["folder"]) / capstan["lists"][0]["playlist"]).read_text().splitlines()
-    playlist = Path(stick["folder"]) / "Crates" / "for Capstan"
+    assert all(track["file"].startswith("Music/K/Kelp Union/") for track in windlass["tracks"])
+    assert sorted(len(track["cues"]) for track in windlass["tracks"]) == [0, 4]
+    assert windlass["lists"][0]["playlist"] == "Crates/for Windlass/Main hours.m3u8"
+    lines = (Path(stick["folder"]) / windlass["lists"][0]["playlist"]).read_text().splitlines()
+    playlist = Path(stick["folder"]) / "Crates" / "for Windlass"
     assert all((playlist / line).resolve().is_file() for line in lines if not line.startswith("#"))
     (run,) = _pack(client, stick)
     assert (run["unchanged"], run["written"]) == (True, 0)
+    former = {"players": [{"profile": "Fairlead"}, {"profile": "Capstan"}]}
+    assert client.put(f"{stick['path']}/players", json=former).status_code < 300
+    (run,) = _pack(client, stick)
+    profiles = [player["profile"] for player in _index(stick)["players"]]
+    assert (run["written"], profiles) == (0, ["Fairlead", "Windlass"]), "its former name is understood"
 
 
 def test_two_sticks_at_once_and_one_that_breaks_is_finished_later(client: TestClient, crate: int) -> None:
@@ -190,11 +195,11 @@ def test_settings_go_along_by_the_names_that_a_player_knows(client: TestClient, 
     assert client.post("/api/sticks/settings", json=kept).status_code == 409
     bad = client.post("/api/sticks/settings", json={"name": "x", "answers": {"range": "all of it"}})
     assert bad.status_code == 409 and "no answer" in bad.json()["detail"]
-    players = [{"profile": name, "settings_id": made["id"]} for name in ("Capstan", "Fairlead")]
+    players = [{"profile": name, "settings_id": made["id"]} for name in ("Windlass", "Fairlead")]
     client.put(f"{stick['path']}/players", json={"players": players})
     _pack(client, stick)
-    capstan, fairlead = (player["settings"] for player in _index(stick)["players"])
-    assert capstan == {"start": "at its in point", "range": "16 %", "brightness": "of middle brightness"}
+    windlass, fairlead = (player["settings"] for player in _index(stick)["players"])
+    assert windlass == {"start": "at its in point", "range": "16 %", "brightness": "of middle brightness"}
     assert (fairlead["language"], fairlead["range"]) == ("Deutsch", "16 %")
     assert client.delete(f"/api/sticks/settings/{made['id']}").status_code == 204
     _pack(client, stick)

@@ -178,7 +178,7 @@ def test_the_old_players_stick_has_what_it_can_hold(you: Hands, server: Server) 
     for name in ("TIDE-1",):
         server.send("POST", f"/api/sticks/{_stick(server, name)['id']}/pull")
     you.go("/sticks")
-    _make(you, "Old grey one", "A stand-in of 1 GB", "Capstan")
+    _make(you, "Old grey one", "A stand-in of 1 GB", "Windlass")
     you.press_button("Main hours")
     you.see_text("1 of 5 cues stay here: it has 4 places")
     you.press_until("Pack the stick", "Packed and verified: 5 tracks on the stick")
@@ -187,13 +187,13 @@ def test_the_old_players_stick_has_what_it_can_hold(you: Hands, server: Server) 
     assert all(len(file.rpartition("/")[2]) <= 28 and file.isascii() for file in files)
     you.press_button("Eject")
     you.see_text("it can be taken out now")
-    you.go("/player/?as=Capstan")
+    you.go("/player/?as=Windlass")
     you.click("[data-stick='Old grey one']")
     you.click("[data-track='Copper Tide']")
     wait_for(lambda: len(you.all(".cue")) == 4, "four cues on the old player")
     assert not you.all("[data-drop]"), "it writes nothing back"
     you.click("[data-stick='TIDE-1']")
-    you.see_text("This stick was packed for Fairlead, not for Capstan.")
+    you.see_text("This stick was packed for Fairlead, not for Windlass.")
 
 
 def _path(server: Server, title: str) -> Path:

@@ -16,6 +16,7 @@ from vinyl.library.connections import connect
 from vinyl.library.database import Database
 from vinyl.library.errors import DamagedLibraryError
 from vinyl.library.find import Order, find_ids
+from vinyl.sticks import store
 
 V3 = Path(__file__).with_name("home_v3.sql")
 
@@ -40,6 +41,16 @@ def test_keys_that_have_grown_long_are_made_anew_in_their_order(old: Path) -> No
     read = Database.prepared(old).read()
     assert crates.crate_tracks(read, 1) == [2, 1, 3]
     assert max(len(row[0]) for row in read.execute("SELECT position FROM crate_place")) < 8
+
+
+def test_a_stick_of_a_player_that_has_another_name_now_is_still_packed_for_it(old: Path) -> None:
+    before = Database.prepared(old)
+    with before.write() as connection:
+        for table in ("stick", "stick_player"):
+            connection.execute(f"UPDATE {table} SET profile = 'Capstan'")
+        connection.execute("PRAGMA user_version = 21")
+    (player,) = store.list_sticks(Database.prepared(old).read())[0].players
+    assert player.profile.name == "Windlass"
 
 
 def test_everything_of_the_users_is_there_after_the_migration(old: Path) -> None:

@@ -29,12 +29,14 @@ class Profile(BaseModel):
 
     ``places`` is how many cues and loops it holds, ``grids`` the most that its grids can say, ``keys`` the
     notation it shows, ``waveforms`` whether it shows whole waveforms, ``plain_names`` whether names are of
-    plain letters only, ``folder_files`` how many entries a folder may have.
+    plain letters only, ``folder_files`` how many entries a folder may have. Other homes may still know it by
+    names that it had ``formerly``.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     name: Annotated[str, Field(min_length=1, max_length=40)]
+    formerly: tuple[str, ...] = ()
     description: str
     plays: Mapping[str, Limits]
     converts_to: Annotated[tuple[str, ...], Field(min_length=1)]
@@ -68,14 +70,16 @@ def _profiles() -> Mapping[str, Profile]:
 
 
 PROFILES = _profiles()
+FORMER_NAMES = {name: profile.name for profile in PROFILES.values() for name in profile.formerly}
 
 
 def get_profile(name: str) -> Profile:
-    """A profile by name.
+    """A profile by its name, or by one that it had formerly.
 
     Raises:
         StickError: if Vinyl has none of that name.
     """
+    name = FORMER_NAMES.get(name, name)
     if name not in PROFILES:
         raise StickError(f"Vinyl knows no player called “{name}”. It knows: {', '.join(PROFILES)}.")
     return PROFILES[name]

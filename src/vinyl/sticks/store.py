@@ -98,7 +98,7 @@ def add_stick(
     Raises:
         StickError: if there is one of that name or in that folder.
     """
-    get_profile(profile)
+    profile = get_profile(profile).name
     try:
         cursor = connection.execute(
             "INSERT INTO stick (name, folder, profile, medium, gid) "
@@ -138,12 +138,13 @@ def choose_players(
     """
     if not chosen:
         raise StickError("A stick is packed for at least one player.")
-    for name, (form, _) in chosen.items():
-        if form and form not in get_profile(name).converts_to:
-            raise StickError(f"{name} is not given {form} files: {', '.join(get_profile(name).converts_to)}.")
+    profiles = [(get_profile(name), told) for name, told in chosen.items()]
+    for profile, (form, _) in profiles:
+        if form and form not in profile.converts_to:
+            raise StickError(f"{profile.name} is not given {form} files: {', '.join(profile.converts_to)}.")
     get_stick(connection, stick_id)
     connection.execute("DELETE FROM stick_player WHERE stick_id = ?", (stick_id,))
-    rows = [(stick_id, name, at, *told) for at, (name, told) in enumerate(chosen.items())]
+    rows = [(stick_id, profile.name, at, *told) for at, (profile, told) in enumerate(profiles)]
     try:
         connection.executemany(
             "INSERT INTO stick_player (stick_id, profile, position, form, settings_id) "

@@ -66,14 +66,14 @@ describe("the stand-in players", () => {
   });
 
   it("see no more of a track than their limits let them", () => {
-    const [capstan, , fairlead] = PLAYERS;
-    if (!capstan || !fairlead) throw new Error("nothing there");
+    const [windlass, , fairlead] = PLAYERS;
+    if (!windlass || !fairlead) throw new Error("nothing there");
     const whole = track("a", "Café", 124, "10m");
-    const seen = seenBy(capstan, whole);
+    const seen = seenBy(windlass, whole);
     expect([seen.cues.length, seen.anchors.length, seen.routes.length]).toEqual([4, 1, 0]);
     expect(seen.cues.some(({ engages }) => engages)).toBe(false);
     expect(seenBy(fairlead, whole)).toEqual(whole);
-    expect([canPlay(capstan, "x.flac"), canPlay(capstan, "x.MP3"), canPlay(fairlead, "x.opus")]).toEqual([
+    expect([canPlay(windlass, "x.flac"), canPlay(windlass, "x.MP3"), canPlay(fairlead, "x.opus")]).toEqual([
       false,
       true,
       true,
@@ -95,7 +95,9 @@ describe("the stand-in players", () => {
     const seen = withChanges(index, "Fairlead", [made, past, list]);
     expect(seen?.tracks[0]?.stars).toBe(5);
     expect(seen?.lists[0]?.tracks).toEqual(["b", "a"]);
-    expect(withChanges(index, "Capstan", [made])).toBeNull();
+    expect(withChanges(index, "Windlass", [made])).toBeNull();
+    const old = { ...index, players: index.players.map((player) => ({ ...player, profile: "Capstan" })) };
+    expect(withChanges(old, "Windlass", [])?.profile).toBe("Capstan");
     expect(nudged([{ time: 1, beat: 0, bpm: 120 }], 0.001)[0]?.time).toBeCloseTo(1.001);
     expect(withCue([cue(1), cue(3)], 2, null).map(({ position_s }) => position_s)).toEqual([1, 2, 3]);
   });

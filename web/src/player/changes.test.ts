@@ -12,7 +12,7 @@ const TRACK: StickTrack = {
 const list = (id: string) => ({ id, name: id, within: [], tracks: ["t1", "t2"], divided: [] });
 const player = (profile: string) => ({ profile, settings: {}, tracks: [TRACK], lists: [list("l1")] });
 const INDEX: StickIndex = {
-  ...{ name: "PIER", written_at: "now", files: [], players: [player("fairlead"), player("capstan")] },
+  ...{ name: "PIER", written_at: "now", files: [], players: [player("fairlead"), player("windlass")] },
 };
 const change = (what: Partial<Change>): Change =>
   ({ change: "c", at: "2026-11-20", on: "now", player: "fairlead", what: "stars", ...what }) as Change;
@@ -22,7 +22,7 @@ test("changes are put on one player, the last of a kind counting, and the index 
     change({ track: "t1", stars: 4 }),
     change({ track: "t1", stars: 5 }),
     change({ what: "list", list: "l1", tracks: ["t2"] }),
-    change({ player: "capstan", track: "t1", stars: 1 }),
+    change({ player: "windlass", track: "t1", stars: 1 }),
   ]);
   expect(seen?.tracks[0]?.stars).toBe(5);
   expect(seen?.lists[0]?.tracks).toEqual(["t2"]);

@@ -1,4 +1,5 @@
 /** What is changed on the player: kept on the stick, and seen by the player from then on. */
+import { PLAYERS } from "./limits";
 import {
   writeLine,
   type Anchor,
@@ -14,7 +15,10 @@ export function withChanges(
   profile: string,
   changes: readonly Change[],
 ): StickPlayer | null {
-  const found = index.players.find((player) => player.profile === profile);
+  const former = PLAYERS.find(({ name }) => name === profile)?.formerly;
+  const found =
+    index.players.find((player) => player.profile === profile) ??
+    index.players.find((player) => player.profile === former);
   if (!found) return null;
   const player = structuredClone(found);
   for (const change of changes)

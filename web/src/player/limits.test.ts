@@ -18,18 +18,18 @@ const track = {
 test("files are played by their kind, whatever the case of their names", () => {
   const plays = (name: string) =>
     ["a.MP3", "b.flac", "c.opus", "d"].map((file) => canPlay(player(name), file));
-  expect(plays("Capstan")).toEqual([true, false, false, false]);
+  expect(plays("Windlass")).toEqual([true, false, false, false]);
   expect(plays("Quay One")).toEqual([true, true, false, false]);
   expect(plays("Fairlead")).toEqual([true, true, true, true]);
 });
 
 test("what a player does not know, it does not see", () => {
-  const [capstan, quay, fairlead] = ["Capstan", "Quay One", "Fairlead"].map((name) =>
+  const [windlass, quay, fairlead] = ["Windlass", "Quay One", "Fairlead"].map((name) =>
     seenBy(player(name), track),
   );
-  expect([capstan, quay, fairlead].map((seen) => seen?.anchors.length)).toEqual([1, 2, 2]);
-  expect([capstan, quay, fairlead].map((seen) => seen?.cues.length)).toEqual([4, 8, 16]);
-  expect([capstan, quay, fairlead].map((seen) => seen?.cues[0]?.engages)).toEqual([false, true, true]);
-  expect([capstan, quay, fairlead].map((seen) => seen?.routes.length)).toEqual([0, 0, 1]);
+  expect([windlass, quay, fairlead].map((seen) => seen?.anchors.length)).toEqual([1, 2, 2]);
+  expect([windlass, quay, fairlead].map((seen) => seen?.cues.length)).toEqual([4, 8, 16]);
+  expect([windlass, quay, fairlead].map((seen) => seen?.cues[0]?.engages)).toEqual([false, true, true]);
+  expect([windlass, quay, fairlead].map((seen) => seen?.routes.length)).toEqual([0, 0, 1]);
   expect(track.cues).toHaveLength(20);
 });

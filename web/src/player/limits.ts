@@ -3,6 +3,8 @@ import type { StickTrack } from "./stick";
 
 export interface Limits {
   name: string;
+  /** What older sticks call it. */
+  formerly?: string;
   suffixes: readonly string[] | null;
   places: number;
   steadyOnly: boolean;
@@ -16,7 +18,8 @@ export interface Limits {
 
 export const PLAYERS: readonly Limits[] = [
   {
-    name: "Capstan",
+    name: "Windlass",
+    formerly: "Capstan",
     suffixes: ["mp3", "wav"],
     places: 4,
     steadyOnly: true,
