@@ -166,7 +166,7 @@ def _pack(you: Hands, server: Server) -> Path:
     you.see_text("Packed and verified: 3 tracks on the stick, 3 written")
     you.press_button("Eject")
     you.see_text("can be taken out now")
-    return server.home / "sticks" / "Slipway Friday"
+    return server.home / "sticks" / "Stick 1"
 
 
 def _check_files(stick: Path, server: Server, track_id: int) -> None:

@@ -49,6 +49,10 @@ def undo_then_redo_is_the_same(house: House) -> None:
         assert back.status == 404, back.words
         return
     forth = house.ask("POST", "/api/redo")
+    if back.told["left"] and forth.status == 404:
+        # All of it was left, as that of a stick that was forgotten since: a step that is said, and passed.
+        assert _work(house) == before, f"undo of “{back.told['name']}” says that it left what it changed"
+        return
     assert forth.is_good, f"what was undone can be redone: {forth.words}"
     after = _work(house)
     if not back.told["left"] and not forth.told["left"]:

@@ -83,7 +83,7 @@ function There() {
       label="“There” is"
       value={known ? venue : first.id}
       onChange={(event) => setColumnVenue(Number(event.target.value))}
-      slotProps={{ select: { native: true } }}
+      slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
     >
       {venues?.map((each) => (
         <option key={each.id} value={each.id}>

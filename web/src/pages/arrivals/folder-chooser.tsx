@@ -55,7 +55,11 @@ export function FolderChooser({ title = "Choose a folder", action, onChoose, onP
     <KeepingDialog onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>{title}</DialogTitle>
       <DialogContent sx={{ display: "flex", flexDirection: "column", gap: 1 }}>
-        <PathLine there={(query.isError ? path : listing?.path) ?? ""} onGo={go} />
+        <PathLine
+          there={(query.isError ? path : listing?.path) ?? ""}
+          onGo={go}
+          onEnter={() => path !== null && !query.isError && windowOf(range) !== undefined && choose()}
+        />
         <Roots roots={listing?.roots ?? []} onGo={go} />
         {query.error && <Alert severity="error">{query.error.message}</Alert>}
         {onPlaylist && (
@@ -106,22 +110,32 @@ function Roots({ roots, onGo }: { roots: string[]; onGo: (path: string) => void 
   );
 }
 
+interface PathProps {
+  there: string;
+  onGo: (path: string) => void;
+  /** Enter, once one has gone where one wanted. */
+  onEnter: () => void;
+}
+
 /** Where one is; another path can be typed, and stays as typed while it leads nowhere. */
-function PathLine({ there, onGo }: { there: string; onGo: (path: string) => void }) {
+function PathLine({ there, onGo, onEnter }: PathProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const submit = (event: React.FormEvent) => {
     event.preventDefault();
     if (typed) onGo(typed);
+    else if (typed === null) onEnter();
     setTyped(null);
   };
   return (
     <Box component="form" onSubmit={submit} sx={{ display: "flex", gap: 1, pt: 1 }}>
       <TextField
+        autoFocus
         size="small"
         fullWidth
         label="Folder"
         value={typed ?? there}
         onChange={(e) => setTyped(e.target.value)}
+        onFocus={(e) => e.target.select()}
         slotProps={{ htmlInput: { style: { fontFamily: FIGURES } } }}
       />
       <Button type="submit" disabled={typed === null}>

@@ -1,6 +1,6 @@
 /** Making a stick: a real drive, a folder, or a stand-in; its player, or those of the stick it is a spare of. */
 import { Alert, Box, Button, TextField } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useChange } from "../../api/changes";
@@ -16,6 +16,9 @@ const SIZES_MB = [
   { mb: 64000, name: "A stand-in of 64 GB" },
 ];
 const FOLDER = "folder";
+const USUAL = "8000";
+// Also while what is chosen among is still on its way, and nothing stands in the field.
+const NATIVE = { select: { native: true }, inputLabel: { shrink: true } };
 const NAME = { htmlInput: { maxLength: 40 } };
 
 interface Props {
@@ -26,8 +29,14 @@ interface Props {
 
 export function MakeStick({ sticks, onClose, onMade }: Props) {
   const profiles = useQuery(profilesQuery).data ?? [];
-  const [name, setName] = useState("Slipway Friday");
-  const [what, setWhat] = useState("8000");
+  const { data: drives } = useQuery(drivesQuery);
+  // A drive that is put in while one looks is offered, but never chosen by itself.
+  const [first, setFirst] = useState<string>();
+  if (drives && first === undefined) setFirst(drives[0]?.path ?? USUAL);
+  const [typed, setTyped] = useState<string>();
+  const [picked, setPicked] = useState<string>();
+  const what = picked ?? first ?? USUAL;
+  const name = typed ?? freeName(drives?.find(({ path }) => path === what)?.name ?? "Stick 1", sticks);
   const [folder, setFolder] = useState("");
   const [profile, setProfile] = useState("Quay One");
   const place = what === FOLDER ? folder.trim() : Number(what) ? null : what;
@@ -61,11 +70,11 @@ export function MakeStick({ sticks, onClose, onMade }: Props) {
         margin="dense"
         label="Name"
         value={name}
-        onChange={(e) => setName(e.target.value)}
+        onChange={(e) => setTyped(e.target.value)}
         onFocus={(e) => e.target.select()}
         slotProps={NAME}
       />
-      <WhatItIs value={what} onPick={setWhat} />
+      <WhatItIs drives={drives ?? []} value={what} onPick={setPicked} />
       {what === FOLDER && <WhichFolder value={folder} onPick={setFolder} />}
       {place && <Whose folder={place} />}
       <ForWhom value={profile} profiles={profiles} sticks={sticks} onPick={setProfile} />
@@ -111,6 +120,15 @@ function Whose({ folder }: { folder: string }) {
   );
 }
 
+/** A name that no stick has, by counting up the number at its end. */
+function freeName(wanted: string, sticks: readonly Stick[]): string {
+  const taken = new Set(sticks.map(({ name }) => name));
+  const [, words = "", number = "1"] = /^(.*?) ?(\d*)$/.exec(wanted) ?? [];
+  let free = wanted;
+  for (let next = Number(number || 1) + 1; taken.has(free); next += 1) free = `${words} ${next}`;
+  return free;
+}
+
 const useMake = (body: Schema["StickIn"]) => useChange(() => unwrap(client.POST("/api/sticks", { body })));
 
 interface PickProps {
@@ -129,13 +147,18 @@ function WhichFolder({ value, onPick }: PickProps) {
   );
 }
 
-function WhatItIs({ value, onPick }: PickProps) {
-  const drives =
-    useQuery({
-      queryKey: ["sticks", "drives"],
-      queryFn: () => unwrap(client.GET("/api/sticks/drives")),
-      refetchInterval: 3000,
-    }).data ?? [];
+const drivesQuery = queryOptions({
+  queryKey: ["sticks", "drives"],
+  queryFn: () => unwrap(client.GET("/api/sticks/drives")),
+  refetchInterval: 3000,
+});
+
+interface WhatProps extends PickProps {
+  drives: readonly Schema["DriveOut"][];
+}
+
+/** Real drives first; then what stands in for one. */
+function WhatItIs({ drives, value, onPick }: WhatProps) {
   return (
     <TextField
       select
@@ -143,19 +166,19 @@ function WhatItIs({ value, onPick }: PickProps) {
       label="What it is"
       value={value}
       onChange={(e) => onPick(e.target.value)}
-      slotProps={{ select: { native: true } }}
+      slotProps={NATIVE}
     >
       {drives.map((drive) => (
         <option key={drive.path} value={drive.path}>
           {`The drive ${drive.name}, ${size(drive.capacity_bytes)}, ${drive.file_system}`}
         </option>
       ))}
+      <option value={FOLDER}>A folder of my own</option>
       {SIZES_MB.map((each) => (
         <option key={each.mb} value={each.mb}>
           {each.name}
         </option>
       ))}
-      <option value={FOLDER}>A folder of my own</option>
     </TextField>
   );
 }
@@ -173,7 +196,7 @@ function ForWhom({ value, profiles, sticks, onPick }: ForWhomProps) {
       label="For the player"
       value={value}
       onChange={(e) => onPick(e.target.value)}
-      slotProps={{ select: { native: true } }}
+      slotProps={NATIVE}
     >
       {profiles.map((each) => (
         <option key={each.name} value={each.name}>
