@@ -56,6 +56,19 @@ def test_an_edit_gives_a_sound_map_or_refuses_in_words(
     assert np.all(np.diff(changed.time_at(BEATS)) >= 60 / 300 - MICROSECOND)
 
 
+@given(tempo_maps(), st.floats(30, 300), times_in)
+def test_a_tempo_for_the_whole_track_leaves_bar_1_where_it_was_as_near_as_can_be(
+    tempo_map: TempoMap, bpm: float, hold_s: float
+) -> None:
+    changed, bar = edits.set_tempo(tempo_map, bpm, hold_s), tempo_map.beats_per_bar
+    moved_s = float(changed.time_at(0) - tempo_map.time_at(0))
+    assert abs(moved_s) <= bar * 60 / bpm / 2 + MICROSECOND
+    held = tempo_map.nearest_beat(hold_s)
+    beat = float(changed.beat_at(tempo_map.time_at(held)))
+    assert abs(beat - round(beat)) < 1e-3, "the held beat is a beat still"
+    assert round(beat) % bar == held % bar, "and of its bar the same"
+
+
 def _assert_held(before: TempoMap, after: TempoMap, beats: np.ndarray) -> None:
     assert np.allclose(after.time_at(beats), before.time_at(beats), rtol=0, atol=MICROSECOND)
 

@@ -183,7 +183,6 @@ def test_a_word_with_an_error_and_limits_in_words(you: Hands) -> None:
     you.keys("/", *"halyerd", Keys.ENTER)
     you.see_text("found as “halyard”")
     wait_for(lambda: you.titles() and all("Halyard" in title for title in you.titles()), "the halyards")
-    you.keys("/")
     you.chord(Keys.CONTROL, "a")
     you.keys(*"tempo 109.5 to 119.5", Keys.ENTER)
     you.see_text("tempo 109.5 to 119.5")

@@ -10,6 +10,8 @@ export interface EngineState {
   track: number | null;
   duration: number;
   playing: boolean;
+  /** It was asked to play, and the sound there is still on its way. */
+  waiting: boolean;
   click: boolean;
   loop: { start: number; end: number } | null;
   pace: Pace;
@@ -23,6 +25,7 @@ export const SILENT: EngineState = {
   track: null,
   duration: 0,
   playing: false,
+  waiting: false,
   click: false,
   loop: null,
   pace: "full",

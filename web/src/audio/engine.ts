@@ -66,16 +66,18 @@ export class Engine {
   async play(countIn = false): Promise<void> {
     for (const [index, state] of this.loaded) if (state === "failed") this.loaded.delete(index);
     this.fetchAround(this.position());
+    this.change({ ...this.state, waiting: this.isOnItsWay() });
     await this.start();
     this.send({ type: "play", countIn: countIn ? this.countIn() : null });
   }
 
   pause(): void {
+    if (this.state.waiting) this.change({ ...this.state, waiting: false });
     this.send({ type: "pause" });
   }
 
   toggle(): void {
-    if (this.state.playing) this.pause();
+    if (this.state.playing || this.state.waiting) this.pause();
     else void this.play();
   }
 
@@ -254,12 +256,14 @@ export class Engine {
     this.fetchAround(message.frame / RATE);
     this.fetchJumps(message.jumpsLeft);
     const loop = message.loop && { start: message.loop.start / RATE, end: message.loop.end / RATE };
+    const waiting = message.playing && this.isOnItsWay();
     if (
       message.playing !== this.state.playing ||
+      waiting !== this.state.waiting ||
       loop?.start !== this.state.loop?.start ||
       loop?.end !== this.state.loop?.end
     ) {
-      this.change({ ...this.state, playing: message.playing, loop });
+      this.change({ ...this.state, playing: message.playing, waiting, loop });
     }
     if (message.playing) this.wayBegun = true;
     else if (this.wayBegun && message.jumpsLeft === 0) this.leaveWay();
@@ -292,13 +296,21 @@ export class Engine {
       loaded.set(index, "there");
       pcm.add(index, samples);
       this.send({ type: "chunk", track, index, samples }, [samples.buffer]);
-      if (this.state.problem) this.change({ ...this.state, problem: null });
+      const waiting = this.state.waiting && this.isOnItsWay();
+      if (this.state.problem || !waiting) this.change({ ...this.state, problem: null, waiting });
       this.listeners.forEach((listener) => listener());
     } catch (error) {
       if (this.state.track !== track) return;
       loaded.set(index, "failed");
-      this.change({ ...this.state, problem: error instanceof Error ? error.message : String(error) });
+      const problem = error instanceof Error ? error.message : String(error);
+      this.change({ ...this.state, problem, waiting: false });
     }
+  }
+
+  /** Whether the sound that is to be heard now is still being fetched. */
+  private isOnItsWay(): boolean {
+    const at = Math.min(this.position(), Math.max(0, this.state.duration - 1 / RATE));
+    return this.loaded.get(Math.floor((at * RATE) / CHUNK_FRAMES)) === "fetching";
   }
 
   /** A long mix must not fill the memory: pieces far from the present go. */

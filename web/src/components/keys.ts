@@ -14,7 +14,7 @@ type Room = Record<string, Omit<KeyEntry, "id">>;
 
 const ROOMS = {
   everywhere: {
-    find: { key: "/", says: "Find a track" },
+    find: { key: "/", says: "Find a track; ↵ takes a limit, ↓ goes on to the rows" },
     undo: { key: "ctrl+z, meta+z", says: "Undo", shown: "Ctrl Z", fixed: true },
     redo: { key: "ctrl+shift+z, meta+shift+z, ctrl+y", says: "Redo", shown: "Ctrl ⇧ Z", fixed: true },
     help: { key: "shift+slash", says: "This key sheet", shown: "?" },

@@ -11,14 +11,14 @@ import { KEYS } from "./keys";
 import { mainOf, type Listening } from "./use-listening";
 
 export function ListeningStrip({ listening }: { listening: Listening }) {
-  const { track, playing, problem, toggle } = listening;
+  const { track, playing, waiting, problem, toggle } = listening;
   if (problem)
     return (
       <Box role="alert" sx={{ px: 2, py: 0.6, color: "error.main", fontSize: "0.82rem" }}>
         {problem}
       </Box>
     );
-  if (!track || !playing) return null;
+  if (!track || !(playing || waiting)) return null;
   return (
     <Box
       data-testid="listening"
@@ -39,7 +39,7 @@ export function ListeningStrip({ listening }: { listening: Listening }) {
           whiteSpace: "nowrap",
         }}
       >
-        <b>{track.title}</b> {track.artist}
+        <b>{track.title}</b> {waiting ? "The sound is on its way…" : track.artist}
       </Box>
       <Course key={track.id} duration={track.duration_s} main={mainOf(track)} />
       <Box sx={{ color: "text.secondary" }}>

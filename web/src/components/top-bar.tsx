@@ -159,7 +159,7 @@ function FindTrack({ folded }: { folded: boolean }) {
     setOpen(false);
     const next = new URLSearchParams(rememberedShelf().split("?")[1]);
     next.set("q", text);
-    void navigate(`/shelf?${next.toString()}`);
+    void navigate(`/shelf?${next.toString()}`, { state: { found: true } });
   };
   return <FindForm input={input} autoFocus={open} onFind={go} onLeave={() => setOpen(false)} />;
 }

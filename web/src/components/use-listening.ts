@@ -29,12 +29,14 @@ export interface Listening {
   /** The track that is heard, if it is one of those in sight. */
   track: Track | undefined;
   playing: boolean;
+  /** The sound is on its way. */
+  waiting: boolean;
   problem: string | null;
   toggle: () => void;
 }
 
 export function useListening(source: TrackSource, selection: Selection): Listening {
-  const { track: heard, playing, problem } = useEngine();
+  const { track: heard, playing, waiting, problem } = useEngine();
   const { focus } = selection;
   const focused = focus >= 0 ? source.trackAt(focus) : undefined;
   const place = heard === null ? -1 : source.placeOf(heard);
@@ -53,7 +55,7 @@ export function useListening(source: TrackSource, selection: Selection): Listeni
   useGoOn(focused, playing);
   useAhead(source, focus);
   useEffect(() => () => engine.pause(), []);
-  return { track, playing, problem, toggle };
+  return { track, playing, waiting, problem, toggle };
 }
 
 /** Another choice while a track plays is played in its place. */

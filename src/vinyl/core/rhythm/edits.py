@@ -56,11 +56,15 @@ def scale_tempo(tempo_map: TempoMap, factor: float) -> TempoMap:
 
 
 def set_tempo(tempo_map: TempoMap, bpm: float, hold_s: float | None = None) -> TempoMap:
-    """Give the whole track one tempo. Holds the beat nearest to hold_s in time, or else beat 0."""
+    """Give the whole track one tempo. Holds the beat nearest to hold_s in time, or else beat 0; bar 1 is the
+    bar line nearest to where it was.
+    """
     check_bpm(bpm)
     beat = 0 if hold_s is None else tempo_map.nearest_beat(hold_s)
-    held = float(tempo_map.time_at(beat))
-    return replace(tempo_map, anchors=(Anchor(held - beat * 60.0 / bpm, 0.0, bpm),))
+    held, first = (float(tempo_map.time_at(each)) for each in (beat, 0.0))
+    steady = replace(tempo_map, anchors=(Anchor(held - beat * 60.0 / bpm, 0.0, bpm),))
+    bar = tempo_map.beats_per_bar
+    return _renumber(steady, bar * round(float(steady.beat_at(first)) / bar))
 
 
 def stretch(tempo_map: TempoMap, hold_s: float, line_s: float, to_s: float) -> TempoMap:

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useEffect, useEffectEvent, useState } from "react";
 import { limitsQuery } from "../../api/queries";
 import type { Offered } from "../../api/client";
+import { useLocation } from "react-router";
 import { useRested } from "../../components/use-rested";
 import { changesBy, type Changes, type Filters } from "./use-shelf-query";
 
@@ -13,6 +14,8 @@ interface Props {
   /** The filters that are on, apart from words. */
   marked: Filters;
   onChange: (changes: Changes) => void;
+  /** Going on to the rows. */
+  onRows: () => void;
 }
 
 const NONE: readonly Offered[] = [];
@@ -21,7 +24,7 @@ const OFFER_MS = 120;
 
 /** Apart from what is found, so that rows that come do not draw it again. */
 export const SearchLine = memo(function SearchLine(props: Props) {
-  const { typed, offered, type, choose, takeWhole } = useTyping(props);
+  const { typed, offered, type, choose, onKeyDown, isFound } = useLine(props);
   return (
     <Autocomplete<Offered, false, true, true>
       freeSolo
@@ -43,11 +46,9 @@ export const SearchLine = memo(function SearchLine(props: Props) {
         <TextField
           {...given}
           id="shelf-search"
+          autoFocus={isFound}
           placeholder="Find words, or say: tempo 120 to 126"
-          onKeyDown={(event) => {
-            if (event.key === "Enter" && !isChoosing(event)) void enter(event, takeWhole);
-            else if (event.key === "Escape") leave(event, type);
-          }}
+          onKeyDown={onKeyDown}
           slotProps={{
             ...given.slotProps,
             htmlInput: {
@@ -67,6 +68,33 @@ export const SearchLine = memo(function SearchLine(props: Props) {
     />
   );
 });
+
+/** The line under the hands: what keys do in it. */
+function useLine(props: Props) {
+  const { typed, offered, type, choose, takeWhole } = useTyping(props);
+  // Who has come here by finding in another room types on here.
+  const isFound = (useLocation().state as { found?: boolean } | null)?.found === true;
+  // Enter was pressed since the last letter: what is offered is not looked at any more.
+  const [settled, setSettled] = useState(isFound);
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (event.key === "Enter" && !isChoosing(event)) {
+      event.preventDefault();
+      void takeWhole?.();
+      setSettled(true);
+    } else if (event.key === "ArrowDown" && (settled || !offered.length)) {
+      leave(event);
+      props.onRows();
+    } else if (event.key === "Escape") {
+      type("");
+      leave(event);
+    }
+  };
+  const input = (next: string) => {
+    setSettled(false);
+    type(next);
+  };
+  return { typed, offered, type: input, choose, onKeyDown, isFound };
+}
 
 /** What is typed, what it may be, and what becomes of it. */
 function useTyping({ begun, marked, onChange }: Props) {
@@ -93,7 +121,6 @@ function useTyping({ begun, marked, onChange }: Props) {
     const whole = meant.find(({ where }) => where);
     if (whole) choose(whole);
     else onText(typed);
-    return whole !== undefined;
   };
   return { typed, offered, type, choose, takeWhole: wordsOf(typed) === typed ? null : takeWhole };
 }
@@ -140,15 +167,9 @@ function isChoosing(event: React.KeyboardEvent): boolean {
 /** Nothing is ever chosen for good: what is taken becomes a chip. */
 const EMPTY = "";
 
-/** Enter goes on to the rows, but stays after a limit: the next may follow. */
-async function enter(event: React.KeyboardEvent, takeWhole: (() => Promise<boolean>) | null): Promise<void> {
-  const input = event.target as HTMLInputElement;
+/** Leaves the search for the rows. Enter does not: who types on types words, where rows have commands. */
+function leave(event: React.KeyboardEvent & { defaultMuiPrevented?: boolean }): void {
   event.preventDefault();
-  if (!(await takeWhole?.())) input.blur();
-}
-
-/** Escape takes the words away and goes on to the rows. */
-function leave(event: React.KeyboardEvent, type: (text: string) => void): void {
-  type("");
+  event.defaultMuiPrevented = true;
   (event.target as HTMLInputElement).blur();
 }

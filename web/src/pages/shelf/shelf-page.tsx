@@ -11,6 +11,7 @@ import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
 import { useFound, type TrackSource } from "../../components/tracks";
+import { useFixed } from "../../components/use-fixed";
 import { useKeys } from "../../components/use-keys";
 import { useRested } from "../../components/use-rested";
 import { useSelection } from "../../components/use-selection";
@@ -33,6 +34,8 @@ export function ShelfPage() {
   const [putting, setPutting] = useState<Picked | null>(null);
   const [cleared, setCleared] = useState(0);
   const open = useOpen(found);
+  // Rows that are still those of the words before are not chosen.
+  const { toRows } = useFixed({ toRows: () => source.settled && selection.move(0, false) });
   useKeys(KEYS.lists.pictures, shown.fold);
   if (source.library === 0) return <NothingYet />;
   const showAll = () => {
@@ -50,6 +53,7 @@ export function ShelfPage() {
         sorts={sorts}
         shown={shown}
         onChange={change}
+        onRows={toRows}
       />
       {source.failure !== null ? (
         <Empty title="This could not be read">{source.failure}</Empty>
@@ -103,10 +107,11 @@ interface BarProps {
   sorts: readonly Sort[];
   shown: Shown;
   onChange: (changes: Changes) => void;
+  onRows: () => void;
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, marked, source, sorts, shown, onChange }: BarProps) {
+function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: BarProps) {
   const [begun] = useState(filters.q ?? "");
   return (
     <Box
@@ -123,7 +128,7 @@ function FilterBar({ filters, marked, source, sorts, shown, onChange }: BarProps
         flex: "none",
       })}
     >
-      <SearchLine begun={begun} marked={marked} onChange={onChange} />
+      <SearchLine begun={begun} marked={marked} onChange={onChange} onRows={onRows} />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={marked} onChange={onChange} />
       <KeepAsRule

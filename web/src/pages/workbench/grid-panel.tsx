@@ -283,6 +283,7 @@ function Taps({ bench }: { bench: Bench }) {
   const act = gridActions(bench);
   const { data } = bench.track.actions.tap;
   const { taps, setTaps } = bench.chosen;
+  const { playing } = bench.transport.state;
   useEffect(() => {
     const leave = (event: KeyboardEvent) => event.key === "Escape" && setTaps([]);
     window.addEventListener("keydown", leave);
@@ -294,7 +295,7 @@ function Taps({ bench }: { bench: Bench }) {
       {taps.length > 0 && (
         <Box role="status" sx={{ fontFamily: FIGURES, fontSize: "0.82rem" }}>
           {taps.length < 3 || !data
-            ? `${taps.length} of at least 3`
+            ? `${taps.length} of at least 3${playing ? "" : ": play, and tap along"}`
             : `${data.bpm.toFixed(2)} ± ${data.spread_bpm.toFixed(2)}`}
         </Box>
       )}

@@ -30,7 +30,8 @@ export function Transport({ bench }: { bench: Bench }) {
         ...{ px: 1.6, py: 0.9, columnGap: 0.6, rowGap: 0.6 },
       })}
     >
-      <PlayButton playing={state.playing} />
+      <PlayButton playing={state.playing || state.waiting} />
+      {state.waiting && <Waiting />}
       <Clock bench={bench} />
       <StepChoice bench={bench} />
       <Listening bench={bench} />
@@ -168,6 +169,14 @@ function loopName(beats: number): string {
   if (beats < 1) return beats === 0.5 ? "½ beat" : "¼ beat";
   if (beats % 4 === 0) return `${beats / 4} bar${beats === 4 ? "" : "s"}`;
   return `${beats} beat${beats === 1 ? "" : "s"}`;
+}
+
+function Waiting() {
+  return (
+    <Box role="status" sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
+      The sound is on its way…
+    </Box>
+  );
 }
 
 function PlayButton({ playing }: { playing: boolean }) {
