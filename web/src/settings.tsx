@@ -1,5 +1,5 @@
 /** How Vinyl looks, and choices that outlive the window. */
-import { createContext, use, useCallback, useMemo, useState, type ReactNode } from "react";
+import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
 import type { Notation } from "./components/key-name";
 import type { ThemeName, TypeSize } from "./theme";
 
@@ -40,11 +40,24 @@ export function useRemembered<T>(name: string, initial: T): [T, (value: T) => vo
   return [value, remember];
 }
 
+/** The same, followed where another window chooses anew. */
+function useFollowed<T>(name: string, initial: T): [T, (value: T) => void] {
+  const [value, remember] = useRemembered(name, initial);
+  useEffect(() => {
+    const follow = (event: StorageEvent) => {
+      if (event.key === `vinyl.${name}` && event.newValue) remember(JSON.parse(event.newValue) as T);
+    };
+    window.addEventListener("storage", follow);
+    return () => window.removeEventListener("storage", follow);
+  }, [name, remember]);
+  return [value, remember];
+}
+
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [theme, setTheme] = useRemembered<ThemeName>("theme", "paper");
-  const [size, setSize] = useRemembered<TypeSize>("size", "normal");
-  const [density, setDensity] = useRemembered<Density>("density", "usual");
-  const [notation, setNotation] = useRemembered<Notation>("notation", "flats");
+  const [theme, setTheme] = useFollowed<ThemeName>("theme", "paper");
+  const [size, setSize] = useFollowed<TypeSize>("size", "normal");
+  const [density, setDensity] = useFollowed<Density>("density", "usual");
+  const [notation, setNotation] = useFollowed<Notation>("notation", "flats");
   const value = useMemo(
     () => ({ theme, size, density, notation, setTheme, setSize, setDensity, setNotation }),
     [theme, size, density, notation, setTheme, setSize, setDensity, setNotation],

@@ -22,6 +22,7 @@ export function TrackActions({ children, ...strip }: StripProps & { children: Re
       sx={(theme) => ({
         display: "flex",
         alignItems: "center",
+        flexWrap: "wrap",
         gap: 0.8,
         px: 2,
         py: 0.5,
@@ -29,7 +30,7 @@ export function TrackActions({ children, ...strip }: StripProps & { children: Re
         borderColor: "divider",
         bgcolor: theme.inks.panel,
         fontSize: "0.8rem",
-        overflow: "hidden",
+        "& > button": { flex: "none", whiteSpace: "nowrap" },
       })}
     >
       <Buttons {...strip} />

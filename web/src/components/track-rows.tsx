@@ -56,6 +56,8 @@ export function TrackRows(props: LookProps) {
       aria-multiselectable
       aria-activedescendant={selection.focus >= 0 ? rowName(selection.focus) : undefined}
       onContextMenu={props.onMenu}
+      // Columns may be wider together than the page.
+      data-wide
       sx={{ flex: 1, minWidth: 0, overflow: "auto", outlineOffset: -2 }}
       data-testid="rows"
     >

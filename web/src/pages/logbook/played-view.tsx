@@ -13,7 +13,7 @@ import type { Logbook } from "./use-logbook";
 import { dayOf } from "./words";
 
 const ROW_REM = 1.9;
-const COLUMNS = "minmax(10rem, 2.2fr) minmax(7rem, 1.4fr) 4.5rem 7.5rem 7.5rem minmax(9rem, 1.2fr)";
+const COLUMNS = "minmax(6rem, 2.2fr) minmax(5rem, 1.4fr) 3.6rem 6rem 6rem minmax(5rem, 1.2fr)";
 const HEADS: { name: string; order?: PlayedOrder }[] = [
   { name: "Title", order: "title" },
   { name: "Artist" },
@@ -31,7 +31,7 @@ export function PlayedView({ logbook }: { logbook: Logbook }) {
         flex: 1,
         minHeight: 0,
         display: "grid",
-        gridTemplateColumns: "minmax(0, 1fr) 19rem",
+        gridTemplateColumns: "minmax(0, 1fr) 16rem",
         px: 2.5,
         gap: 3,
       }}
@@ -99,6 +99,7 @@ function Head({ order, onOrder }: { order: PlayedOrder; onOrder: (order: PlayedO
         borderBottom: 2,
         fontSize: "0.8rem",
         py: 0.4,
+        "& > *": { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
       }}
     >
       {HEADS.map(({ name, order: by }) => (

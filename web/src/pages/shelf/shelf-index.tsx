@@ -42,6 +42,8 @@ export const ShelfIndex = memo(function ShelfIndex(props: Props & { shown: Shown
     <Box
       role="group"
       aria-label="The collection in pictures"
+      // Sideways there may be more of them than fit.
+      data-wide
       sx={(theme) => ({
         display: "grid",
         gridTemplateColumns: widths,

@@ -132,7 +132,7 @@ function LoopTools({ cue, bench }: Props) {
   const beats = act.beatsOf(cue);
   if (beats === null) return null;
   return (
-    <Box sx={{ display: "flex", gap: 0.5, alignItems: "center", fontSize: "0.8rem" }}>
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, alignItems: "center", fontSize: "0.8rem" }}>
       <Tool name="÷2" entry={C.loopShorter} onClick={act.halveLoop} />
       <Box sx={{ fontFamily: FIGURES, whiteSpace: "nowrap" }}>{Number(beats.toFixed(3))} beats</Box>
       <Tool name="×2" entry={C.loopLonger} onClick={act.doubleLoop} />

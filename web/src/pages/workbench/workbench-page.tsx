@@ -53,7 +53,7 @@ export function WorkbenchPage() {
         flex: 1,
         minHeight: 0,
         display: "grid",
-        gridTemplateColumns: "216px minmax(0, 1fr) 278px",
+        gridTemplateColumns: "13.5rem minmax(0, 1fr) 17.4rem",
         gridTemplateRows: "minmax(0, 1fr) auto",
       }}
     >

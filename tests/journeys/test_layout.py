@@ -1,0 +1,168 @@
+"""Every page, panel, dialog and menu in all sizes of type and both looks: nothing lies over something else,
+is cut off, or scrolls sideways.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.journeys.hands import Hands
+from tests.patience import wait_for
+from tests.running import Server
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.media.encode import encode
+from vinyl.media.tags import Tags, write_tags
+
+FIND_MISFITS = (Path(__file__).parent / "layout.js").read_text()
+LOOKS = [(theme, size) for theme in ("paper", "booth") for size in ("normal", "larger", "large", "largest")]
+# As another window chooses a look.
+LOOK = """
+  for (const [name, value] of Object.entries(arguments[0])) {
+    const key = `vinyl.${name}`, newValue = JSON.stringify(value);
+    localStorage.setItem(key, newValue);
+    window.dispatchEvent(new StorageEvent("storage", { key, newValue }));
+  }
+"""
+STILL = """
+  return document.getAnimations().every((each) => each.playState !== "running") && !document.querySelector(
+    "[role=progressbar].MuiCircularProgress-root, .MuiSkeleton-root");
+"""
+# What opens something says so by three dots.
+OPENERS = """
+  return [...new Set([...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem]")]
+    .filter((each) => each.offsetParent && !each.disabled)
+    .map((each) => (each.innerText || each.ariaLabel || "").trim().split("\\n")[0])
+    .filter((words) => words.length > 1 && words.endsWith("…")))];
+"""
+PRESS = """
+  [...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem], [role=tab]")]
+    .filter((each) => each.offsetParent)
+    .filter((each) => (each.innerText || each.ariaLabel || "").trim().startsWith(arguments[0]))
+    .at(-1)?.click();
+"""
+OPENED = "return document.querySelector('[role=dialog], [role=menu]') !== null"
+TITLES = ("Anchor", "Breakwater with a title that is longer than any column would like it to be", "Cleat")
+SHIFT, ALT = Keys.SHIFT, Keys.ALT
+OF_TRACKS = (
+    "e", "t", "p", SHIFT + "b", SHIFT + "t", SHIFT + "f", SHIFT + "e", SHIFT + "w", SHIFT + Keys.DELETE,
+    SHIFT + Keys.F10, SHIFT + "/", ALT + "t", "f", "h",
+)  # fmt: skip
+OF_BENCH = ("t", SHIFT + "r", SHIFT + "s", SHIFT + "t", SHIFT + "w", ALT + "e")
+
+
+@pytest.fixture(scope="module")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    folder = tmp_path_factory.mktemp("layout")
+    music = folder / "music"
+    music.mkdir()
+    for number, title in enumerate(TITLES):
+        file = music / f"{number}.flac"
+        encode(drum_loop(118.0 + number, 0.2, 8.0), RATE_HZ, file, "flac")
+        write_tags(file, Tags(title, "Kelp Union", genre="House", comment="slow burner, long blend"))
+    (music / "promo.mp3").write_bytes(b"")
+    running = Server(folder / "home", "--allow", str(folder)).start()
+    running.send("POST", "/api/imports", {"paths": [str(music)]})
+    wait_for(lambda: running.has_ended("import", "analysis"), "the tracks analysed")
+    _furnish(running, folder)
+    yield running
+    running.stop()
+
+
+def _furnish(server: Server, folder: Path) -> None:
+    """Something of everything, so that no page is empty."""
+    ids = server.ids_of_all()
+    send = server.send
+    crate = send("POST", "/api/crates", {"name": "Friday at the Slipway, main hours"})["id"]
+    send("POST", f"/api/crates/{crate}/tracks", {"ids": ids})
+    where = {"kind": "all", "parts": [{"kind": "between", "field": "bpm", "low": 110, "high": 130}]}
+    rule = {"where": where, "order": [{"sort": "title"}]}
+    send("POST", "/api/rules", {"name": "Around 120", "rule": rule})
+    loop = {"position_s": 2.0, "length_s": 2.0, "label": "Loop to wait in", "colour": "violet", "pad": 1}
+    send("POST", f"/api/tracks/{ids[0]}/cues", {**loop, "role": None, "engages": True})
+    lines = f"23:05 {TITLES[0]}\n23:20 {TITLES[2]}"
+    night = {"text": lines, "on": "2026-11-20", "begins": "23:00", "venue": "The Slipway", "kind": "weekly"}
+    send("POST", "/api/nights", night)
+    stick = send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 60})["id"]
+    send("PUT", f"/api/sticks/{stick}/crates", {"crate_ids": [crate]})
+    (folder / "out").mkdir()
+
+
+@pytest.fixture(scope="module")
+def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
+    return Hands(shared_browser, server)
+
+
+def _misfits(you: Hands, where: str) -> list[str]:
+    """What does not fit, by where it is and in which look."""
+    found = []
+    for theme, size in LOOKS:
+        you.browser.execute_script(LOOK, {"theme": theme, "size": size})
+        wait_for(lambda: you.browser.execute_script(STILL), f"{where} to stand still")
+        found += [f"{where}, {theme}, {size}: {each}" for each in you.browser.execute_script(FIND_MISFITS)]
+    you.browser.execute_script(LOOK, {"theme": "paper", "size": "normal"})
+    return found
+
+
+def _open(you: Hands, path: str) -> None:
+    you.go(path)
+    you.see("main")
+    wait_for(lambda: you.browser.execute_script(STILL), f"{path} to stand still")
+
+
+def _in_a_page(you: Hands, path: str) -> Iterator[str]:
+    _open(you, path)
+    yield from _misfits(you, path)
+    for opener in you.browser.execute_script(OPENERS):
+        _open(you, path)
+        you.browser.execute_script(PRESS, opener)
+        wait_for(lambda: you.browser.execute_script(OPENED), f"what “{opener}” opens in {path}")
+        yield from _misfits(you, f"{path} › {opener}")
+
+
+def _by_keys(you: Hands, path: str, keys: tuple[str, ...]) -> Iterator[str]:
+    for key in keys:
+        _open(you, path)
+        chord = ActionChains(you.browser)
+        if path == "/shelf":
+            wait_for(you.titles, "the rows")
+            chord.send_keys(Keys.ARROW_DOWN)
+        for each in key[:-1]:
+            chord.key_down(each)
+        chord.send_keys(key[-1])
+        for each in key[:-1]:
+            chord.key_up(each)
+        chord.perform()
+        yield from _misfits(you, f"{path} › {key!r}")
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["/arrivals", "/shelf", "/crates", "/logbook", "/logbook?view=month", "/logbook?view=played",
+     "/logbook?view=year", "/exchange", "/exchange?view=here", "/sticks"],
+)  # fmt: skip
+def test_a_page_and_what_it_opens_fits(you: Hands, path: str) -> None:
+    misfits = list(_in_a_page(you, path))
+    assert not misfits, "\n".join(misfits)
+
+
+def test_what_is_done_with_tracks_fits(you: Hands) -> None:
+    misfits = list(_by_keys(you, "/shelf", OF_TRACKS))
+    assert not misfits, "\n".join(misfits)
+
+
+def test_the_workbench_with_its_panels_fits(you: Hands, server: Server) -> None:
+    path = f"/workbench/{server.ids_of_all()[0]}"
+    found = [*_in_a_page(you, path), *_by_keys(you, path, OF_BENCH)]
+    for panel in ("Grid", "Cues", "Routes", "Track"):
+        _open(you, path)
+        you.browser.execute_script(PRESS, panel)
+        if panel == "Cues":
+            you.click("[aria-label=Cues] [role=option]")
+        found += _misfits(you, f"{path} › {panel}")
+    assert not found, "\n".join(found)
