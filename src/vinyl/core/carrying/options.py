@@ -134,7 +134,7 @@ ALL_CHOICES = (
     Choice(
         "columns", "texts",
         "Which columns the table has; its last is always the path.",
-        {"usual": "artist, title, album, genre, tempo, key, length, year", "few": "artist and title",
+        {"usual": "artist, title, album, style, tempo, key, length, year", "few": "artist and title",
          "all": "all columns"},
     ),
     Choice(

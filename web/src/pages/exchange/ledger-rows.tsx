@@ -3,6 +3,7 @@ import { Box, Button, TextField } from "@mui/material";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
+import { fieldName } from "../../components/format";
 import type { Fate } from "./use-exchange";
 
 type Row = Schema["SaidOut"];
@@ -66,7 +67,7 @@ export function ValueRow({ row }: { row: Row }) {
       <Box>
         {row.track && <b>{row.track} </b>}
         <Box component="span" sx={{ color: "text.secondary" }}>
-          {row.what}
+          {fieldName(row.what)}
           {row.here && `: ${row.here}`}
         </Box>
       </Box>

@@ -3,7 +3,7 @@ import { Alert, Box, Button, Typography } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { plural } from "../../components/format";
+import { fieldName, plural } from "../../components/format";
 import { client, unwrap, type Schema } from "../../api/client";
 import { waveformQuery } from "../../api/queries";
 import { drawTwoSides } from "../../drawing/two-sides";
@@ -133,7 +133,7 @@ function Values({ tried }: { tried: Tried }) {
       {open && tried.rows.map((row, at) => <ValueRow key={at} row={row} />)}
       {tried.findings.map((each) => (
         <Box key={each.what} sx={{ color: "error.main", fontSize: "0.84rem" }}>
-          {each.what}: promised {each.promised || "nothing"}, found {each.found || "nothing"}
+          {fieldName(each.what)}: promised {each.promised || "nothing"}, found {each.found || "nothing"}
         </Box>
       ))}
     </>

@@ -5,7 +5,7 @@ import { client, unwrap, type Schema } from "../../api/client";
 import { isOpen } from "../../api/jobs";
 import { jobsQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
-import { ago, plural } from "../../components/format";
+import { ago, fieldName, plural } from "../../components/format";
 import { JobLine } from "../../components/job-line";
 import { FIGURES } from "../../theme";
 import { carryingsQuery, type Target } from "./use-exchange";
@@ -184,7 +184,7 @@ function Findings({ report }: { report: Report }) {
           }}
         >
           <span>
-            <b>{each.track}</b> {each.what}
+            <b>{each.track}</b> {fieldName(each.what)}
           </span>
           <span>promised: {each.promised || "nothing"}</span>
           <span>found: {each.found || "nothing"}</span>

@@ -3,6 +3,7 @@ import { Box, Button, TextField } from "@mui/material";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schema } from "../../api/client";
+import { fieldName } from "../../components/format";
 import { useRested } from "../../components/use-rested";
 import { Answers } from "../../components/answers";
 import { WAYS, type ReviewOf, type Way } from "./review";
@@ -113,7 +114,7 @@ function DifferenceRow({ row, taken, onChoose }: RowProps) {
       }}
     >
       <b>{row.track}</b>
-      <span>{row.what}</span>
+      <span>{fieldName(row.what)}</span>
       <Box sx={{ color: "text.secondary" }}>{row.here || "–"}</Box>
       <span>{row.there}</span>
       <Box>
@@ -121,7 +122,7 @@ function DifferenceRow({ row, taken, onChoose }: RowProps) {
         {row.note && <Box sx={{ color: "warning.main", fontSize: "0.8rem" }}>{row.note}</Box>}
       </Box>
       <Answers
-        label={`What becomes of ${row.what} of ${row.track}`}
+        label={`What becomes of ${fieldName(row.what)} of ${row.track}`}
         value={row.choice}
         disabled={taken}
         answers={row.ways.map((way) => ({ value: way, words: WAYS[way] }))}

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted } from "../../api/changes";
 import { client, unwrap, type Schema, type Stick } from "../../api/client";
-import { ago, plural } from "../../components/format";
+import { ago, fieldName, plural } from "../../components/format";
 import { FIGURES } from "../../theme";
 import type { StickActions } from "./use-stick-actions";
 
@@ -117,13 +117,13 @@ function CameRow({ row, answer, onAnswer }: RowProps) {
             both changed,{" "}
           </Box>
         )}
-        {row.what}
+        {fieldName(row.what)}
       </Box>
       <Side
         text={row.hold || row.here}
         when={row.here_at}
         chosen={answer === "ours"}
-        label={`As it is here: ${row.subject}, ${row.what}`}
+        label={`As it is here: ${row.subject}, ${fieldName(row.what)}`}
         onPick={() => onAnswer("ours")}
       />
       <Side
@@ -131,7 +131,7 @@ function CameRow({ row, answer, onAnswer }: RowProps) {
         when={row.there_at}
         chosen={answer === "theirs"}
         disabled={row.hold !== ""}
-        label={`From the player: ${row.subject}, ${row.what}`}
+        label={`From the player: ${row.subject}, ${fieldName(row.what)}`}
         onPick={() => onAnswer("theirs")}
       />
       <Box role="cell" sx={{ fontSize: "0.8rem", color: answer ? "text.secondary" : "warning.main" }}>
