@@ -2,3 +2,6 @@
 import { configure } from "@testing-library/react";
 
 configure({ asyncUtilTimeout: 30_000 });
+
+// There is nothing to scroll where nothing is drawn.
+if (typeof Element !== "undefined") Element.prototype.scrollIntoView ??= () => undefined;

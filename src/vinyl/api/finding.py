@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import partial
 
 from fastapi import APIRouter
 
 from vinyl.api.convert import tracks_out
-from vinyl.api.models.conditions import from_core
-from vinyl.api.models.describing import FitIn, FitOut, LimitOut, LimitsIn
+from vinyl.api.models.conditions import SortIn, from_core
+from vinyl.api.models.describing import FitIn, FitOut, LimitOut, LimitPart, LimitsIn
 from vinyl.api.services import Use
-from vinyl.core.rules import phrases
+from vinyl.core.rules.offering import Offer, offers
 from vinyl.core.rules.phrases import Known
-from vinyl.library import backings, crates, describing, find, tags, venues
+from vinyl.library import backings, crates, describing, find, rule_lists, tags, venues
 from vinyl.library.fitting import find_fitting
 
 router = APIRouter(prefix="/api", tags=["finding"])
@@ -20,22 +21,30 @@ router = APIRouter(prefix="/api", tags=["finding"])
 
 @router.post("/limits")
 def offer_limits(use: Use, wanted: LimitsIn) -> list[LimitOut]:
-    """What the end of a search may be as a limit, such as "tempo 120 to 126", the likeliest first."""
+    """What a search, or its end, may be as a limit, such as "tempo 120 to 126", the likeliest first."""
     connection = use.database.read()
     known = Known(
         tags=tags.names(connection),
         lists=crates.names(connection),
         backings=list(backings.names(connection).items()),
         texts=lambda field, begun: describing.completions(connection, field, begun),
+        exact=lambda field, texts: describing.exact(connection, field, texts),
         today=date.today(),
         venues=venues.names(connection),
     )
-    return [
-        LimitOut(
-            words=limit.words, where=from_core(limit.condition) if limit.condition else None, rest=limit.rest
-        )
-        for limit in phrases.limits(wanted.text, known)
-    ]
+    found = offers(wanted.text, known, partial(rule_lists.name_of, connection))
+    return [_limit_out(each) for each in found]
+
+
+def _limit_out(offer: Offer) -> LimitOut:
+    return LimitOut(
+        words=offer.words,
+        where=None if offer.condition is None else from_core(offer.condition),
+        rest=offer.rest,
+        parts=[LimitPart(words=words, where=from_core(part)) for words, part in offer.parts],
+        order=[SortIn.model_validate({"sort": name, "descending": down}) for name, down in offer.order],
+        sure=offer.is_sure,
+    )
 
 
 @router.post("/tracks/{track_id}/fits")

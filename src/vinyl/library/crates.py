@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from itertools import count
 
 from vinyl.core.ordering import key_between, keys_between
-from vinyl.core.rules.conditions import InList, simplified
+from vinyl.core.rules.conditions import AllOf, InList, simplified
 from vinyl.core.rules.notation import Rule
 from vinyl.core.text import fold
 from vinyl.library import places, wanted
@@ -18,7 +18,7 @@ from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import ALL, Order, find_ids
 from vinyl.library.references import family_by_id
-from vinyl.library.rule_lists import NO_RULE, expanded, get_rule, put_rule, refuse_by_hand
+from vinyl.library.rule_lists import NO_RULE, expanded, get_rule, put_rule, refuse_by_hand, whole_of
 
 LONGEST_NAME = 120
 
@@ -180,7 +180,9 @@ def make_rule_crate(
 ) -> int:
     """Make a crate that fills itself, at the end; returns its id."""
     crate_id = make_crate(connection, name, folder_id)
-    put_rule(connection, crate_id, replace(rule, where=simplified(rule.where)))
+    where = simplified(rule.where)
+    where = whole_of(where) if isinstance(rule.where, AllOf) else where
+    put_rule(connection, crate_id, replace(rule, where=where))
     return crate_id
 
 

@@ -97,6 +97,24 @@ def completions(connection: sqlite3.Connection, field: TextName | TextField, beg
     return [row[0] for row in rows]
 
 
+# The indexes that have texts of fields of which names are known.
+BY_TEXT: Mapping[str, str] = {
+    **dict.fromkeys(("genre", "artist", "label"), "{} COLLATE NOCASE"),
+    "colour": "nullif({}, '')",
+    "codec": "{}",
+}
+
+
+def exact(connection: sqlite3.Connection, field: TextField, texts: Sequence[str]) -> list[str]:
+    """Texts that tracks have in a field and that are as some of those given, but for their case."""
+    by = BY_TEXT[field].format(field)
+    rows = connection.execute(
+        f"SELECT {field} FROM shelf WHERE {by} IN (SELECT value FROM json_each(?)) GROUP BY {by}",
+        (json.dumps(list(texts)),),
+    )
+    return [row[0] for row in rows if row[0]]
+
+
 def changes_by(
     connection: sqlite3.Connection,
     track_ids: Sequence[int],

@@ -7,6 +7,7 @@ import logging
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -181,7 +182,7 @@ class Counted:
 
 def count_lines(connection: sqlite3.Connection, condition: Condition) -> Counted:
     """How many tracks each part of a condition holds; each of its ends is asked for once."""
-    whole = _whole(condition)
+    whole = whole_of(condition)
     held = Held(connection)
 
     def count(part: Condition) -> int:
@@ -250,7 +251,8 @@ def count_lists(connection: sqlite3.Connection) -> Counts:
     return fill_lists(connection).counts
 
 
-def _whole(condition: Condition) -> AllOf:
+def whole_of(condition: Condition) -> AllOf:
+    """A condition as one that always asks for all of its parts, as rules are shown."""
     return condition if isinstance(condition, AllOf) else AllOf((condition,))
 
 
@@ -266,16 +268,15 @@ def _parts(joined: Joined, path: Path = ()) -> list[tuple[Path, Condition]]:
 
 def said(connection: sqlite3.Connection, condition: Condition) -> str:
     """A condition in words, with the names of what it is about."""
+    return explain(condition, partial(name_of, connection))
+
+
+def name_of(connection: sqlite3.Connection, named: Named) -> str | None:
+    """What the thing is called that a condition is about; None if it is gone."""
     tables = {InList: ("crate", "list_id"), Tagged: ("tag", "tag_id"), OverBacking: ("backing", "backing_id")}
-
-    def name_of(named: Named) -> str | None:
-        table, field = tables.get(type(named), ("venue", "venue_id"))
-        row = connection.execute(
-            f"SELECT name FROM {table} WHERE id = ?", (getattr(named, field),)
-        ).fetchone()
-        return str(row[0]) if row else None
-
-    return explain(condition, name_of)
+    table, field = tables.get(type(named), ("venue", "venue_id"))
+    row = connection.execute(f"SELECT name FROM {table} WHERE id = ?", (getattr(named, field),)).fetchone()
+    return str(row[0]) if row else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,7 +291,7 @@ class Reason:
 
 def why(connection: sqlite3.Connection, condition: Condition, track_id: int) -> list[Reason]:
     """Each part of a condition, and whether a track meets it; the whole comes first, with an empty path."""
-    whole = _whole(condition)
+    whole = whole_of(condition)
     parts = [((), whole), *_parts(whole)]
     columns, values = [], []
     for _, part in parts:

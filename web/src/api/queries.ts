@@ -8,6 +8,7 @@ import {
   unwrap,
   type Condition,
   type EditName,
+  type Offered,
   type Picked,
   type Schema,
   type Stick,
@@ -112,6 +113,16 @@ export const completionsQuery = (field: TextName, begun: string) =>
       ),
     placeholderData: keepPreviousData,
   });
+
+/** A text as nothing but words, whatever else it may mean. */
+export const asWords = (text: string): Offered => ({
+  words: `“${text}” in its text`,
+  where: { kind: "words", text },
+  rest: "",
+  parts: [],
+  order: [],
+  sure: false,
+});
 
 export const limitsQuery = (text: string) =>
   queryOptions({

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field
 
-from vinyl.api.models.conditions import ConditionIn
+from vinyl.api.models.conditions import ConditionIn, SortIn
 from vinyl.api.models.shared import Id, Model, Words
 from vinyl.api.models.tracks import Chosen, TrackOut
 from vinyl.core.cues.bounds import Colour
@@ -86,14 +86,24 @@ class LimitsIn(Model):
     text: Annotated[str, Field(max_length=400)]
 
 
+class LimitPart(Model):
+    """One of the limits that a text is made of."""
+
+    words: str
+    where: ConditionIn
+
+
 class LimitOut(Model):
-    """A limit that the end of a text may be. Without a condition its words are to be gone on with; ``rest``
-    is what stands before.
+    """A limit that a text, or its end, may be. Without a condition its words are to be gone on with; ``rest``
+    is what is left to be looked for as words. ``sure`` says that the text can hardly mean something else.
     """
 
     words: str
     where: ConditionIn | None
     rest: str
+    parts: list[LimitPart]
+    order: list[SortIn]
+    sure: bool
 
 
 class ColourMeaning(Model):

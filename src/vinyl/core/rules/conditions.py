@@ -507,7 +507,8 @@ def _walk(condition: Condition, depth: int) -> Iterator[Condition]:
 
 def _join(parts: tuple[Condition, ...], word: str, names: Names) -> str:
     return word.join(
-        f"({explain(part, names)})" if isinstance(part, Joined) else explain(part, names) for part in parts
+        f"({explain(part, names)})" if isinstance(part, AllOf | AnyOf) else explain(part, names)
+        for part in parts
     )
 
 

@@ -124,6 +124,8 @@ class Known:
     texts: Callable[[TextField, str], Sequence[str]]
     today: date
     venues: Sequence[tuple[int, str]] = ()
+    # Texts of a field that are as some that are given, whatever their case.
+    exact: Callable[[TextField, Sequence[str]], Sequence[str]] = lambda field, texts: ()
 
 
 def limits(text: str, known: Known) -> list[Limit]:

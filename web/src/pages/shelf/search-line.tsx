@@ -2,11 +2,11 @@
 import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useEffect, useEffectEvent, useState } from "react";
-import { limitsQuery } from "../../api/queries";
+import { asWords, limitsQuery, type Sort } from "../../api/queries";
 import type { Offered } from "../../api/client";
 import { useLocation } from "react-router";
 import { useRested } from "../../components/use-rested";
-import { changesBy, type Changes, type Filters } from "./use-shelf-query";
+import { changesByAll, sortsOf, type Changes, type Filters } from "./use-shelf-query";
 
 interface Props {
   /** What stands there at first. */
@@ -14,6 +14,7 @@ interface Props {
   /** The filters that are on, apart from words. */
   marked: Filters;
   onChange: (changes: Changes) => void;
+  onSort: (sorts: Sort[]) => void;
   /** Going on to the rows. */
   onRows: () => void;
 }
@@ -79,7 +80,7 @@ function useLine(props: Props) {
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key === "Enter" && !isChoosing(event)) {
       event.preventDefault();
-      void takeWhole?.();
+      void takeWhole();
       setSettled(true);
     } else if (event.key === "ArrowDown" && (settled || !offered.length)) {
       leave(event);
@@ -97,7 +98,7 @@ function useLine(props: Props) {
 }
 
 /** What is typed, what it may be, and what becomes of it. */
-function useTyping({ begun, marked, onChange }: Props) {
+function useTyping({ begun, marked, onChange, onSort }: Props) {
   const [typed, setTyped] = useState(begun);
   const onText = (q: string) => onChange({ q });
   const queries = useQueryClient();
@@ -112,17 +113,17 @@ function useTyping({ begun, marked, onChange }: Props) {
       return;
     }
     setTyped(limit.rest);
-    onChange({ ...changesBy({ words: limit.words, where: limit.where }, marked), q: limit.rest });
+    if (limit.order.length) onSort(sortsOf(limit));
+    onChange({ ...changesByAll(limit, marked), q: limit.rest });
   };
-  /** A limit that is written out, or the only one it may be, is taken by Enter, however fast it was typed. */
+  /** What can hardly mean something else is taken by Enter, however fast it was typed; all else stays words. */
   const takeWhole = async () => {
     const offers = await queries.fetchQuery(limitsQuery(typed));
-    const meant = offers.length === 1 ? offers : offers.filter(({ words }) => isWhole(words, typed));
-    const whole = meant.find(({ where }) => where);
+    const whole = offers.find(({ where, sure, words }) => where && (sure || isWhole(words, typed)));
     if (whole) choose(whole);
     else onText(typed);
   };
-  return { typed, offered, type, choose, takeWhole: wordsOf(typed) === typed ? null : takeWhole };
+  return { typed, offered, type, choose, takeWhole };
 }
 
 function Option({ option, props }: { option: Offered; props: object }) {
@@ -139,12 +140,16 @@ function Option({ option, props }: { option: Offered; props: object }) {
 function useOffered(typed: string, onText: (text: string) => void): readonly Offered[] {
   const asked = useRested(typed, OFFER_MS);
   const { data, isPlaceholderData } = useQuery(limitsQuery(asked));
-  const none = asked === typed && !isPlaceholderData && data?.length === 0 && wordsOf(typed) !== typed;
-  const search = useEffectEvent(() => onText(typed));
+  const answer = asked === typed && !isPlaceholderData ? data : undefined;
+  const none = answer?.length === 0 && wordsOf(typed) !== typed;
+  // What Enter would take is not looked for as words meanwhile.
+  const rest = answer?.[0]?.sure ? answer[0].rest : none ? typed : null;
+  const search = useEffectEvent((words: string) => onText(words));
   useEffect(() => {
-    if (none) search();
-  }, [none]);
-  return (typed.trim() && data) || NONE;
+    if (rest !== null) search(rest);
+  }, [rest, asked]);
+  if (!typed.trim() || !data) return NONE;
+  return data[0]?.sure ? [...data, asWords(typed.trim())] : data;
 }
 
 /** Words with which limits begin; what follows them is not searched while it may become one. */

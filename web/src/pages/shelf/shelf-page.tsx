@@ -4,8 +4,15 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
-import type { Picked } from "../../api/client";
-import { idsQuery, picturesQuery, type Found, type PictureName, type Sort } from "../../api/queries";
+import type { Offered, Picked } from "../../api/client";
+import {
+  idsQuery,
+  limitsQuery,
+  picturesQuery,
+  type Found,
+  type PictureName,
+  type Sort,
+} from "../../api/queries";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
@@ -22,7 +29,14 @@ import { SearchLine } from "./search-line";
 import { Chips, Only } from "./shelf-filters";
 import { PictureChoice, ShelfIndex } from "./shelf-index";
 import { KeepAsRule } from "./keep-as-rule";
-import { conditionOf, useShelfQuery, type Changes, type Filters } from "./use-shelf-query";
+import {
+  changesByAll,
+  conditionOf,
+  sortsOf,
+  useShelfQuery,
+  type Changes,
+  type Filters,
+} from "./use-shelf-query";
 
 export function ShelfPage() {
   const { filters, marked, found, sorts, change, sortBy, clear } = useShelfQuery();
@@ -42,6 +56,11 @@ export function ShelfPage() {
     clear();
     setCleared(cleared + 1);
   };
+  const take = (offer: Offered) => {
+    change({ ...changesByAll(offer, marked), q: offer.rest });
+    if (offer.order.length) sortBy(sortsOf(offer));
+    setCleared(cleared + 1);
+  };
   return (
     <ShelfDragging selection={selection}>
       {pictures && <ShelfIndex index={pictures} filters={marked} onChange={change} shown={shown} />}
@@ -53,12 +72,13 @@ export function ShelfPage() {
         sorts={sorts}
         shown={shown}
         onChange={change}
+        onSort={sortBy}
         onRows={toRows}
       />
       {source.failure !== null ? (
         <Empty title="This could not be read">{source.failure}</Empty>
       ) : source.total === 0 ? (
-        <NothingFound onShowAll={showAll} />
+        <NothingFound text={filters.q ?? ""} onTake={take} onShowAll={showAll} />
       ) : (
         <TrackTable
           list="shelf"
@@ -77,6 +97,7 @@ export function ShelfPage() {
   );
 }
 
+const MOST_OFFERED = 5;
 /** For so long nobody has typed before the pictures are counted again. */
 const REST_MS = 400;
 
@@ -107,11 +128,12 @@ interface BarProps {
   sorts: readonly Sort[];
   shown: Shown;
   onChange: (changes: Changes) => void;
+  onSort: (sorts: Sort[]) => void;
   onRows: () => void;
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: BarProps) {
+function FilterBar({ filters, marked, source, sorts, shown, onChange, onSort, onRows }: BarProps) {
   const [begun] = useState(filters.q ?? "");
   return (
     <Box
@@ -128,7 +150,7 @@ function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: 
         flex: "none",
       })}
     >
-      <SearchLine begun={begun} marked={marked} onChange={onChange} onRows={onRows} />
+      <SearchLine begun={begun} marked={marked} onChange={onChange} onSort={onSort} onRows={onRows} />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={marked} onChange={onChange} />
       <KeepAsRule
@@ -156,10 +178,35 @@ function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: 
   );
 }
 
-function NothingFound({ onShowAll }: { onShowAll: () => void }) {
+interface NothingProps {
+  /** The words that were looked for. */
+  text: string;
+  onTake: (offer: Offered) => void;
+  onShowAll: () => void;
+}
+
+/** What to do where nothing is found: what the words may mean as limits, or all tracks. */
+function NothingFound({ text, onTake, onShowAll }: NothingProps) {
+  const offers = useQuery({ ...limitsQuery(text), enabled: text.trim() !== "" }).data ?? [];
+  const limits = text.trim() ? offers.filter(({ where }) => where).slice(0, MOST_OFFERED) : [];
   return (
-    <Empty title="No track is like that">
-      <p>Take a filter away, or search for fewer words.</p>
+    <Empty title={text ? `No track has the words “${text}”` : "No track meets all these limits"}>
+      {limits.length > 0 && (
+        <>
+          <p>They may be meant as a limit:</p>
+          <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.8, mb: 1.5 }}>
+            {limits.map((offer) => (
+              <Button key={offer.words} onClick={() => onTake(offer)}>
+                {offer.words}
+              </Button>
+            ))}
+          </Box>
+        </>
+      )}
+      <p>
+        {text ? "Search for fewer words, or take a limit away." : "Take a limit away."} Limits can be said in
+        plain words: “120 to 126 bpm, not played since October”.
+      </p>
       <Button onClick={onShowAll}>Show all tracks</Button>
     </Empty>
   );

@@ -1,7 +1,7 @@
 /** What the Shelf shows: it stands in the address, so that it can be gone back to and remembered. */
 import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { Condition } from "../../api/client";
+import type { Condition, Offered } from "../../api/client";
 import type { Found, Sort, SortName } from "../../api/queries";
 import { useFixed } from "../../components/use-fixed";
 
@@ -97,6 +97,15 @@ export function changesBy({ words, where }: Limit, filters: Filters): Changes {
   return { limits: JSON.stringify([...others, { words, where }]) };
 }
 
+/** The same for a limit that is made of several. */
+export function changesByAll({ parts, words, where, order }: Offered, filters: Filters): Changes {
+  const all: readonly Limit[] = parts.length || order.length || !where ? parts : [{ words, where }];
+  return all.reduce<Changes>((changes, part) => {
+    const so = Object.entries({ ...filters, ...changes }).filter(([, value]) => value !== null);
+    return { ...changes, ...changesBy(part, Object.fromEntries(so) as Filters) };
+  }, {});
+}
+
 function filtersOf(params: URLSearchParams): Filters {
   const filters: Filters = {};
   for (const name of TEXTS) if (params.get(name)) filters[name] = params.get(name) ?? undefined;
@@ -104,8 +113,12 @@ function filtersOf(params: URLSearchParams): Filters {
   return filters;
 }
 
+/** The order that a text asks for. */
+export const sortsOf = ({ order }: Offered): Sort[] =>
+  order.map(({ sort, descending = false }) => ({ sort, descending }));
+
 /** Sorts as one word: "bpm,-key" is by tempo, then by key from the highest. */
-function sortsOf(text: string | null): Sort[] {
+function sortsIn(text: string | null): Sort[] {
   if (!text) return NEWEST;
   return text.split(",").map((each) => ({
     sort: each.replace("-", "") as SortName,
@@ -122,7 +135,7 @@ export function useShelfQuery() {
   const filters = useMemo(() => filtersOf(params), [params]);
   const marked = useMarked(params);
   const order = params.get("sort") ?? localStorage.getItem(SORTS);
-  const sorts = useMemo(() => sortsOf(order), [order]);
+  const sorts = useMemo(() => sortsIn(order), [order]);
   const found = useMemo<Found>(() => {
     const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
     return { where: conditionOf(filters), ...first, then };

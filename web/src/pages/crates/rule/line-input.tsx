@@ -3,7 +3,7 @@ import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useEffectEvent, useState } from "react";
 import type { Condition, Offered } from "../../../api/client";
-import { limitsQuery } from "../../../api/queries";
+import { asWords, limitsQuery } from "../../../api/queries";
 
 interface Props {
   /** What stands there before. */
@@ -100,6 +100,5 @@ function meantBy(said: string, found: readonly Offered[]): Offered | undefined {
 
 /** What a sentence may be as a whole; last of all, its words in any text. */
 function sentences(said: string, offered: readonly Offered[]): Offered[] {
-  const words: Offered = { words: `“${said}” in its text`, where: { kind: "words", text: said }, rest: "" };
-  return [...offered.filter((each) => each.rest === ""), words];
+  return [...offered.filter((each) => each.rest === ""), asWords(said)];
 }
