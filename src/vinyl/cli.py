@@ -91,6 +91,10 @@ def _parser() -> argparse.ArgumentParser:
     bring.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     bring.set_defaults(run=_import)
     _add_crate(commands)
+    finding = commands.add_parser("find", help="print the tracks that some words mean")
+    finding.add_argument("words", nargs="+", help="such as: house 120 to 126, not played since October")
+    finding.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+    finding.set_defaults(run=_find)
     _add_log(commands)
     _add_convert(commands)
     _add_stick(commands)
@@ -257,6 +261,12 @@ def _log(options: argparse.Namespace) -> int:
         return log.export(home, options.number, options.form, options.file, not options.no_times)
     given = log.given_of(options.date, options.begins, options.ends, options.kind)
     return log.add(home, options.file, given, options.venue)
+
+
+def _find(options: argparse.Namespace) -> int:
+    from vinyl.commands.finding import find_tracks
+
+    return find_tracks(options.home.resolve(), " ".join(options.words))
 
 
 def _crate(options: argparse.Namespace) -> int:

@@ -102,6 +102,11 @@ def test_lists_are_listed_shown_written_and_brought_in_from_the_command_line(
     assert "Nights  (folder, 3 tracks)" in listed and "  One  (by hand, 2 tracks)" in listed
     assert run("show", "one") == "Kelp Union - Two\n-- Late\nKelp Union - One\n"
     assert run("show", "House").startswith("style House\nKelp Union - ")
+    assert main(["find", "kelp union, house,", "by title", "--home", str(home)]) == 0
+    said, *found = capsys.readouterr().out.splitlines()
+    assert said.startswith("artist Kelp Union, and style House: ") and found[1].endswith("Kelp Union - One")
+    assert main(["find", "halyerd", "--home", str(home)]) == 1
+    assert capsys.readouterr().out == "“halyerd” in its text: 0 tracks\n"
     run("export", "Nights", str(tmp_path / "nights.json"))
     assert json.loads(run("export", "One"))["name"] == "One"
     assert run("import", str(tmp_path / "nights.json")) == "2 tracks found, 0 wanted\n"

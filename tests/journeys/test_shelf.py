@@ -196,6 +196,22 @@ def test_a_word_with_an_error_and_limits_in_words(you: Hands) -> None:
     wait_for(lambda: you.text("[data-testid=count]").startswith("5 of"), "the same after a reload")
 
 
+def test_what_is_typed_is_understood_whole_and_what_is_misspelt_is_offered(you: Hands) -> None:
+    count = lambda: you.text("[data-testid=count]")  # noqa: E731
+    you.keys("/", *"house, 109.5 to 119 bpm, fastest", Keys.ENTER)
+    wait_for(
+        lambda: count().startswith("5 of"),
+        lambda: f"five tracks; {you.browser.current_url} {you.text()[:900]}",
+    )
+    assert you.titles()[0] == "Anchor 18" and "sort=-bpm" in you.browser.current_url
+    you.keys(*"halyard 12", Keys.ENTER)
+    you.see_text("No track has the words “halyard 12”")
+    you.press_button("Show all tracks")
+    you.keys("/", *"tempoo over 150", Keys.ENTER)
+    you.press_button("tempo from 150")
+    wait_for(lambda: count().startswith("4 of"), "the limit that was meant")
+
+
 def test_sleeves_have_the_same_choice_and_keys(you: Hands) -> None:
     you.keys(Keys.ARROW_DOWN, "v")
     you.see("[data-testid=sleeves] [aria-selected=true]")

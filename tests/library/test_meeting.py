@@ -97,7 +97,13 @@ def test_a_stick_that_is_forgotten_does_not_stand_in_the_way_of_undo(database: D
     with database.write("Untick") as connection:
         store.choose_crates(connection, stick, [])
     with database.write() as connection:
+        other = store.add_stick(connection, "Grey", Path("/sticks/grey"), "Quay One")
+    with database.write("Tick") as connection:
+        store.choose_crates(connection, other, [1])
+    with database.write() as connection:
         store.forget_stick(connection, stick)
+        store.forget_stick(connection, other)
+    assert back(database) == undo.TakenBack("Tick", (undo.GONE,)), "that nothing was done is said"
     assert back(database) == undo.TakenBack(
         "Untick", ("a list on a stick was changed since and stays as it is",)
     )

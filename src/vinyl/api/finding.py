@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date
 from functools import partial
 
 from fastapi import APIRouter
@@ -12,9 +11,9 @@ from vinyl.api.models.conditions import SortIn, from_core
 from vinyl.api.models.describing import FitIn, FitOut, LimitOut, LimitPart, LimitsIn
 from vinyl.api.services import Use
 from vinyl.core.rules.offering import Offer, offers
-from vinyl.core.rules.phrases import Known
-from vinyl.library import backings, crates, describing, find, rule_lists, tags, venues
+from vinyl.library import find, rule_lists
 from vinyl.library.fitting import find_fitting
+from vinyl.library.knowing import known
 
 router = APIRouter(prefix="/api", tags=["finding"])
 
@@ -23,16 +22,7 @@ router = APIRouter(prefix="/api", tags=["finding"])
 def offer_limits(use: Use, wanted: LimitsIn) -> list[LimitOut]:
     """What a search, or its end, may be as a limit, such as "tempo 120 to 126", the likeliest first."""
     connection = use.database.read()
-    known = Known(
-        tags=tags.names(connection),
-        lists=crates.names(connection),
-        backings=list(backings.names(connection).items()),
-        texts=lambda field, begun: describing.completions(connection, field, begun),
-        exact=lambda field, texts: describing.exact(connection, field, texts),
-        today=date.today(),
-        venues=venues.names(connection),
-    )
-    found = offers(wanted.text, known, partial(rule_lists.name_of, connection))
+    found = offers(wanted.text, known(connection), partial(rule_lists.name_of, connection))
     return [_limit_out(each) for each in found]
 
 

@@ -24,6 +24,7 @@ KEPT_STEPS = 500
 KEPT_ROWS = 300_000
 # The time at which a value was set is no value: it is noted anew, and never told as changed by somebody.
 TIME = "changed_at"
+GONE = "what it had made is gone already"
 NOW = "strftime('%Y-%m-%dT%H:%M:%f+00:00', 'now')"
 
 
@@ -114,20 +115,21 @@ def recorded_step(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT step_id FROM undo_recording").fetchone()[0])
 
 
-def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> None:
+def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> bool:
     """Stop recording. A step that changed nothing is dropped; else what is too old is forgotten, and what
-    could be redone, unless that is to be kept.
+    could be redone, unless that is to be kept. Returns whether it changed anything.
     """
     step_id = recorded_step(connection)
     connection.execute("UPDATE undo_recording SET step_id = NULL")
     count = connection.execute("SELECT count(*) FROM undo_entry WHERE step_id = ?", (step_id,)).fetchone()[0]
     if not count:
         connection.execute("DELETE FROM undo_step WHERE id = ?", (step_id,))
-        return
+        return False
     connection.execute("UPDATE undo_step SET row_count = ? WHERE id = ?", (count, step_id))
     if not keep_redo:
         connection.execute("DELETE FROM undo_step WHERE stack = 'redo'")
     _keep_to_budget(connection)
+    return True
 
 
 def state(connection: sqlite3.Connection) -> UndoState:
@@ -144,11 +146,12 @@ def step_back(connection: sqlite3.Connection, stack: Stack, step_id: int | None 
     step = _step(connection, stack, step_id)
     connection.execute("PRAGMA defer_foreign_keys = ON")
     begin_step(connection, step.name, "redo" if stack == "undo" else "undo")
-    left = _TakingBack(connection, step.id).run()
+    left = tuple(_left_words(_TakingBack(connection, step.id).run()))
     _settle(connection, step.id)
     connection.execute("DELETE FROM undo_step WHERE id = ?", (step.id,))
-    end_step(connection, keep_redo=True)
-    return TakenBack(step.name, tuple(_left_words(left)))
+    if not end_step(connection, keep_redo=True):
+        left = left or (GONE,)
+    return TakenBack(step.name, left)
 
 
 def _step(connection: sqlite3.Connection, stack: Stack, step_id: int | None) -> Step:

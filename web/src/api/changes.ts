@@ -36,7 +36,8 @@ export function useStepBack(stack: "undo" | "redo") {
     },
     onSuccess: ({ name, left, undo, redo }) => {
       queries.setQueryData(undoQuery.queryKey, { undo, redo });
-      say([`${stack === "undo" ? "Undone" : "Done again"}: ${name}`, ...left].join(". "));
+      const said = left.map((each) => each.charAt(0).toUpperCase() + each.slice(1));
+      say([`${stack === "undo" ? "Undone" : "Done again"}: ${name}`, ...said].join(". "));
     },
     onError: (error) => {
       void queries.invalidateQueries({ queryKey: undoQuery.queryKey });

@@ -69,6 +69,8 @@ MOST_FIRST = 100_000
 DATE = re.compile(r"\d{4}(-\d{2}(-\d{2})?)?")
 # A date given in part stands for its whole span: its end is any time that begins with it.
 AFTER_ANY_TIME = "~"
+# A tempo that is said without a fraction stands for all that begin with it.
+WHOLE_BPM = 0.99
 
 
 class ConditionError(VinylError):
@@ -363,6 +365,8 @@ def explain(condition: Condition, names: Names = lambda _: None) -> str:
             return _join(parts, ", and ", names) or "every track"
         case AnyOf(parts):
             return _join(parts, ", or ", names) or "no track"
+        case NoneOf((part,)) if not isinstance(part, Joined):
+            return f"not {explain(part, names)}"
         case NoneOf(parts):
             return f"not ({_join(parts, ', nor ', names)})"
         case FirstOf(where, order, count):
@@ -410,6 +414,10 @@ def _explain_value(condition: Condition) -> str:
             return f"{NAMES[field]} {(text if how == 'is' else f'{how} {text}') or 'empty'}"
         case Between("bit_rate", low, high):
             return f"bitrate {_range(low and low / PER_KBIT, high and high / PER_KBIT)}"
+        case Between("duration_s", low, high):
+            return f"length {_range(_clock(low), _clock(high))}"
+        case Between("bpm", low, high) if low and high and math.isclose(high - low, WHOLE_BPM):
+            return f"tempo {low:g}"
         case Between(field, low, high):
             return f"{NAMES[field]} {_range(low, high)}"
         case Added(since, until) | LastPlayed(since, until):
@@ -485,8 +493,7 @@ def without(condition: Condition, about: str) -> Condition:
 
 
 NAMES: Mapping[str, str] = {
-    "bpm": "tempo", "rating": "stars", "duration_s": "length in "
-                                                     "seconds", "lufs": "loudness",
+    "bpm": "tempo", "rating": "stars", "duration_s": "length", "lufs": "loudness",
     "key_confidence": "sureness of the key",
     "bit_rate": "bitrate", "cue_count": "cues", "route_count": "routes", "genre": "style",
     "codec": "format", "catalogue": "catalogue number",
@@ -514,9 +521,18 @@ def _join(parts: tuple[Condition, ...], word: str, names: Names) -> str:
 
 def _range(low: object, high: object) -> str:
     shown_low, shown_high = (f"{end:g}" if isinstance(end, float) else str(end) for end in (low, high))
+    if low == high and low is not None:
+        return shown_low
     if low is None:
         return "any" if high is None else f"up to {shown_high}"
     return f"from {shown_low}" if high is None else f"{shown_low} to {shown_high}"
+
+
+def _clock(length_s: float | None) -> str | None:
+    if length_s is None:
+        return None
+    minutes, seconds = divmod(round(float(length_s), 3), 60.0)
+    return f"{minutes:.0f}:{seconds:02.0f}" if seconds.is_integer() else f"{minutes:.0f}:{seconds:06.3f}"
 
 
 def _check_text(condition: Words | TextIs) -> None:

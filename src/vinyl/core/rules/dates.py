@@ -74,6 +74,8 @@ def _days(words: Sequence[str]) -> Iterator[tuple[int, Span]]:
         number = at + 1
     else:
         return
+    if words[:1] and "the" in words[:number] and words[number : number + 1] and words[number] in SPAN_DAYS:
+        yield number + 1, Span(days=SPAN_DAYS[words[number]])
     if len(words) < number + 2:
         return
     count = int(words[number]) if words[number].isdecimal() else NUMBER_WORDS.get(words[number], 0)

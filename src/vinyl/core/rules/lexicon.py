@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal
+from typing import Literal, get_args
 
 from vinyl.core.rules.conditions import (
     Between,
@@ -13,6 +13,7 @@ from vinyl.core.rules.conditions import (
     Locked,
     NoneOf,
     NumberField,
+    Part,
     TextField,
     TextIs,
 )
@@ -81,7 +82,8 @@ TEXT_NAMES: Mapping[str, TextField] = {
                                "language", "grouping", "catalogue", "isrc", "colour", "marks")},
     **dict.fromkeys(("style", "genre"), "genre"), "color": "colour",
     **dict.fromkeys(("format", "file type", "codec"), "codec"), "by": "artist", "on": "label",
-    "on label": "label", "released on": "label", "remixed by": "remixer", "called": "title",
+    "on label": "label", "from label": "label",
+    "released on": "label", "remixed by": "remixer", "called": "title",
     "named": "title", "composed by": "composer", "written by": "composer", "marked": "colour",
 }  # fmt: skip
 # Fields whose texts are names: they are said whole. Of the others a part is said.
@@ -98,7 +100,18 @@ DENIED_HOW: Mapping[str, How] = {
     **dict.fromkeys(("does not contain", "doesn't contain", "without", "has no"), "contains"),
     **dict.fromkeys(("does not begin with", "does not begin"), "begins"),
 }
-NOT = ("not", "no", "without", "except", "excluding", "never", "anything but", "everything but", "isn't")
+NOT = (
+    "not",
+    "no",
+    "without",
+    "except",
+    "excluding",
+    "never",
+    "anything but",
+    "everything but",
+    "isn't",
+    "nothing",
+)
 FITS = ("fits", "key fits", "goes with", "compatible with", "mixes with", "in key with", "matches")
 IS_KEY = ("key is", "key of", "key", "in the key of", "in key", "in")
 EMPTY: Mapping[str, TextField] = {
@@ -141,7 +154,8 @@ SAID: Mapping[str, Condition] = {
     **dict.fromkeys(("clipped", "clipping"), Is("clipped")),
     **dict.fromkeys(("not in a crate", "not in any crate", "in no list", "not in any list"), _UNLISTED),
     "in any crate": Is("in a crate"),
-    **{f"locked {part}": Locked(part) for part in ("grid", "cues", "key", "tags")},
+    **{f"locked {part}": Locked(part) for part in get_args(Part)},
+    **{f"{part} not locked": _no(Locked(part)) for part in get_args(Part)},
     **{f"no {name}": TextIs(field, "") for name, field in EMPTY.items()},
     **{f"without {name}": TextIs(field, "") for name, field in EMPTY.items()},
     **{f"{name} empty": TextIs(field, "") for name, field in TEXT_NAMES.items()},

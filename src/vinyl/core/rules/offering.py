@@ -5,7 +5,7 @@ near it if it means nothing.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from functools import cache
 
@@ -45,10 +45,12 @@ class Offer:
 def offers(text: str, known: Known, names: Names) -> list[Offer]:
     """What a text may be, the likeliest first."""
     reading = read(text, known)
-    found = _of_reading(reading, names)
+    found = _of_reading(reading, names) + _of_reading(read(text, known, other=True), names)
     found += [Offer(each.words, each.condition, each.rest) for each in limits(text, known)]
-    if not reading.is_sure:
-        found += _near(text, known, names)
+    near = _near(text, known, names) if reading.words or not reading.is_sure else []
+    if near:
+        # A word may be misspelt: what is left without it is no sure guess any more.
+        found = [replace(each, is_sure=False) for each in (*found, *near)]
     return list({(each.words, each.rest): each for each in reversed(found)}.values())[::-1][:MOST_OFFERED]
 
 

@@ -12,6 +12,7 @@ from typing import get_args
 
 from vinyl.core.rules.conditions import (
     PER_KBIT,
+    WHOLE_BPM,
     Added,
     AllOf,
     Between,
@@ -41,9 +42,6 @@ from vinyl.core.text import fold
 from vinyl.core.tonal.key import TONICS, parse_key
 
 MOST_OFFERED = 9
-# A tempo that is said without a fraction stands for all that begin with it.
-ABOUT_BPM = 1.0
-
 NUMBERS: Mapping[str, tuple[NumberField, str]] = {
     "tempo": ("bpm", "120 to 126"), "energy": ("energy", "over 60"), "stars": ("rating", "3 to 5"),
     "year": ("year", "2019 to 2026"), "length": ("duration_s", "3:00 to 6:30"),
@@ -211,7 +209,7 @@ def _number(lead: str, said: str) -> Iterator[Limit]:
 def _alone(lead: str, field: NumberField, said: str) -> Iterator[Limit]:
     """One number: just it, from it on, up to it."""
     value = _value(said, field)
-    top = value + ABOUT_BPM - 0.01 if field == "bpm" and value.is_integer() else value
+    top = value + WHOLE_BPM if field == "bpm" and value.is_integer() else value
     yield Limit(f"{lead} {said}", Between(field, value, top))
     yield Limit(f"{lead} over {said}", Between(field, value, None))
     yield Limit(f"{lead} under {said}", Between(field, None, value))

@@ -6,10 +6,9 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from vinyl.core.rules.conditions import Between, NumberField
+from vinyl.core.rules.conditions import WHOLE_BPM, Between, NumberField
 from vinyl.core.rules.dates import NUMBER_WORDS
 from vinyl.core.rules.lexicon import AFTER_NUMBER, COUNTED, SIDES, UNITS, Side
-from vinyl.core.rules.phrases import ABOUT_BPM
 
 NUMBER = re.compile(r"-?\d{1,7}(?:[.:]\d+)?")
 NEAR_SHARE = 0.03
@@ -53,7 +52,7 @@ class Range:
             case "about":
                 near = NEAR_SHARE * abs(first)
                 return Between(field, round(first - near, 2), round(first + near, 2))
-        top = first + ABOUT_BPM - 0.01 if field == "bpm" and first.is_integer() else first
+        top = first + WHOLE_BPM if field == "bpm" and first.is_integer() else first
         return Between(field, first, top)
 
 

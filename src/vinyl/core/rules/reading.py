@@ -8,7 +8,7 @@ them; a list of one kind that ends in "or" asks for any of it.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -69,6 +69,8 @@ FILLERS = (
     "a",
     "any",
     "first",
+    "only",
+    "just",
 )
 Link = Literal["", ",", "and", "or"]
 
@@ -100,9 +102,13 @@ class _Found:
     is_bare: bool = False
 
 
-def read(text: str, known: Known) -> Reading:
-    """What a text means, as far as it is understood; what is not is looked for as words."""
-    reader = _Reader(text, known)
+def read(text: str, known: Known, other: bool = False) -> Reading:
+    """What a text means, as far as it is understood; what is not is looked for as words.
+
+    Args:
+        other: whether names that several things have stand for the less likely of them.
+    """
+    reader = _Reader(text, known, other)
     joined, order = _Joined(), list[tuple[str, bool]]()
     at, link = 0, ""
     while at < reader.count:
@@ -163,8 +169,8 @@ class _Joined:
 class _Reader:
     """The pieces of a text, and what may begin at each."""
 
-    def __init__(self, text: str, known: Known) -> None:
-        self._text, self._known = text, known
+    def __init__(self, text: str, known: Known, other: bool) -> None:
+        self._text, self._known, self._other = text, known, other
         self._spans = [each.span() for each in PIECES.finditer(text)][:MOST_PIECES]
         self.words = [fold(text[start:end]) for start, end in self._spans]
         self.count = len(self.words)
@@ -263,7 +269,7 @@ class _Reader:
                 said = self.piece(start, end)
                 whole = lead in lexicon.FITS or lead.startswith(("key", "in the key"))
                 if (key := _key_of(said)) and (whole or KEY.fullmatch(fold(said))):
-                    yield _Found(end - at, KeyIs(key, lead in lexicon.FITS))
+                    yield _Found(end - at, KeyIs(key, lead in lexicon.FITS), is_bare=not lead)
 
     def _often(self, at: int) -> Iterator[_Found]:
         """How often it was played, or went well."""
@@ -358,7 +364,8 @@ class _Reader:
 
     def _named(self, at: int) -> Iterator[_Found]:
         """Tags, styles, artists, lists and venues by their names."""
-        for end, condition in self._names.get(at, ()):
+        named = self._names.get(at, [])
+        for end, condition in reversed(named) if self._other else named:
             yield _Found(end - at, condition, is_bare=True)
         for leads, kind in lexicon.NAMED:
             for _, start in self._leads(at, leads):
@@ -428,11 +435,14 @@ def _names_in(
     grams: Mapping[str, list[tuple[int, int]]], known: Known
 ) -> dict[int, list[tuple[int, Condition]]]:
     """What is known by names that stand in a text: by where each begins, where it ends, what it asks for."""
-    asked = _asked_by_name(known)
-    named = [(gram, asked[gram]) for gram in grams if gram in asked]
+    tags = _asked_by_name(((known.tags, Tagged),))
+    others = _asked_by_name(((known.lists, InList), (known.backings, OverBacking), (known.venues, PlayedAt)))
+    # A tag is likelier meant than a style, and both than a list of that name.
+    named = [(gram, tags[gram]) for gram in grams if gram in tags]
     spelt = {other: gram for gram in grams for other in (gram, gram.replace(" and ", " & "))}
     for field in lexicon.WHOLE:
         named += [(spelt[fold(text)], TextIs(field, text)) for text in known.exact(field, list(spelt))]
+    named += [(gram, others[gram]) for gram in grams if gram in others]
     found: dict[int, list[tuple[int, Condition]]] = {}
     for gram, condition in named:
         for at, end in grams[gram]:
@@ -440,12 +450,12 @@ def _names_in(
     return found
 
 
-def _asked_by_name(known: Known) -> dict[str, Condition]:
-    """What asks for each thing that has a name, of tags, lists, shared backings and venues."""
+def _asked_by_name(
+    kinds: Sequence[tuple[Sequence[tuple[int, str]], Callable[[int], Condition]]],
+) -> dict[str, Condition]:
+    """What asks for each thing that has a name, of some kinds."""
     asked: dict[str, Condition] = {}
-    for names, made in (
-        (known.tags, Tagged), (known.lists, InList), (known.backings, OverBacking), (known.venues, PlayedAt),
-    ):  # fmt: skip
+    for names, made in kinds:
         for number, name in names:
             asked.setdefault(fold(name), made(number))
             asked.setdefault(fold(name).removeprefix("the "), made(number))

@@ -13,8 +13,7 @@ interface Props {
   begun: string;
   /** The filters that are on, apart from words. */
   marked: Filters;
-  onChange: (changes: Changes) => void;
-  onSort: (sorts: Sort[]) => void;
+  onChange: (changes: Changes, sorts?: readonly Sort[]) => void;
   /** Going on to the rows. */
   onRows: () => void;
 }
@@ -98,7 +97,7 @@ function useLine(props: Props) {
 }
 
 /** What is typed, what it may be, and what becomes of it. */
-function useTyping({ begun, marked, onChange, onSort }: Props) {
+function useTyping({ begun, marked, onChange }: Props) {
   const [typed, setTyped] = useState(begun);
   const onText = (q: string) => onChange({ q });
   const queries = useQueryClient();
@@ -113,8 +112,7 @@ function useTyping({ begun, marked, onChange, onSort }: Props) {
       return;
     }
     setTyped(limit.rest);
-    if (limit.order.length) onSort(sortsOf(limit));
-    onChange({ ...changesByAll(limit, marked), q: limit.rest });
+    onChange({ ...changesByAll(limit, marked), q: limit.rest }, sortsOf(limit));
   };
   /** What can hardly mean something else is taken by Enter, however fast it was typed; all else stays words. */
   const takeWhole = async () => {

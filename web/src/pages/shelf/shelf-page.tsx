@@ -57,8 +57,7 @@ export function ShelfPage() {
     setCleared(cleared + 1);
   };
   const take = (offer: Offered) => {
-    change({ ...changesByAll(offer, marked), q: offer.rest });
-    if (offer.order.length) sortBy(sortsOf(offer));
+    change({ ...changesByAll(offer, marked), q: offer.rest }, sortsOf(offer));
     setCleared(cleared + 1);
   };
   return (
@@ -72,7 +71,6 @@ export function ShelfPage() {
         sorts={sorts}
         shown={shown}
         onChange={change}
-        onSort={sortBy}
         onRows={toRows}
       />
       {source.failure !== null ? (
@@ -127,13 +125,12 @@ interface BarProps {
   source: TrackSource;
   sorts: readonly Sort[];
   shown: Shown;
-  onChange: (changes: Changes) => void;
-  onSort: (sorts: Sort[]) => void;
+  onChange: (changes: Changes, sorts?: readonly Sort[]) => void;
   onRows: () => void;
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, marked, source, sorts, shown, onChange, onSort, onRows }: BarProps) {
+function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: BarProps) {
   const [begun] = useState(filters.q ?? "");
   return (
     <Box
@@ -150,7 +147,7 @@ function FilterBar({ filters, marked, source, sorts, shown, onChange, onSort, on
         flex: "none",
       })}
     >
-      <SearchLine begun={begun} marked={marked} onChange={onChange} onSort={onSort} onRows={onRows} />
+      <SearchLine begun={begun} marked={marked} onChange={onChange} onRows={onRows} />
       <Only value={filters.only ?? ""} onChange={onChange} />
       <Chips filters={marked} onChange={onChange} />
       <KeepAsRule
@@ -188,14 +185,15 @@ interface NothingProps {
 /** What to do where nothing is found: what the words may mean as limits, or all tracks. */
 function NothingFound({ text, onTake, onShowAll }: NothingProps) {
   const offers = useQuery({ ...limitsQuery(text), enabled: text.trim() !== "" }).data ?? [];
-  const limits = text.trim() ? offers.filter(({ where }) => where).slice(0, MOST_OFFERED) : [];
+  // Of those that say the same, the last leaves the fewest words over.
+  const limits = [...new Map(offers.filter(({ where }) => where).map((each) => [each.words, each])).values()];
   return (
     <Empty title={text ? `No track has the words “${text}”` : "No track meets all these limits"}>
-      {limits.length > 0 && (
+      {text.trim() && limits.length > 0 && (
         <>
           <p>They may be meant as a limit:</p>
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.8, mb: 1.5 }}>
-            {limits.map((offer) => (
+            {limits.slice(0, MOST_OFFERED).map((offer) => (
               <Button key={offer.words} onClick={() => onTake(offer)}>
                 {offer.words}
               </Button>

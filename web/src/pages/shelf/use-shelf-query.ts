@@ -150,8 +150,10 @@ export function useShelfQuery() {
       { replace: true },
     );
   const acts = useFixed({
-    change: (changes: Changes) =>
+    /** Other filters and, with them, perhaps another order: two edits at once would undo each other. */
+    change: (changes: Changes, sorts: readonly Sort[] = []) =>
       edit((next) => {
+        if (sorts.length) next.set("sort", written(sorts));
         for (const [name, value] of Object.entries(changes)) {
           if (value === null || value === "" || value === "[]") next.delete(name);
           else next.set(name, String(value));
