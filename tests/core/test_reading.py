@@ -68,6 +68,8 @@ def test_what_can_mean_two_things_is_offered_as_both_and_what_is_misspelt_as_wha
     both = replace(KNOWN, lists=[*KNOWN.lists, (8, "House")])
     name = lambda named: "House" if named == InList(8) else _name(named)  # noqa: E731
     assert [each.words for each in offers("house", both, name)][:2] == ["style House", "in crate House"]
+    near = offers("tempoo over 150", KNOWN, _name)
+    assert near[-1].condition == Between("bpm", 150, None), "“over” is no misspelt cover"
     near = offers("tempoo 120 to 126", KNOWN, _name)
     assert (near[-1].condition, near[-1].rest) == (Between("bpm", 120, 126), "")
     assert not any(each.is_sure for each in near), "nobody knows what the first word is"

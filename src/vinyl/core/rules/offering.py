@@ -11,7 +11,7 @@ from functools import cache
 
 from vinyl.core.rules import lexicon
 from vinyl.core.rules.conditions import AllOf, Condition, Names, Words, explain
-from vinyl.core.rules.dates import MONTHS, SEASONS, WEEKDAYS
+from vinyl.core.rules.dates import MONTHS, NUMBER_WORDS, SEASONS, WEEKDAYS
 from vinyl.core.rules.phrases import MOST_OFFERED, Known, limits
 from vinyl.core.rules.reading import Reading, read
 from vinyl.core.text import fold
@@ -87,7 +87,9 @@ def _vocabulary() -> tuple[str, ...]:
     """The words that are understood, but for short ones."""
     said = (
         *lexicon.NUMBER_NAMES, *lexicon.UNITS, *lexicon.COMPARATIVES, *lexicon.TEXT_NAMES, *lexicon.SAID,
-        *lexicon.ADDED, *lexicon.PLAYED, *lexicon.FITS, *lexicon.SORTS, *MONTHS, *WEEKDAYS, *SEASONS,
+        *lexicon.ADDED, *lexicon.PLAYED, *lexicon.FITS, *lexicon.SORTS, *lexicon.SIDES, *lexicon.NOT,
+        *lexicon.AFTER_NUMBER, *lexicon.TIMES, *lexicon.DECADES, *lexicon.HOW_WORDS, *lexicon.AT_VENUE,
+        *MONTHS, *WEEKDAYS, *SEASONS, *NUMBER_WORDS, "between", "times", "today", "yesterday", "last", "this",
     )  # fmt: skip
     return tuple(
         dict.fromkeys(each for words in said for each in words.split() if len(each) >= LEAST_LETTERS)

@@ -46,7 +46,8 @@ export function ShelfPage() {
   const rested = useRested(filters.q, REST_MS) === filters.q;
   const pictures = usePictures(found, shown, source.settled && rested);
   const [putting, setPutting] = useState<Picked | null>(null);
-  const [cleared, setCleared] = useState(0);
+  // What stands in the search, where something else than typing has put it there.
+  const [put, setPut] = useState({ times: 0, text: filters.q ?? "" });
   const open = useOpen(found);
   // Rows that are still those of the words before are not chosen.
   const { toRows } = useFixed({ toRows: () => source.settled && selection.move(0, false) });
@@ -54,17 +55,18 @@ export function ShelfPage() {
   if (source.library === 0) return <NothingYet />;
   const showAll = () => {
     clear();
-    setCleared(cleared + 1);
+    setPut({ times: put.times + 1, text: "" });
   };
   const take = (offer: Offered) => {
     change({ ...changesByAll(offer, marked), q: offer.rest }, sortsOf(offer));
-    setCleared(cleared + 1);
+    setPut({ times: put.times + 1, text: offer.rest });
   };
   return (
     <ShelfDragging selection={selection}>
       {pictures && <ShelfIndex index={pictures} filters={marked} onChange={change} shown={shown} />}
       <FilterBar
-        key={cleared}
+        key={put.times}
+        begun={put.text}
         filters={filters}
         marked={marked}
         source={source}
@@ -119,6 +121,8 @@ function useOpen(found: Found) {
 }
 
 interface BarProps {
+  /** What stands in the search at first. */
+  begun: string;
   filters: Filters;
   /** The filters without the words. */
   marked: Filters;
@@ -130,8 +134,7 @@ interface BarProps {
 }
 
 /** The search, the filters that are on, and how much they leave. */
-function FilterBar({ filters, marked, source, sorts, shown, onChange, onRows }: BarProps) {
-  const [begun] = useState(filters.q ?? "");
+function FilterBar({ begun, filters, marked, source, sorts, shown, onChange, onRows }: BarProps) {
   return (
     <Box
       sx={(theme) => ({
