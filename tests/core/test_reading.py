@@ -10,7 +10,7 @@ from pathlib import Path
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from vinyl.core.rules.conditions import Between, InList, Named, Tagged, TextField, explain, validate
+from vinyl.core.rules.conditions import Between, InList, Named, Tagged, TextField, Words, explain, validate
 from vinyl.core.rules.offering import offers
 from vinyl.core.rules.phrases import Known
 from vinyl.core.rules.reading import Reading, read
@@ -81,6 +81,9 @@ def test_what_can_mean_two_things_is_offered_as_both_and_what_is_misspelt_as_wha
 def test_only_what_can_hardly_be_a_title_is_sure() -> None:
     sure = {text: read(text, KNOWN).is_sure for text in ("house", "124", "missing", "Wedding", "salt", "Am")}
     assert [text for text, is_sure in sure.items() if is_sure] == []
+    assert read("by the water", KNOWN).condition == Words("by the water")
+    assert explain(read("not " * 40 + "explicit", KNOWN).condition) == "explicit"
+    assert read(long := " ".join(["120 bpm"] * 61), KNOWN).condition == Words(long), "nothing is cut off"
     assert all(read(text, KNOWN).is_sure for text in ("house 120 to 126", "over 124", "no cues", "key 8A"))
 
 

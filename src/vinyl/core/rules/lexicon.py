@@ -86,6 +86,8 @@ TEXT_NAMES: Mapping[str, TextField] = {
     "released on": "label", "remixed by": "remixer", "called": "title",
     "named": "title", "composed by": "composer", "written by": "composer", "marked": "colour",
 }  # fmt: skip
+# Words that are fields only before a name.
+LOOSE = ("by", "on", "marked")
 # Fields whose texts are names: they are said whole. Of the others a part is said.
 WHOLE: tuple[TextField, ...] = ("genre", "artist", "label", "colour", "codec")
 FORMATS = ("mp3", "flac", "wav", "aiff", "m4a", "aac", "alac", "opus", "ogg")

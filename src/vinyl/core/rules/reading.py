@@ -109,6 +109,8 @@ def read(text: str, known: Known, other: bool = False) -> Reading:
         other: whether names that several things have stand for the less likely of them.
     """
     reader = _Reader(text, known, other)
+    if reader.count > MOST_PIECES:
+        return Reading(Words(text.strip()), (), text.strip())
     joined, order = _Joined(), list[tuple[str, bool]]()
     at, link = 0, ""
     while at < reader.count:
@@ -171,7 +173,7 @@ class _Reader:
 
     def __init__(self, text: str, known: Known, other: bool) -> None:
         self._text, self._known, self._other = text, known, other
-        self._spans = [each.span() for each in PIECES.finditer(text)][:MOST_PIECES]
+        self._spans = [each.span() for each in PIECES.finditer(text)]
         self.words = [fold(text[start:end]) for start, end in self._spans]
         self.count = len(self.words)
         self._names = _names_in(self._grams(), known)
@@ -232,7 +234,7 @@ class _Reader:
         for _, end in self._leads(at, lexicon.NOT):
             found = self.limit(end) if end < self.count else None
             if found is not None and found.condition is not None and not isinstance(found.condition, Words):
-                yield _Found(end - at + found.count, NoneOf((found.condition,)))
+                yield _Found(end - at + found.count, _not(found.condition))
 
     def _order(self, at: int) -> Iterator[_Found]:
         for said, end in self._leads(at, lexicon.SORTS):
@@ -329,16 +331,15 @@ class _Reader:
         """A text of a field: one that is known, or what stands there up to the next limit."""
         if how in (None, "is"):
             yield from ((end, made) for end, made in self._names.get(start, ()) if _is_of(made, field))
-        # What "by" and "on" lead to may be anything: only names are taken.
-        if lead == "on" or (how is None and self.words[start : start + 1] in (["by"], ["is"])):
-            return
         end = self._until(start)
         if end == start:
             return
         text = self.piece(start, end).strip('"')
         if how in (None, "is") and field in lexicon.WHOLE:
             begun = list(self._known.texts(field, text))
-            yield end, TextIs(field, begun[0] if begun else text, "is" if begun else "contains")
+            # What "by" and "on" lead to may be anything: only names are taken.
+            if begun or lead not in lexicon.LOOSE:
+                yield end, TextIs(field, begun[0] if begun else text, "is" if begun else "contains")
         else:
             yield end, TextIs(field, text, "contains" if how in (None, "is") else how)
 
@@ -394,6 +395,12 @@ class _Reader:
             low, high = (None if each is None else int(each) for each in (often.low, often.high))
             last = self._skipped(end + count, "times")
             yield _Found(last - at, PlayedAt(venue_id, low, high))
+
+
+def _not(condition: Condition) -> Condition:
+    if isinstance(condition, NoneOf) and len(condition.parts) == 1:
+        return condition.parts[0]
+    return NoneOf((condition,))
 
 
 def _played_there(venue_id: int, span: Span, denied: bool) -> Condition:
