@@ -166,3 +166,49 @@ def test_the_workbench_with_its_panels_fits(you: Hands, server: Server) -> None:
             you.click("[aria-label=Cues] [role=option]")
         found += _misfits(you, f"{path} › {panel}")
     assert not found, "\n".join(found)
+
+
+def test_both_sides_of_the_workbench_fold_and_stay_so(you: Hands, server: Server) -> None:
+    path = f"/workbench/{server.ids_of_all()[0]}"
+    _open(you, path)
+    you.chord(ALT, "q")
+    you.chord(ALT, "p")
+    wait_for(lambda: not you.all("nav[aria-label='To prepare']") and not you.all("aside"), "both folded")
+    assert list(_in_a_page(you, path)) == [], "and folded they are after a reload"
+    you.keys("n")
+    you.see("aside [role=tab][aria-selected=true]")
+    you.press_button("Show: what to prepare")
+    you.see("nav[aria-label='To prepare']")
+
+
+def test_home_and_end_go_to_points_and_steps_from_the_start_go_on_the_grid(
+    you: Hands, server: Server
+) -> None:
+    track = server.ids_of_all()[0]
+    anchor = server.get(f"/api/tracks/{track}")["grid"]["anchors"][0]
+    _open(you, f"/workbench/{track}")
+    you.keys(Keys.END)
+    wait_for(lambda: you.position_s() > 7.5, "the end")
+    you.keys(Keys.HOME)
+    wait_for(lambda: abs(you.position_s() - anchor["time"]) < 0.01, "bar 1")
+    you.keys(Keys.HOME)
+    wait_for(lambda: you.position_s() == 0.0, "the start")
+    you.keys("[", "[", "[", Keys.ARROW_RIGHT)
+    wait_for(lambda: you.position_s() > 0.0, "a step")
+    beats = (you.position_s() - anchor["time"]) * anchor["bpm"] / 60
+    assert abs(beats - round(beats)) < 0.02, "on the grid"
+
+
+def test_what_is_typed_while_a_dialog_opens_is_no_command_of_the_room(you: Hands, server: Server) -> None:
+    before = server.get("/api/undo")["undo"]
+    for key in OF_BENCH:
+        _open(you, f"/workbench/{server.ids_of_all()[0]}")
+        chord = ActionChains(you.browser, duration=0)
+        for each in key[:-1]:
+            chord.key_down(each)
+        chord.send_keys(key[-1])
+        for each in key[:-1]:
+            chord.key_up(each)
+        chord.send_keys("dc3").perform()
+        you.see("[role=dialog]")
+        assert server.get("/api/undo")["undo"] == before, f"{key!r} and letters after it"

@@ -108,6 +108,8 @@ const ROOMS = {
     softer: { key: "alt+down", says: "Click softer", shown: "Alt ↓" },
     closer: { key: "equal, shift+equal, add", says: "Close-up: nearer", shown: "+" },
     wider: { key: "minus, subtract", says: "Close-up: wider", shown: "−" },
+    home: { key: "home", says: "Back to the in point, bar 1, the start", shown: "Home" },
+    end: { key: "end", says: "On to the out point, the end", shown: "End" },
     whole: { key: "0", says: "Close-up: the whole track, or bars", shown: "0" },
   },
   grid: {
@@ -179,6 +181,8 @@ const ROOMS = {
     next: { key: "enter", says: "Next track", shown: "↵" },
     previous: { key: "shift+enter", says: "Previous track", shown: "⇧ ↵" },
     queue: { key: "shift+q", says: "Choose what to prepare", shown: "⇧ Q" },
+    foldList: { key: "alt+q", says: "Fold or show the list of what to prepare", shown: "Alt Q" },
+    foldPanel: { key: "alt+p", says: "Fold or show the panel at the side", shown: "Alt P" },
     starMore: { key: "shift+up", says: "A star more", shown: "⇧ ↑" },
     starLess: { key: "shift+down", says: "A star less", shown: "⇧ ↓" },
     crate: { key: "p", says: "Put the track into a crate", shown: "P" },

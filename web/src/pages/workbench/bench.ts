@@ -68,7 +68,10 @@ export interface SettingsPart {
   span: number;
   setSpan: (seconds: number) => void;
   panel: Panel;
+  /** Shows a panel, if the side is folded away too. */
   setPanel: (panel: Panel) => void;
+  isFolded: boolean;
+  foldPanel: () => void;
   clickGain: number;
   setClickGain: (gain: number) => void;
 }

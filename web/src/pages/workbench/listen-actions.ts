@@ -7,6 +7,8 @@ import type { Bench } from "./bench";
 export const STEPS = [1, 4, 16, 32, 0] as const;
 export const PACES: readonly Pace[] = ["full", "half", "half, lower"];
 const HEARD_BEATS = 2;
+/** So near to a place one is at it. */
+const AT_S = 0.005;
 const LEAST_SPAN_S = 0.02;
 
 export function stepBeats(bench: Bench): number {
@@ -23,7 +25,19 @@ export function listenActions(bench: Bench) {
     step: (direction: 1 | -1) => {
       const beats = direction * stepBeats(bench);
       const now = engine.position();
-      engine.jumpBy(map ? map.timeAt(map.beatAt(now) + beats) - now : beats / 2);
+      // From the very start on, steps go on the grid.
+      const from = map && now < AT_S ? Math.ceil(map.beatAt(0) - AT_S) : map?.beatAt(now);
+      engine.jumpBy(map && from !== undefined ? map.timeAt(from + beats) - now : beats / 2);
+    },
+    /** Back to the last of the in point, bar 1 and the start; or on to the first of the out point and the end. */
+    toPoint: (direction: 1 | -1) => {
+      const now = engine.position();
+      const { cues } = bench.track.data;
+      const at = (role: "in" | "out") => cues.filter((cue) => cue.role === role).map((cue) => cue.position_s);
+      if (direction < 0) {
+        const before = [0, ...(map ? [map.timeAt(0)] : []), ...at("in")].filter((time) => time < now - AT_S);
+        engine.seek(Math.max(0, ...before));
+      } else engine.seek(Math.min(duration, ...at("out").filter((time) => time > now + AT_S)));
     },
     changeStep: (by: 1 | -1) => {
       const place = STEPS.findIndex((step) => step === bench.settings.step);

@@ -4,9 +4,12 @@ import { useVirtualizer, type Virtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Track } from "../../api/client";
+import { KEYS } from "../../components/keys";
 import { Marks } from "../../components/marks";
+import { FoldSign, Strip } from "../../components/strip";
 import { useRows } from "../../components/tracks";
-import { useSettings } from "../../settings";
+import { useKeys } from "../../components/use-keys";
+import { useRemembered, useSettings } from "../../settings";
 import { FIGURES, NAMES, TYPE_PX } from "../../theme";
 import { FinishDialog } from "./finish-dialog";
 import type { Queue as QueueState } from "./queue-order";
@@ -34,6 +37,8 @@ function whatIsLeft(track: Track): Left {
     : { text: "✓ done", done: true };
 }
 
+const FOLD = { name: "what to prepare", entry: KEYS.track.foldList, side: "left" } as const;
+
 type Rows = Virtualizer<HTMLDivElement, Element>;
 
 /** The tracks that next and previous go through, each with what is left to do. */
@@ -50,19 +55,24 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   });
   useEffect(() => rows.measure(), [rows, tall]);
   const place = current === null ? -1 : ids.indexOf(current);
+  const [isFolded, setFolded] = useRemembered("queue folded", false);
+  const fold = () => setFolded(!isFolded);
+  useKeys(KEYS.track.foldList, fold);
   useEffect(() => {
     if (place >= 0) rows.scrollToIndex(place, { align: "auto" });
   }, [place, rows]);
+  if (isFolded) return <Strip {...FOLD} onClick={fold} />;
   return (
     <Box
       component="nav"
       aria-label="To prepare"
       sx={(theme) => ({
+        width: "13.5rem",
         ...{ bgcolor: theme.inks.panel, borderRight: 1, borderColor: "divider" },
         ...{ display: "flex", flexDirection: "column", minHeight: 0 },
       })}
     >
-      <Choice queue={queue} onRules={() => setAsking(true)} />
+      <Choice queue={queue} onRules={() => setAsking(true)} onFold={fold} />
       <Box ref={scroller} sx={{ flex: 1, overflow: "auto" }}>
         <Entries ids={ids} rows={rows} tall={tall} current={current} />
         {!ids.length && (
@@ -76,8 +86,14 @@ export function Queue({ queue, current }: { queue: QueueState; current: number |
   );
 }
 
+interface ChoiceProps {
+  queue: QueueState;
+  onRules: () => void;
+  onFold: () => void;
+}
+
 /** Which list is gone through, and how long it is. */
-function Choice({ queue, onRules }: { queue: QueueState; onRules: () => void }) {
+function Choice({ queue, onRules, onFold }: ChoiceProps) {
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, pl: 1.7, pr: 1, py: 0.7 }}>
       <Select
@@ -102,6 +118,7 @@ function Choice({ queue, onRules }: { queue: QueueState; onRules: () => void }) 
       <Button onClick={onRules} title="When a track is finished" sx={{ px: 0.7, py: 0, fontSize: "0.72rem" }}>
         Rules
       </Button>
+      <FoldSign {...FOLD} onClick={onFold} />
     </Box>
   );
 }

@@ -1,8 +1,10 @@
 /** What stands beside the track: cues, grid, routes, the track itself. */
 import { Box, Tab, Tabs, Typography } from "@mui/material";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { only } from "../../api/client";
 import { KEYS } from "../../components/keys";
+import { FoldSign, Strip } from "../../components/strip";
 import { TagCard } from "../../components/tag-card";
 import { Alike } from "./alike";
 import { Sound } from "./sound";
@@ -23,11 +25,19 @@ const PANELS: { value: Panel; name: string }[] = [
 
 export function SidePanel({ bench }: { bench: Bench }) {
   const { map } = bench.track;
-  const { panel } = bench.settings;
+  const { panel, isFolded, foldPanel } = bench.settings;
+  const fold = {
+    name: "cues, grid and tags",
+    entry: KEYS.track.foldPanel,
+    side: "right",
+    onClick: foldPanel,
+  } as const;
+  if (isFolded) return <Strip {...fold} />;
   return (
     <Box
       component="aside"
       sx={(theme) => ({
+        width: "17.4rem",
         bgcolor: theme.inks.panel,
         borderLeft: 1,
         borderColor: "divider",
@@ -40,13 +50,30 @@ export function SidePanel({ bench }: { bench: Bench }) {
       })}
     >
       {map && bench.track.data.track.analysis_state === "done" && <Raster bench={bench} map={map} />}
+      <PanelTabs bench={bench}>
+        <FoldSign {...fold} />
+      </PanelTabs>
+      {panel === "cues" && <CueList bench={bench} />}
+      {panel === "grid" && <GridPanel bench={bench} />}
+      {panel === "routes" && <RoutesPanel bench={bench} />}
+      {panel === "tags" && <TagCard picked={only(bench.track.data.track.id)} />}
+      {panel === "track" && <TrackPanel bench={bench} />}
+    </Box>
+  );
+}
+
+/** What the side shows, to choose; with what stands beside it. */
+function PanelTabs({ bench, children }: { bench: Bench; children: ReactNode }) {
+  const { panel } = bench.settings;
+  return (
+    <Box sx={{ display: "flex", alignItems: "center" }}>
       <Tabs
         value={panel}
         onChange={(_, next: Panel) => bench.settings.setPanel(next)}
         variant="fullWidth"
         aria-label="What is shown beside the track"
         sx={{
-          minHeight: 30,
+          ...{ flex: 1, minWidth: 0, minHeight: 30 },
           "& .MuiTab-root": {
             minHeight: 30,
             minWidth: 0,
@@ -69,11 +96,7 @@ export function SidePanel({ bench }: { bench: Bench }) {
           />
         ))}
       </Tabs>
-      {panel === "cues" && <CueList bench={bench} />}
-      {panel === "grid" && <GridPanel bench={bench} />}
-      {panel === "routes" && <RoutesPanel bench={bench} />}
-      {panel === "tags" && <TagCard picked={only(bench.track.data.track.id)} />}
-      {panel === "track" && <TrackPanel bench={bench} />}
+      {children}
     </Box>
   );
 }

@@ -89,10 +89,16 @@ function useSettingsPart(): SettingsPart {
   const [snap, setSnap] = useRemembered<Snap>("snap", "beat");
   const [span, setSpan] = useRemembered("span", 8);
   const [panel, setPanel] = useRemembered<Panel>("panel", "cues");
+  const [isFolded, setFolded] = useRemembered("panel folded", false);
   const [clickGain, setClickGain] = useRemembered("click", 0.6);
+  const show = (next: Panel) => {
+    setPanel(next);
+    if (isFolded) setFolded(false);
+  };
   return {
     ...{ step, setStep, loopBeats, setLoopBeats, snap, setSnap },
-    ...{ span, setSpan, panel, setPanel, clickGain, setClickGain },
+    ...{ span, setSpan, panel, setPanel: show, clickGain, setClickGain },
+    ...{ isFolded, foldPanel: () => setFolded(!isFolded) },
   };
 }
 

@@ -26,6 +26,8 @@ function useListenKeys(bench: Bench): void {
   useKeys(listen.countIn, () => void engine.play(true));
   useKeys(listen.back, () => act.step(-1));
   useKeys(listen.forth, () => act.step(1));
+  useKeys(listen.home, () => act.toPoint(-1));
+  useKeys(listen.end, () => act.toPoint(1));
   useKeys(listen.shorter, () => act.changeStep(-1));
   useKeys(listen.longer, () => act.changeStep(1));
   useKeys(listen.walk, act.walk);
@@ -122,6 +124,7 @@ function useTrackKeys(bench: Bench): void {
   useKeys(track.next, () => (bench.chosen.taps.length >= 3 ? grid.takeTap() : bench.transport.goTo(1)));
   useKeys(track.previous, () => bench.transport.goTo(-1));
   useKeys(track.queue, () => document.getElementById("queue-list")?.focus());
+  useKeys(track.foldPanel, bench.settings.foldPanel);
   useKeys(track.starMore, () => star(1));
   useKeys(track.starLess, () => star(-1));
   useKeys(track.crate, () => bench.ask("crate"));

@@ -53,7 +53,7 @@ export function WorkbenchPage() {
         flex: 1,
         minHeight: 0,
         display: "grid",
-        gridTemplateColumns: "13.5rem minmax(0, 1fr) 17.4rem",
+        gridTemplateColumns: "auto minmax(0, 1fr) auto",
         gridTemplateRows: "minmax(0, 1fr) auto",
       }}
     >
