@@ -75,6 +75,29 @@ def test_values_are_given_and_texts_edited_after_a_preview(client: TestClient) -
     assert (row(client, ids[0])["artist"], row(client, ids[0])["label"]) == ("Kelp Union", "")
 
 
+def test_a_key_is_given_by_hand_in_any_notation_and_taken_back(client: TestClient) -> None:
+    ids = [by_title(client, "One"), by_title(client, "Two")]
+    put = lambda key: client.put("/api/tracks/values", json={"ids": ids, "values": {"key": key}})  # noqa: E731
+    before = [row(client, each)["key"] for each in ids]
+    for said, kept in (("8A", "A minor"), ("f#m", "F# minor"), ("Eb major", "Eb major")):
+        assert put(said).json()["changed"] == 2
+        assert [row(client, each)["key"] for each in ids] == [kept] * 2
+    by_hand = {"where": {"kind": "flag", "flag": "key by hand"}}
+    assert client.post("/api/tracks/find", json=by_hand).json()["total"] == 2
+    wrong = put("H sharp")
+    assert wrong.status_code == 422 and "not a key" in wrong.json()["detail"]
+    client.put("/api/tracks/locks", json={"ids": ids[:1], "part": "key", "locked": True})
+    assert put("Bb minor").json()["changed"] == 1, "a locked key stays"
+    assert [row(client, each)["key"] for each in ids] == ["Eb major", "Bb minor"]
+    for _ in range(5):
+        client.post("/api/undo")
+    assert [row(client, each)["key"] for each in ids] == before
+    put("8A")
+    assert put("").json()["changed"] == 2 and [row(client, each)["key"] for each in ids] == before
+    for _ in range(2):
+        client.post("/api/undo")
+
+
 def test_what_fits_and_what_shares_a_backing(client: TestClient) -> None:
     one, two = by_title(client, "One"), by_title(client, "Two")
     fits = client.post(f"/api/tracks/{one}/fits", json={"reach": "wide"}).json()

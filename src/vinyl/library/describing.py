@@ -8,8 +8,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from vinyl.core.rules.conditions import TextField
+from vinyl.core.rules.conditions import Part, TextField
 from vinyl.core.rules.text_edits import Case, clean_spaces, in_case, split_name
+from vinyl.core.tonal.key import parse_key
 from vinyl.library import flat, values
 from vinyl.library.errors import LibraryError
 from vinyl.library.locks import check_open, without_locked
@@ -20,7 +21,7 @@ TextName = Literal[
     "isrc", "comment",
 ]  # fmt: skip
 EditName = Literal[
-    TextName, "year", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"
+    TextName, "year", "key", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"
 ]
 # Fields with a column of the same name in the flat table, but for these.
 COLUMN: Mapping[str, str] = {"stars": "rating", "never again": "never_again"}
@@ -71,19 +72,28 @@ def edit(
     """Give tracks values by hand; None takes the hand's word back, so that the other sources count again.
 
     Returns:
-        How many were left out because their tags are locked.
+        How many were left out because their tags, or their key, are locked.
 
     Raises:
         LockedError: if all of them are locked.
         LibraryError: for a value that a field cannot have.
     """
     said: dict[Field, Value | None] = {
-        field: None if text is None else Value(_checked(field, text)) for field, text in given.items()
+        field: None if text is None or _is_no_key(field, text) else Value(_checked(field, text))
+        for field, text in given.items()
     }
-    open_ids = _open(connection, track_ids)
-    values.put(connection, open_ids, "by hand", said)
-    flat.settle(connection, open_ids, said)
-    return len(track_ids) - len(open_ids)
+    left_out = 0
+    parts: tuple[tuple[Part, set[Field]], ...] = (
+        ("key", said.keys() & {"key"}),
+        ("tags", said.keys() - {"key"}),
+    )
+    for part, its in parts:
+        if its:
+            open_ids = _open(connection, track_ids, part)
+            values.put(connection, open_ids, "by hand", {field: said[field] for field in its})
+            left_out = max(left_out, len(track_ids) - len(open_ids))
+    flat.settle(connection, track_ids, said)
+    return left_out
 
 
 def completions(connection: sqlite3.Connection, field: TextName | TextField, begun: str) -> list[str]:
@@ -180,11 +190,16 @@ def _texts(
     )
 
 
-def _open(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
-    open_ids = without_locked(connection, track_ids, "tags")
+def _open(connection: sqlite3.Connection, track_ids: Sequence[int], part: Part = "tags") -> list[int]:
+    open_ids = without_locked(connection, track_ids, part)
     if track_ids and not open_ids:
-        check_open(connection, track_ids[0], "tags")
+        check_open(connection, track_ids[0], part)
     return open_ids
+
+
+def _is_no_key(field: Field, text: str) -> bool:
+    """Nothing in place of a key takes the hand's word back."""
+    return field == "key" and not text.strip()
 
 
 def _checked(field: Field, text: str) -> str:
@@ -196,6 +211,16 @@ def _checked(field: Field, text: str) -> str:
         if not text.isdecimal() or not low <= int(text) <= high:
             raise LibraryError(f"“{text}” cannot be: {field} is a number from {low} to {high}.")
         return str(int(text))
+    if field == "key":
+        return _key_of(text)
     if len(text) > LONGEST_TEXT:
         raise LibraryError(f"A text can have {LONGEST_TEXT} characters at the most.")
     return "".join(text.split())[:MOST_MARKS] if field == "marks" else text
+
+
+def _key_of(text: str) -> str:
+    """A key in any notation as it is kept."""
+    try:
+        return str(parse_key(text))
+    except ValueError as error:
+        raise LibraryError(f"{error} Nothing was changed.") from error

@@ -17,7 +17,7 @@ const TEXTS: readonly TextName[] = [
 ];
 export const FIELDS: EditName[] = [
   ...TEXTS,
-  ...(["year", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"] as const),
+  ...(["year", "key", "stars", "energy", "explicit", "colour", "marks", "never again", "wanted"] as const),
 ];
 const SEVERAL = "several values";
 
@@ -40,6 +40,7 @@ export function EditFields({ common, edits, onSet }: Props) {
         <TextValue key={name} {...field(name)} text={name} first={place === 0} />
       ))}
       <Plain {...field("year")} label="year" />
+      <Plain {...field("key")} label="key, as Am, 8A or A minor" />
       <Plain {...field("energy")} label="energy, 0 to 100" />
       <Choice {...field("stars")} label="stars" choices={["0", "1", "2", "3", "4", "5"].map((n) => [n, n])} />
       <Colour {...field("colour")} />
@@ -70,7 +71,7 @@ export const shownValue = ({ now, edit }: ValueProps): string => edit ?? now ?? 
 
 function labelOf({ name, edit }: ValueProps, label?: string): string {
   const words = label ?? fieldName(name);
-  return edit === undefined ? words : edit === null ? `${words}, as the file says` : `${words}, to be set`;
+  return edit === undefined ? words : edit === null ? `${words}, as found` : `${words}, to be set`;
 }
 
 function look(props: ValueProps, label?: string) {
