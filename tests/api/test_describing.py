@@ -82,6 +82,8 @@ def test_a_key_is_given_by_hand_in_any_notation_and_taken_back(client: TestClien
     for said, kept in (("8A", "A minor"), ("f#m", "F# minor"), ("Eb major", "Eb major")):
         assert put(said).json()["changed"] == 2
         assert [row(client, each)["key"] for each in ids] == [kept] * 2
+        common = client.post("/api/tracks/common", json={"ids": ids, "fields": ["key"]}).json()
+        assert common["fields"]["key"] == {"value": kept, "different": 1}
     by_hand = {"where": {"kind": "flag", "flag": "key by hand"}}
     assert client.post("/api/tracks/find", json=by_hand).json()["total"] == 2
     wrong = put("H sharp")

@@ -58,7 +58,7 @@ def in_common(
     for field in fields:
         column = COLUMN.get(field, field)
         row = connection.execute(
-            f"SELECT count(DISTINCT coalesce({column}, '')), min(coalesce({column}, '')) "
+            f"SELECT count(DISTINCT coalesce(shelf.{column}, '')), min(coalesce(shelf.{column}, '')) "
             "FROM json_each(?) i JOIN shelf ON shelf.id = i.value",
             (ids,),
         ).fetchone()
