@@ -84,6 +84,7 @@ def test_a_key_is_given_by_hand_in_any_notation_and_taken_back(client: TestClien
         assert [row(client, each)["key"] for each in ids] == [kept] * 2
         common = client.post("/api/tracks/common", json={"ids": ids, "fields": ["key"]}).json()
         assert common["fields"]["key"] == {"value": kept, "different": 1}
+    assert "key" not in row(client, ids[0])["left"], "what was set by hand is sure"
     by_hand = {"where": {"kind": "flag", "flag": "key by hand"}}
     assert client.post("/api/tracks/find", json=by_hand).json()["total"] == 2
     wrong = put("H sharp")

@@ -98,7 +98,7 @@ COLUMNS = (
     _column("key", "key.value", "key"),
     _column("key_place", "(SELECT place FROM key_place p WHERE p.key = key.value)", "key"),
     _column("key_source", "key.source", "key"),
-    _column("key_confidence", "1.0 - key.doubt", "key"),
+    _column("key_confidence", "iif(key.source = 'by hand', 1.0, 1.0 - key.doubt)", "key"),
     _column(
         "doubt",
         f"CASE WHEN {_REPLACED} THEN max(coalesce({_GRID_DOUBT}, 0.0), {REPLACED_DOUBT}) "
