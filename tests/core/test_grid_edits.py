@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 
 from tests.core.test_tempo_map import MICROSECOND, tempo_maps
@@ -107,6 +107,13 @@ def test_a_pinned_beat_moves_alone_between_its_neighbours(
 
 
 @given(tempo_maps(), times_in, times_in)
+@example(
+    TempoMap(
+        (Anchor(-1.0, 0.0, 132.0), Anchor(0.36363636363636354, 3.0, 65.0), Anchor(2.20979, 5.0, 65.0)), 3
+    ),
+    0.0,
+    1.0,
+)
 def test_joining_and_splicing_hold_everything_outside(
     tempo_map: TempoMap, one_s: float, other_s: float
 ) -> None:

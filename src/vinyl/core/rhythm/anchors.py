@@ -117,11 +117,12 @@ def splice(tempo_map: TempoMap, part: TempoMap, start_s: float, end_s: float) ->
     after = [a for a in outside if a.beat >= last - NEAR_BEATS]
     offset = first - part.nearest_beat(from_s)
     end = part.nearest_beat(to_s) + offset
-    gap_s = LEAST_GAP_BEATS * 60.0 / part.bpm
+    # Counted in beats, for the tempo may be another at each end.
+    low, high = float(part.beat_at(from_s)) + LEAST_GAP_BEATS, float(part.beat_at(to_s)) - LEAST_GAP_BEATS
     inside = [
         Anchor(a.time_s, a.beat + offset, a.bpm)
         for a in _pinned_around(part, from_s, to_s)
-        if from_s + gap_s < a.time_s < to_s - gap_s
+        if low < a.beat < high
     ]
     return replace(
         tempo_map, anchors=(*before, *inside, *(replace(a, beat=a.beat - last + end) for a in after))
