@@ -1,6 +1,6 @@
 /** What the Shelf is asked for, by its filters, and which limits become filters of their own. */
 import { expect, test } from "vitest";
-import { changesBy, conditionOf, limitsOf, tagsOf, type Filters } from "./use-shelf-query";
+import { changesBy, changesByAll, conditionOf, limitsOf, tagsOf, type Filters } from "./use-shelf-query";
 
 const parts = (filters: Filters) => {
   const where = conditionOf(filters);
@@ -53,6 +53,18 @@ test("a limit that a picture can show is a filter of it, another is kept by its 
   expect(limitsOf({ limits })).toEqual([{ words: "tempo over 140", where: fast }]);
   expect(changesBy({ words: "tempo over 140", where: fast }, { limits })).toEqual(once);
   expect(parts({ limits })).toEqual([fast]);
+});
+
+test("of two limits that one picture would show the second is kept beside it", () => {
+  const range = (low: number, high: number) => ({
+    words: `tempo ${low} to ${high}`,
+    where: { kind: "between", field: "bpm", low, high } as const,
+  });
+  const said = [range(120, 126), range(122, 130)];
+  const offer = { words: "", where: null, rest: "", parts: said, order: [], sure: true };
+  const changes = changesByAll(offer, { bpm_from: 90, bpm_to: 95 });
+  expect(changes).toMatchObject({ bpm_from: 120, bpm_to: 126 });
+  expect(limitsOf(changes as Filters)).toEqual([said[1]]);
 });
 
 test("an address that was broken off asks for what can be read of it", () => {

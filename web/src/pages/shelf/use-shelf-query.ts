@@ -93,6 +93,14 @@ export function changesBy({ words, where }: Limit, filters: Filters): Changes {
     return { bpm_from: where.low, bpm_to: where.high };
   if (where.kind === "key" && where.fits) return { key: where.key };
   if (where.kind === "tagged") return { tags: [...new Set([...tagsOf(filters), where.tag_id])].join(",") };
+  return besides({ words, where }, filters);
+}
+
+/** Filters of pictures that hold one value each. */
+const ONE_EACH = new Set(["bpm_from", "bpm_to", "key"]);
+
+/** A limit as one beside the pictures. */
+function besides({ words, where }: Limit, filters: Filters): Changes {
   const others = limitsOf(filters).filter((each) => each.words !== words);
   return { limits: JSON.stringify([...others, { words, where }]) };
 }
@@ -102,7 +110,11 @@ export function changesByAll({ parts, words, where, order }: Offered, filters: F
   const all: readonly Limit[] = parts.length || order.length || !where ? parts : [{ words, where }];
   return all.reduce<Changes>((changes, part) => {
     const so = Object.entries({ ...filters, ...changes }).filter(([, value]) => value !== null);
-    return { ...changes, ...changesBy(part, Object.fromEntries(so) as Filters) };
+    const present = Object.fromEntries(so) as Filters;
+    const next = changesBy(part, present);
+    // A picture shows one of a kind: a second one in the same sentence is a limit beside it.
+    const isSecond = Object.keys(next).some((name) => ONE_EACH.has(name) && name in changes);
+    return { ...changes, ...(isSecond ? besides(part, present) : next) };
   }, {});
 }
 
