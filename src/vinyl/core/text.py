@@ -6,7 +6,6 @@ import re
 import unicodedata
 from collections.abc import Iterable
 
-# Letters and digits together; or a sign by itself, such as a star or a wave.
 # Letters and digits together, or other signs together.
 PIECE = re.compile(r"[^\W_]+|[^\w\s]+|_+")
 # Signs that mean something by themselves, such as a star or a wave.
