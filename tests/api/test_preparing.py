@@ -181,6 +181,49 @@ def test_a_template_is_shown_first_then_set_but_not_over_a_lock(client: TestClie
     assert len(client.get(f"/api/tracks/{other}").json()["cues"]) == 1
     again = client.post(f"{use}/preview", json={"ids": [track]}).json()
     assert again["results"][0]["wanted"][0]["there"], "a second time nothing is added"
+    client.post(f"/api/tracks/{track}/cues", json={"position_s": 8.5, "label": "mine"})
+    gone = client.post(f"{use}/take-away", json={"ids": [track, other]}).json()
+    assert (gone["cues"], gone["tracks"], gone["hindered"]) == (1, 1, 1)
+    kept = [cue["label"] for cue in client.get(f"/api/tracks/{track}").json()["cues"]]
+    assert kept == ["mine", ""], "what stands there under another name is not the template’s"
+    client.put("/api/tracks/locks", json={"ids": [other], "part": "cues", "locked": False})
+
+
+def test_all_cues_of_a_kind_go_at_once_and_come_back(client: TestClient, track: int) -> None:
+    other = by_title(client, "Two")
+    several = [
+        {"position_s": 2.5, "role": "in", "pad": 1},
+        {"position_s": 6.5, "pad": 2},
+        {"position_s": 8.5, "length_beats": 4},
+        {"position_s": 12.5, "role": "main"},
+    ]
+    for each in (track, other):
+        kept = client.get(f"/api/tracks/{each}").json()["cues"]
+        client.post("/api/tracks/cues/delete", json={"ids": [each], "kind": "all"})
+        assert not client.get(f"/api/tracks/{each}").json()["cues"], kept
+        client.post(f"/api/tracks/{each}/cues/several", json={"cues": several})
+    client.put("/api/tracks/locks", json={"ids": [other], "part": "cues", "locked": True})
+    counted = client.post("/api/tracks/cues/count", json={"ids": [track, other]}).json()
+    assert {each["kind"]: each["cues"] for each in counted} == {
+        "all": 4, "others": 2, "roles": 2, "pads": 2, "loops": 1,
+    }  # fmt: skip
+
+    def left(kind: str) -> list[float]:
+        gone = client.post("/api/tracks/cues/delete", json={"ids": [track, other], "kind": kind}).json()
+        assert gone["tracks"] == 1 and gone["locked"] == 1
+        found = [cue["position_s"] for cue in client.get(f"/api/tracks/{track}").json()["cues"]]
+        shown = row(client, track)["cues"].split()
+        assert sum(int(each) if each.isdigit() else 1 for each in shown) == len(found), "the list follows"
+        client.post("/api/undo")
+        assert len(client.get(f"/api/tracks/{track}").json()["cues"]) == 4
+        return [round(each, 1) for each in found]
+
+    assert left("all") == []
+    assert left("others") == [2.5, 12.5]
+    assert left("roles") == [6.5, 8.5]
+    assert left("pads") == [8.5, 12.5]
+    assert left("loops") == [2.5, 6.5, 12.5]
+    assert len(client.get(f"/api/tracks/{other}").json()["cues"]) == 4
     client.put("/api/tracks/locks", json={"ids": [other], "part": "cues", "locked": False})
 
 

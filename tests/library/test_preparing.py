@@ -69,6 +69,8 @@ def test_locked_parts_refuse_every_writer_and_open_again(database: Database) -> 
     with database.write() as connection:
         with pytest.raises(LibraryError, match="no beatgrid to lock"):
             locks.set_lock(connection, [3], "grid", True)
+        assert locks.set_lock(connection, [2, 3], "grid", True) == 1, "the other has none"
+        assert locks.count_locks(connection, [1, 2, 3])["grid"] == 1
         cue = cues.add_cue(connection, 1, Cue(2.0, pad=2))
         for part in ("grid", "cues", "tags"):
             locks.set_lock(connection, [1], part, True)  # type: ignore[arg-type]

@@ -113,5 +113,5 @@ def _again(use: Services, job: Job) -> Job:
             return use.tag_writer.add(job.payload["track_ids"], form, pattern)
         case templating.KIND:
             template = templates.get_template(use.database.read(), job.payload["template_id"])
-            return use.templater.add(template, job.payload["track_ids"])
+            return use.templater.add(template, job.payload["track_ids"], job.payload.get("delete", False))
     raise LibraryError("This work cannot be done again from here.")

@@ -69,12 +69,22 @@ def use_template(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUse
     """Set on tracks what a template asks for, but where cues are locked; on very many of them in the
     background.
     """
+    return _used(use, template_id, wanted, delete=False)
+
+
+@router.post("/templates/{template_id}/take-away")
+def take_template_away(use: Use, template_id: int, wanted: TemplateUse) -> TemplateUsed:
+    """Delete from tracks the cues that a template has set there, in the same way."""
+    return _used(use, template_id, wanted, delete=True)
+
+
+def _used(use: Use, template_id: int, wanted: TemplateUse, delete: bool) -> TemplateUsed:
     template = templates.get_template(use.database.read(), template_id)
     ids = chosen_ids(use, wanted)
     if len(ids) > AT_ONCE:
-        job = use.templater.add(template, ids)
+        job = use.templater.add(template, ids, delete)
         return TemplateUsed(cues=0, tracks=0, hindered=0, job=job_out(job))
-    applied = use.templater.use(template, ids)
+    applied = use.templater.use(template, ids, delete=delete)
     return TemplateUsed(cues=applied.cues, tracks=applied.tracks, hindered=len(applied.hindered), job=None)
 
 

@@ -13,12 +13,16 @@ from vinyl.api.models.conditions import to_core
 from vinyl.api.models.crates import CrateName
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.tracks import (
+    CueKindOut,
+    CuesOfIn,
+    DeletedOut,
     DifferenceOut,
     DifferencesOut,
     FindIn,
     IdsIn,
     IdsOut,
     IndexOut,
+    LockedOut,
     LocksIn,
     ManyIn,
     PicturesIn,
@@ -34,19 +38,23 @@ from vinyl.api.models.workbench import AlikeOut, WorkbenchOut
 from vinyl.api.services import Use
 from vinyl.core.cues.proposals import still_open
 from vinyl.core.likeness.index import Question
+from vinyl.core.rules.finishing import Part
 from vinyl.jobs.packing import sleeve_of
 from vinyl.library import (
     analyses,
+    clearing,
     crates,
     cues,
     find,
     grids,
     imports,
+    locks,
     pictures,
     repairs,
     routes,
     tracks,
 )
+from vinyl.library.clearing import KINDS
 from vinyl.library.errors import NotFoundError
 from vinyl.library.likeness import compare_tracks, later_s
 from vinyl.library.spelling import find_meant, forgiving
@@ -157,10 +165,35 @@ def apply_repairs(use: Use, wanted: ManyIn) -> RepairsOut:
     return RepairsOut(repairs=[], total=len(found))
 
 
-@router.put("/locks", status_code=204)
-def lock_tracks(use: Use, wanted: LocksIn) -> None:
-    """Lock a part of tracks against edits, analysis and imports, or unlock it."""
-    operations.lock(use.database, chosen_ids(use, wanted), wanted.part, wanted.locked)
+@router.put("/locks")
+def lock_tracks(use: Use, wanted: LocksIn) -> LockedOut:
+    """Lock a part of tracks against edits, analysis and imports, or unlock it; those without a grid are left
+    out where grids are locked.
+    """
+    ids = chosen_ids(use, wanted)
+    without = operations.lock(use.database, ids, wanted.part, wanted.locked)
+    return LockedOut(tracks=len(ids) - without, without_grid=without)
+
+
+@router.post("/locks/count")
+def count_locks(use: Use, wanted: ManyIn) -> dict[Part, int]:
+    """On how many of the tracks each part is locked."""
+    return locks.count_locks(use.database.read(), chosen_ids(use, wanted))
+
+
+@router.post("/cues/count")
+def count_cues(use: Use, wanted: ManyIn) -> list[CueKindOut]:
+    """How many cues of each kind the tracks have that can be deleted; locked ones do not count."""
+    counts = clearing.count_cues(use.database.read(), chosen_ids(use, wanted))
+    return [CueKindOut(kind=kind, name=KINDS[kind], cues=count) for kind, count in counts.items()]
+
+
+@router.post("/cues/delete")
+def delete_cues(use: Use, wanted: CuesOfIn) -> DeletedOut:
+    """Delete all cues of a kind; tracks whose cues are locked keep theirs."""
+    return DeletedOut.model_validate(
+        operations.delete_cues(use.database, chosen_ids(use, wanted), wanted.kind)
+    )
 
 
 @router.get("/{track_id}")

@@ -23,25 +23,28 @@ class Templater(Background):
     def kinds(self) -> Sequence[Kind]:
         return (Kind(KIND, "track", "by hand", self._step),)
 
-    def add(self, template: Template, track_ids: Sequence[int]) -> Job:
-        """Begin to use a template on tracks."""
-        return self._runner.begin(
-            KIND, f"Template “{template.name}”", {"template_id": template.id, "track_ids": list(track_ids)}
-        )
+    def add(self, template: Template, track_ids: Sequence[int], delete: bool = False) -> Job:
+        """Begin to use a template on tracks, or to delete what it has set there."""
+        payload = {"template_id": template.id, "track_ids": list(track_ids), "delete": delete}
+        return self._runner.begin(KIND, _name(template, delete), payload)
 
     def use(
         self,
         template: Template,
         track_ids: Sequence[int],
         told: Callable[[int], None] = lambda done: None,
+        delete: bool = False,
     ) -> Applied:
-        """Set on tracks what a template asks for, a few at a time, as one step that can be undone."""
+        """Set on tracks what a template asks for, or delete it there, a few at a time, as one step that
+        can be undone.
+        """
         many = "a track" if len(track_ids) == 1 else f"{len(track_ids)} tracks"
+        change = templates.take_away if delete else templates.apply
         applied, step = Applied(0, 0, ()), None
         for start in range(0, len(track_ids), BATCH):
             results = templates.preview(self._database.read(), template, track_ids[start : start + BATCH])
-            with self._database.write(f"Template “{template.name}” on {many}", onto=step) as connection:
-                applied += templates.apply(connection, results)
+            with self._database.write(f"{_name(template, delete)} on {many}", onto=step) as connection:
+                applied += change(connection, results)
                 step = undo.recorded_step(connection)
             told(start + len(results))
         return applied
@@ -54,7 +57,13 @@ class Templater(Background):
             task.check()
             task.progress(done, len(track_ids))
 
-        applied = self.use(template, track_ids, told)
+        delete = task.job.payload.get("delete", False)
+        applied = self.use(template, track_ids, told, delete)
+        done = "deleted" if delete else "set"
         for result in applied.hindered:
-            task.fail_item(result.title, f"Nothing was set: {result.hindrance}.", result.track_id)
+            task.fail_item(result.title, f"Nothing was {done}: {result.hindrance}.", result.track_id)
         task.keep_result({"cues": applied.cues, "tracks": applied.tracks})
+
+
+def _name(template: Template, delete: bool) -> str:
+    return f"Delete what template “{template.name}” sets" if delete else f"Template “{template.name}”"

@@ -9,7 +9,7 @@ import json
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
 
-from vinyl.core.rules.finishing import Part
+from vinyl.core.rules.finishing import LOCKABLE, Part
 from vinyl.library import flat
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, LockedError
@@ -24,22 +24,36 @@ HOLDS: Mapping[Part, tuple[Field, ...]] = {
 }
 
 
-def set_lock(connection: sqlite3.Connection, track_ids: Iterable[int], part: Part, locked: bool) -> None:
-    """Lock or unlock a part of tracks.
+def set_lock(connection: sqlite3.Connection, track_ids: Iterable[int], part: Part, locked: bool) -> int:
+    """Lock or unlock a part of tracks. Tracks that have no grid are left out where grids are locked; returns
+    how many.
 
     Raises:
-        LibraryError: for the grid of a track that has none.
+        LibraryError: for grids, if none of the tracks has one.
     """
-    ids = json.dumps(list(track_ids))
-    if not locked:
-        _unlock(connection, ids, part)
-    else:
-        if part == "grid" and _has_no_grid(connection, ids):
+    wanted = list(track_ids)
+    ids = wanted
+    if locked and part == "grid":
+        ids = _with_grid(connection, wanted)
+        if wanted and not ids:
             raise LibraryError(
                 "There is no beatgrid to lock yet: type or tap the tempo, or wait for the analysis."
             )
-        _lock(connection, ids, part)
-    flat.settle(connection, json.loads(ids), ["track_lock", *HOLDS[part]])
+    change = _lock if locked else _unlock
+    change(connection, json.dumps(ids), part)
+    flat.settle(connection, ids, ["track_lock", *HOLDS[part]])
+    return len(wanted) - len(ids)
+
+
+def count_locks(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[Part, int]:
+    """On how many of some tracks each part is locked."""
+    rows = connection.execute(
+        "SELECT part, count(*) FROM track_lock "
+        "WHERE track_id IN (SELECT value FROM json_each(?)) GROUP BY part",
+        (json.dumps(list(track_ids)),),
+    )
+    found: dict[str, int] = {row[0]: row[1] for row in rows}
+    return {part: found.get(part, 0) for part in LOCKABLE}
 
 
 def locks_of(connection: sqlite3.Connection, track_id: int) -> frozenset[str]:
@@ -106,11 +120,11 @@ def _unlock(connection: sqlite3.Connection, ids: str, part: Part) -> None:
     )
 
 
-def _has_no_grid(connection: sqlite3.Connection, ids: str) -> bool:
-    row = connection.execute(
-        """SELECT 1 FROM json_each(?) i JOIN track t ON t.id = i.value WHERE NOT EXISTS (
-             SELECT 1 FROM track_value v WHERE v.track_id = t.id AND v.field = 'grid' AND v.value IS NOT
-               NULL)""",
-        (ids,),
-    ).fetchone()
-    return row is not None
+def _with_grid(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
+    rows = connection.execute(
+        """SELECT i.value FROM json_each(?) i WHERE EXISTS (
+             SELECT 1 FROM track_value v
+             WHERE v.track_id = i.value AND v.field = 'grid' AND v.value IS NOT NULL)""",
+        (json.dumps(list(track_ids)),),
+    )
+    return [row[0] for row in rows]

@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
 from vinyl.core.cues.proposals import CueProposal
-from vinyl.core.cues.templates import TemplateCue, WantedCue, apply_template
+from vinyl.core.cues.templates import SAME_PLACE_BEATS, TemplateCue, WantedCue, apply_template
+from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import cues, grids, locks
 from vinyl.library.analyses import structure_of
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -25,12 +26,17 @@ class Template:
 
 @dataclass(frozen=True, slots=True)
 class TemplateResult:
-    """What a template makes of one track; ``hindrance`` says why it can do nothing there, or is empty."""
+    """What a template makes of one track; ``hindrance`` says why it can do nothing there, or is empty.
+
+    Attributes:
+        made: ids of the cues that stand where it would set them, under its names.
+    """
 
     track_id: int
     title: str
     wanted: tuple[WantedCue, ...]
     hindrance: str
+    made: tuple[int, ...] = ()
 
 
 def list_templates(connection: sqlite3.Connection) -> list[Template]:
@@ -117,6 +123,15 @@ def apply(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> 
     return Applied(set_cues, set_tracks, tuple(result for result in results if result.hindrance))
 
 
+def take_away(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> Applied:
+    """Delete what a template has made of tracks; tracks with a hindrance stay as they are."""
+    touched = [result for result in results if result.made and not result.hindrance]
+    for result in touched:
+        cues.delete_cues(connection, result.track_id, result.made)
+    deleted = sum(len(result.made) for result in touched)
+    return Applied(deleted, len(touched), tuple(result for result in results if result.hindrance))
+
+
 def places_of(connection: sqlite3.Connection, track_id: int) -> list[CueProposal]:
     """The cues that are set, and the proposals for roles that are not."""
     found = [
@@ -144,17 +159,29 @@ def _result(connection: sqlite3.Connection, template: Template, track_id: int) -
     grid = grids.get_grid(connection, track_id)
     if grid is None:
         return TemplateResult(track_id, row["title"], (), "it has no beatgrid yet")
-    there = [cue.position_s for cue in cues.list_cues(connection, track_id)]
+    there = cues.list_cues(connection, track_id)
     wanted = tuple(
         apply_template(
-            template.cues, places_of(connection, track_id), there, grid.tempo_map, row["duration_s"]
+            template.cues,
+            places_of(connection, track_id),
+            [cue.position_s for cue in there],
+            grid.tempo_map,
+            row["duration_s"],
         )
     )
+    made = [cue.id for cue in there if any(_is_of(cue, each, grid.tempo_map) for each in wanted)]
     locked = "cues" in locks.locks_of(connection, track_id)
     reason = (
         "its cues are locked" if locked else "" if wanted else "it has no place that the template counts from"
     )
-    return TemplateResult(track_id, row["title"], wanted, reason)
+    return TemplateResult(track_id, row["title"], wanted, reason, tuple(made))
+
+
+def _is_of(cue: cues.Cue, wanted: WantedCue, tempo_map: TempoMap) -> bool:
+    """Whether a cue is what a template would set: there, under its name, a loop or not."""
+    beats = abs(float(tempo_map.beat_at(cue.position_s)) - float(tempo_map.beat_at(wanted.position_s)))
+    same_kind = (cue.length_s is None) == (wanted.length_s is None)
+    return beats < SAME_PLACE_BEATS and cue.label == wanted.label and same_kind
 
 
 def _from_row(row: sqlite3.Row) -> Template:

@@ -6,8 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime
 
 from vinyl.core.rules.finishing import Part
-from vinyl.library import backings, choices, describing, flat, locks, plays, repairs, tracks, values
+from vinyl.library import backings, choices, clearing, describing, flat, locks, plays, repairs, tracks, values
 from vinyl.library.choices import ColourTable, CueColour
+from vinyl.library.clearing import KINDS, CueKind, Deleted
 from vinyl.library.clock import stored
 from vinyl.library.database import Database
 from vinyl.library.describing import EditName, TextChange
@@ -36,10 +37,18 @@ def repair_texts(database: Database, track_ids: Sequence[int]) -> list[TextRepai
     return found
 
 
-def lock(database: Database, track_ids: Sequence[int], part: Part, locked: bool) -> None:
-    """Lock a part of tracks against edits, analysis and imports, or unlock it."""
+def lock(database: Database, track_ids: Sequence[int], part: Part, locked: bool) -> int:
+    """Lock a part of tracks against edits, analysis and imports, or unlock it; returns how many were left out
+    because they have no grid to lock.
+    """
     with database.write(f"{'Lock' if locked else 'Unlock'} the {part} of {many(track_ids)}") as connection:
-        locks.set_lock(connection, track_ids, part, locked)
+        return locks.set_lock(connection, track_ids, part, locked)
+
+
+def delete_cues(database: Database, track_ids: Sequence[int], kind: CueKind) -> Deleted:
+    """Delete all cues of a kind; tracks whose cues are locked keep theirs."""
+    with database.write(f"Delete {KINDS[kind]} of {many(track_ids)}") as connection:
+        return clearing.delete_cues(connection, track_ids, kind)
 
 
 def confirm_file(database: Database, track_id: int) -> None:

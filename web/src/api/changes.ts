@@ -86,7 +86,12 @@ export function useTakeOffShelf() {
 export function useLock() {
   return useChange(
     (body: Schema["LocksIn"]) => unwrap(client.PUT("/api/tracks/locks", { body })),
-    (_, { part, locked }) => `The ${part} ${isMany(part) ? "are" : "is"} ${locked ? "locked" : "open"} now.`,
+    ({ tracks, without_grid }, { part, locked }) => {
+      const state = locked ? "locked" : "open";
+      const left = without_grid ? ` ${counted(without_grid, "track")} left out: no beatgrid there yet.` : "";
+      if (tracks === 1) return `The ${part} ${isMany(part) ? "are" : "is"} ${state} now.${left}`;
+      return `The ${part} of ${counted(tracks, "track")} are ${state} now.${left}`;
+    },
   );
 }
 

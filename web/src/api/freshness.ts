@@ -16,6 +16,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["plan"],
     ["cue-labels"],
     ["among"],
+    ["template preview"],
     ["common"],
     ["fits"],
     ["sections"],

@@ -278,6 +278,18 @@ export const templatePreviewQuery = (template: Schema["TemplateOut"] | undefined
     enabled: template !== undefined,
   });
 
+export const cueKindsQuery = ({ chosen }: Picked) =>
+  queryOptions({
+    queryKey: ["among", "cues", chosen],
+    queryFn: () => unwrap(client.POST("/api/tracks/cues/count", { body: chosen })),
+  });
+
+export const lockCountsQuery = ({ chosen }: Picked) =>
+  queryOptions({
+    queryKey: ["among", "locks", chosen],
+    queryFn: () => unwrap(client.POST("/api/tracks/locks/count", { body: chosen })),
+  });
+
 export const templatesQuery = queryOptions({
   queryKey: ["templates"],
   queryFn: () => unwrap(client.GET("/api/templates")),

@@ -6,7 +6,9 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
 import { only } from "../api/client";
 import { App } from "../testing";
+import { DeleteCuesDialog } from "./delete-cues-dialog";
 import { EditDialog } from "./edit-dialog";
+import { LocksDialog } from "./locks-dialog";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
 
@@ -81,4 +83,41 @@ test("what was entered on a page of the editing card is there after a look at an
   screen.getByText("Set title");
   await user.click(screen.getByText("Find and replace"));
   expect((screen.getByLabelText("Find") as HTMLInputElement).value).toBe("mix");
+});
+
+test("all cues of a kind are deleted by arrows and Enter, and it is said how many there are", async () => {
+  const asked = serve({
+    "POST /api/tracks/cues/count": [
+      { kind: "all", name: "all cues and loops", cues: 5 },
+      { kind: "roles", name: "in, main and out", cues: 2 },
+      { kind: "loops", name: "loops", cues: 0 },
+    ],
+    "POST /api/tracks/cues/delete": { cues: 2, tracks: 1, locked: 1 },
+  });
+  const { onClose, user } = show(DeleteCuesDialog, [7, 8]);
+  await screen.findByText("Delete 5 cues");
+  await user.keyboard("{ArrowDown}{ArrowDown}");
+  expect((screen.getByText("Nothing to delete") as HTMLButtonElement).disabled).toBe(true);
+  await user.keyboard("{ArrowUp}{Enter}");
+  await screen.findByText(/2 cues of 1 track deleted.*1 track kept theirs/);
+  expect(asked.at(-1)).toEqual({
+    what: "POST /api/tracks/cues/delete",
+    body: { ids: [7, 8], kind: "roles" },
+  });
+  expect(onClose).toHaveBeenCalled();
+});
+
+test("a part that is locked on some is locked on all by Enter, or opened by its button", async () => {
+  const asked = serve({
+    "POST /api/tracks/locks/count": { grid: 1, cues: 0, key: 2, tags: 0 },
+    "PUT /api/tracks/locks": { tracks: 1, without_grid: 1 },
+  });
+  const { user } = show(LocksDialog, [7, 8]);
+  await screen.findByText("locked on 1 of 2");
+  screen.getByText("Unlock the grid");
+  await user.keyboard("{ArrowDown}{ArrowDown}");
+  screen.getByText("Unlock the key");
+  await user.keyboard("{ArrowUp}{ArrowUp}{Enter}");
+  await screen.findByText(/grid is locked now. 1 track left out/);
+  expect(asked.at(-1)?.body).toEqual({ ids: [7, 8], part: "grid", locked: true });
 });

@@ -21,6 +21,7 @@ export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: (
   const template = templates?.find((each) => each.id === chosen) ?? templates?.[0];
   const preview = useQuery(templatePreviewQuery(template, picked));
   const use = useTemplate(picked);
+  const takeAway = useTakeAway(picked);
   const submit = () => {
     if (template) use.mutate(template.id, { onSuccess: onClose });
   };
@@ -28,6 +29,7 @@ export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: (
     return <TemplateEditor template={editing === "new" ? null : editing} onClose={() => setEditing(null)} />;
   const count = preview.data ? added(preview.data.results) : 0;
   const more = preview.data?.more ?? 0;
+  const there = preview.data ? made(preview.data.results) : 0;
   return (
     <FormDialog
       title={`Cue template for ${counted(picked.count, "track")}`}
@@ -40,6 +42,17 @@ export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: (
       }
       disabled={(!count && !more) || use.isPending}
       width="sm"
+      others={
+        template &&
+        there > 0 && (
+          <Button
+            disabled={takeAway.isPending}
+            onClick={() => takeAway.mutate(template.id, { onSuccess: onClose })}
+          >
+            {more ? "Delete what it has set" : `Delete the ${there} it has set`}
+          </Button>
+        )
+      }
       content={{ display: "grid", gridTemplateColumns: "200px 1fr", gap: 2 }}
       apart={
         preview.error && (
@@ -74,6 +87,22 @@ function useTemplate(picked: Picked) {
   );
 }
 
+function useTakeAway(picked: Picked) {
+  return useChange(
+    (id: number) =>
+      unwrap(
+        client.POST("/api/templates/{template_id}/take-away", {
+          params: { path: { template_id: id } },
+          body: picked.chosen,
+        }),
+      ),
+    ({ cues, tracks, job }) =>
+      job
+        ? `What the template set on ${counted(picked.count, "track")} is deleted in the background.`
+        : `${counted(cues, "cue")} of ${counted(tracks, "track")} deleted; Ctrl Z brings them back.`,
+  );
+}
+
 interface ChoiceProps {
   templates: Template[];
   chosen: Template | undefined;
@@ -105,6 +134,11 @@ function Choice({ templates, chosen, onChoose, onEdit }: ChoiceProps) {
 function added(results: Result[]): number {
   const set = (result: Result) => (result.hindrance ? [] : result.wanted.filter((cue) => !cue.there));
   return results.reduce((sum, result) => sum + set(result).length, 0);
+}
+
+/** How many cues stand that a template has set and may be deleted. */
+function made(results: Result[]): number {
+  return results.reduce((sum, result) => sum + (result.hindrance ? 0 : result.made.length), 0);
 }
 
 /** What the template would set on the first tracks, and on how many more. */

@@ -5,8 +5,10 @@ import type { Picked } from "../api/client";
 import { AnalyseDialog } from "./analyse-dialog";
 import { BackingDialog } from "./backing-dialog";
 import { keepCopy } from "./clipboard";
+import { DeleteCuesDialog } from "./delete-cues-dialog";
 import { EditDialog } from "./edit-dialog";
 import { KEYS, type KeyEntry } from "./keys";
+import { LocksDialog } from "./locks-dialog";
 import { useSay } from "./messages";
 import { OffShelfDialog } from "./off-shelf-dialog";
 import { RepairDialog } from "./repair-dialog";
@@ -81,6 +83,8 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     ...intoCrates,
     ...(props.extra ?? []),
     { words: "Use a cue template", at: lists.template, act: ask(TemplateDialog), often: true },
+    { words: "Delete cues", at: lists.deleteCues, act: ask(DeleteCuesDialog) },
+    { words: "Lock or unlock", at: lists.lock, act: ask(LocksDialog) },
     { words: "Analyse", at: lists.analyse, act: ask(AnalyseDialog), often: true },
     { words: "Repair texts", at: lists.repair, act: ask(RepairDialog), apart: true },
     { words: "Read tags again", at: lists.reread, act: ask(RereadDialog) },

@@ -64,6 +64,7 @@ class TemplateResultOut(Model):
     title: str
     wanted: list[WantedCueOut]
     hindrance: str
+    made: list[int]
 
 
 class TemplatePreview(Model):

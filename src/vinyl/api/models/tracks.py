@@ -10,6 +10,7 @@ from vinyl.api.models.conditions import ConditionIn, SortIn
 from vinyl.api.models.shared import Id, Model, Part, Source
 from vinyl.core.encodings import Encoding
 from vinyl.core.quality.findings import Kind as FindingKind
+from vinyl.library.clearing import CueKind
 from vinyl.library.pictures import PICTURES, PictureName
 from vinyl.library.sorts import SortName
 from vinyl.library.values import Field as ValueField
@@ -243,3 +244,26 @@ class RatedOut(Model):
 class LocksIn(Chosen):
     part: Part
     locked: bool
+
+
+class LockedOut(Model):
+    """Tracks on which a part is locked or open now, and those left out because they have no grid."""
+
+    tracks: int
+    without_grid: int
+
+
+class CueKindOut(Model):
+    kind: CueKind
+    name: str
+    cues: int
+
+
+class CuesOfIn(Chosen):
+    kind: CueKind
+
+
+class DeletedOut(Model):
+    cues: int
+    tracks: int
+    locked: int

@@ -13,6 +13,7 @@ export type Asked =
   | "rescan"
   | "onto grid"
   | "template"
+  | "delete cues"
   | "colours"
   | "finish"
   | "sources"

@@ -59,6 +59,9 @@ function AllTools({ bench, off }: Props) {
           onClick={() => actions.numberPads.mutate(undefined)}
         />
       )}
+      {data.cues.length > 1 && (
+        <Tool name="Delete…" entry={C.removeAll} disabled={off} onClick={() => bench.ask("delete cues")} />
+      )}
       <Tool
         name="Colours…"
         tip="Give the colours of cues names, signs and shades of your own"

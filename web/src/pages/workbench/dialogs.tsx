@@ -1,5 +1,6 @@
 /** The one dialog of the Workbench that is open. */
 import { only } from "../../api/client";
+import { DeleteCuesDialog } from "../../components/delete-cues-dialog";
 import { EditDialog } from "../../components/edit-dialog";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TemplateDialog } from "../../components/template-dialog";
@@ -26,6 +27,8 @@ export function Dialogs({ bench }: { bench: Bench }) {
       return <OntoGridDialog bench={bench} onClose={close} />;
     case "template":
       return <TemplateDialog picked={only(id)} onClose={close} />;
+    case "delete cues":
+      return <DeleteCuesDialog picked={only(id)} onClose={close} />;
     case "colours":
       return <ColoursDialog onClose={close} />;
     case "finish":

@@ -109,6 +109,7 @@ function useCueKeys(bench: Bench): void {
   useKeys(cues.acceptAll, act.acceptAll);
   useKeys(cues.ontoGrid, () => bench.ask("onto grid"));
   useKeys(cues.template, () => bench.ask("template"));
+  useKeys(cues.removeAll, () => bench.ask("delete cues"));
   useKeys(cues.lock, () => lock("cues"));
 }
 
