@@ -53,7 +53,7 @@ def main() -> int:
     shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir()
     make_collection(folder / "vinyl" / "demo")
-    server = Server(folder / "vinyl", "--allow", str(folder), command="demo")
+    server = Server(folder / "vinyl", "--bare", "--allow", str(folder), command="demo")
     with tempfile.TemporaryDirectory() as profile:
         server.start()
         browser = make_browser(Path(profile))

@@ -65,6 +65,12 @@ def _parser() -> argparse.ArgumentParser:
         ("start", _start, "start with your own music"),
     ):
         command = commands.add_parser(name, help=text)
+        if name == "demo":
+            command.add_argument(
+                "--bare",
+                action="store_true",
+                help="make the music first, and leave it to be imported by hand",
+            )
         command.add_argument("--port", type=int, default=DEFAULT_PORT)
         command.add_argument(
             "--home", type=Path, default=user_data_path("vinyl") / ("demo" if name == "demo" else "home")
@@ -283,35 +289,50 @@ def _crate(options: argparse.Namespace) -> int:
 
 
 def _demo(options: argparse.Namespace) -> int:
-    from vinyl.demo.collection import make_collection
-    from vinyl.demo.friend import make_friends_library
     from vinyl.library.lock import lock_home
 
     home = options.home.resolve()
     _check_port(options.port)
     lock = lock_home(home)
+    is_new = _fill_logbook(home, rooms=not options.bare)
+    music = home / "demo" / "music"
+    music.mkdir(parents=True, exist_ok=True)
+    if options.bare:
+        _make_music(home / "demo")
+    return _serve(options, lock, (music,), make_demo=is_new and not options.bare)
+
+
+def _make_music(folder: Path) -> None:
+    """Make all demo music now, and a friend's library of it."""
+    from vinyl.demo.collection import make_collection
+    from vinyl.demo.friend import make_friends_library
+
     began = time.monotonic()
-    music = make_collection(
-        options.home / "demo",
-        lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True),
+    make_collection(
+        folder, lambda done, total: print(f"\rMaking demo music: {done} of {total}", end="", flush=True)
     )
-    make_friends_library(options.home / "demo")
-    _fill_logbook(home / "library.db")
+    make_friends_library(folder)
     if time.monotonic() - began > 1:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
-    return _serve(options, lock, (music,))
 
 
-def _fill_logbook(library: Path) -> None:
-    """Nights for a demo that is begun; in one that was used nothing comes back."""
+def _fill_logbook(home: Path, rooms: bool) -> bool:
+    """Nights for a demo that is begun, and crates, tags and sticks if wished; returns whether it is. In one
+    that was used nothing comes back.
+    """
     from datetime import date
 
     from vinyl.demo.nights import has_nights, make_nights
+    from vinyl.demo.rooms import prepare_rooms
     from vinyl.library.database import Database
 
-    database = Database.prepared(library)
-    if not has_nights(database):
-        make_nights(database, date.today())
+    database = Database.prepared(home / "library.db")
+    if has_nights(database):
+        return False
+    if rooms:
+        prepare_rooms(database, home)
+    make_nights(database, date.today())
+    return True
 
 
 def _start(options: argparse.Namespace) -> int:
@@ -321,7 +342,9 @@ def _start(options: argparse.Namespace) -> int:
     return _serve(options, lock_home(options.home.resolve()), ())
 
 
-def _serve(options: argparse.Namespace, lock: TextIO, offered: tuple[Path, ...]) -> int:
+def _serve(
+    options: argparse.Namespace, lock: TextIO, offered: tuple[Path, ...], make_demo: bool = False
+) -> int:
     """Serve a home that is locked, until it is told to stop."""
     import uvicorn
 
@@ -335,6 +358,8 @@ def _serve(options: argparse.Namespace, lock: TextIO, offered: tuple[Path, ...])
         options.nice,
     )  # fmt: skip
     app = create_app(settings)
+    if make_demo:
+        app.state.services.demo.begin()
     # Workers begin where the server stands: not in a folder that may be taken away under it.
     os.chdir(home)
     address = f"http://127.0.0.1:{options.port}"

@@ -21,7 +21,7 @@ TITLE = "Foghorn Romance"
 
 @pytest.fixture
 def hands(browser: webdriver.Chrome, demo_home: Path) -> Iterator[tuple[Hands, Server]]:
-    server = Server(demo_home, command="demo").start()
+    server = Server(demo_home, "--bare", command="demo").start()
     yield Hands(browser, server), server
     server.stop()
 

@@ -26,7 +26,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     """The demo with its thirty nights, its music brought in and not analysed."""
     home = tmp_path_factory.mktemp("logbook") / "home"
     shutil.copytree(demo, home / "demo", copy_function=os.link)
-    running = Server(home, "--workers", "1", command="demo").start()
+    running = Server(home, "--bare", "--workers", "1", command="demo").start()
     offered = running.get("/api/offered")
     running.send("POST", "/api/imports", {"paths": [offered[0]["path"]]})
     wait_for(lambda: running.has_ended("import"), "the import", 120)

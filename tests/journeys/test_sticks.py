@@ -26,7 +26,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     """The demo's music, not analysed, with a grid and cues on one track, and a list."""
     home = tmp_path_factory.mktemp("sticks") / "home"
     shutil.copytree(demo, home / "demo", copy_function=os.link)
-    running = Server(home, "--workers", "1", command="demo").start()
+    running = Server(home, "--bare", "--workers", "1", command="demo").start()
     running.send("POST", "/api/imports", {"paths": [running.get("/api/offered")[0]["path"]]})
     wait_for(lambda: running.has_ended("import"), "the import", 120)
     running.pause_analysis()

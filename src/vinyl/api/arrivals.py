@@ -26,6 +26,7 @@ from vinyl.api.models.arrivals import (
 )
 from vinyl.api.services import Use
 from vinyl.exchange.lists import LIST_SUFFIXES
+from vinyl.jobs import demo_making
 from vinyl.jobs.importing import KIND, window_of
 from vinyl.library import imports, jobs, watched
 from vinyl.library.imports import Outcome
@@ -70,8 +71,14 @@ def _files_in(folder: Path) -> list[FileOut]:
 @router.get("/offered")
 def offered_folders(use: Use) -> list[OfferedFolder]:
     """Folders that Vinyl proposes to import."""
-    known = {job.subject for job in jobs.list_jobs(use.database.read(), (KIND,), 1000)}
-    return [OfferedFolder(path=str(path), imported=str(path) in known) for path in use.settings.offered]
+    known = jobs.list_jobs(use.database.read(), (KIND, demo_making.KIND), 1000)
+    subjects = {job.subject for job in known}
+    # The demo music comes in by itself, unless that was stopped.
+    comes = any(job.kind == demo_making.KIND and job.state != "cancelled" for job in known)
+    return [
+        OfferedFolder(path=str(path), imported=comes or str(path) in subjects)
+        for path in use.settings.offered
+    ]
 
 
 @router.post("/imports", status_code=201)
@@ -137,7 +144,9 @@ def set_watched(use: Use, wanted: WatchedIn) -> WatchedList:
 @router.get("/imports")
 def list_imports(use: Use) -> list[ImportOut]:
     """The newest imports."""
-    newest = sorted(jobs.list_jobs(use.database.read(), (KIND,), MOST_LISTED), key=lambda job: -job.id)
+    newest = sorted(
+        jobs.list_jobs(use.database.read(), (KIND, demo_making.KIND), MOST_LISTED), key=lambda job: -job.id
+    )
     return [_out(use, use.runner.get(job.id)) for job in newest]
 
 

@@ -20,9 +20,10 @@ from vinyl.demo.styles import STYLES
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.tags import Tags, write_tags
 
-VERSION = "1"
+VERSION, STAMP = "1", "complete"
 TRUNCATED = ("Gull Telemetry", "Gull Telemetry (cut off).mp3", 0.4)
 COPIED = ("Copper Tide", "Copper Tide 1.mp3")
+TEXT, EMPTY = "tracklist slipway friday.mp3", "promo (unfinished download).mp3"
 SECOND_FORMAT = ("Rigging", "flac", "Rigging (lossless)")
 
 
@@ -30,29 +31,33 @@ def make_collection(
     folder: Path, progress: Callable[[int, int], None] | None = None, workers: int | None = None
 ) -> Path:
     """Make ``folder/music`` and ``folder/truth.json``, or leave them if they are whole. Returns the music folder."""
-    music, stamp = folder / "music", folder / "complete"
-    if stamp.exists() and stamp.read_text() == VERSION:
-        return music
-    shutil.rmtree(music, ignore_errors=True)
-    music.mkdir(parents=True)
-    truths: list[dict[str, Any]] = []
+    if is_whole(folder):
+        return folder / "music"
     with ProcessPoolExecutor(workers or os.cpu_count(), mp_context=get_context("spawn")) as pool:
         longest_first = sorted(SONGS, key=lambda song: (song.form != "mp3", -song.seconds))
-        pending = [pool.submit(make_song, song, music) for song in longest_first]
+        pending = [pool.submit(make_song, song, folder) for song in longest_first]
         for done, future in enumerate(as_completed(pending), start=1):
-            truths += future.result()
+            future.result()
             if progress:
                 progress(done, len(pending))
-    _odd_files(music)
-    (folder / "truth.json").write_text(
-        json.dumps(sorted(truths, key=lambda t: str(t["path"])), ensure_ascii=False, indent=1)
-    )
-    stamp.write_text(VERSION)
-    return music
+    odd_files(folder)
+    finish(folder)
+    return folder / "music"
 
 
-def make_song(song: Song, music: Path) -> list[dict[str, Any]]:
-    """Render one song to its file, and to a second format where the scenario has one; returns the truth of each."""
+def is_whole(folder: Path) -> bool:
+    """Whether all songs are made, as they are made now."""
+    stamp = folder / STAMP
+    return stamp.exists() and stamp.read_text() == VERSION
+
+
+def make_song(song: Song, folder: Path) -> None:
+    """Render one song to its file, and to a second format where the scenario has one, unless that was done; what
+    is true of it is written down last.
+    """
+    if _truth_file(folder, song).exists():
+        return
+    music = folder / "music"
     score = write_score(song)
     samples = render(score)
     copies = [(song.form, _file_name(song))]
@@ -65,7 +70,27 @@ def make_song(song: Song, music: Path) -> list[dict[str, Any]]:
         encode(samples, 44100, path, form)
         _tag(path, song)
         truths.append(_truth(score, path.relative_to(music), samples.shape[1] / 44100))
-    return truths
+    _truth_file(folder, song).parent.mkdir(exist_ok=True)
+    _truth_file(folder, song).write_text(json.dumps(truths, ensure_ascii=False))
+
+
+def made_of(folder: Path, song: Song) -> list[dict[str, Any]]:
+    """What is true of each file of a song that is made."""
+    found: list[dict[str, Any]] = json.loads(_truth_file(folder, song).read_text())
+    return found
+
+
+def finish(folder: Path) -> None:
+    """Write down what is true of all songs, and that they are whole."""
+    truths = [truth for song in SONGS for truth in made_of(folder, song)]
+    (folder / "truth.json").write_text(
+        json.dumps(sorted(truths, key=lambda t: str(t["path"])), ensure_ascii=False, indent=1)
+    )
+    (folder / STAMP).write_text(VERSION)
+
+
+def _truth_file(folder: Path, song: Song) -> Path:
+    return folder / f"truth {VERSION}" / f"{song.seed}.json"
 
 
 def _file_name(song: Song) -> str:
@@ -118,15 +143,19 @@ def _truth(score: Score, path: Path, duration_s: float) -> dict[str, Any]:
     }
 
 
-def _odd_files(music: Path) -> None:
-    """What a real download folder has too: a file cut off, text and nothing named .mp3, a second download."""
+def odd_files(folder: Path) -> list[Path]:
+    """What a real download folder has too: a file cut off, text and nothing named .mp3, a second download. Returns
+    their paths.
+    """
+    music = folder / "music"
     paths = {path.stem: path for path in music.rglob("*.mp3")}
     title, name, share = TRUNCATED
     whole = paths[title].read_bytes()
-    (music / "Downloads" / name).write_bytes(whole[: int(len(whole) * share)])
+    cut_off, text, empty = (music / "Downloads" / each for each in (name, TEXT, EMPTY))
+    cut_off.write_bytes(whole[: int(len(whole) * share)])
     title, name = COPIED
-    shutil.copyfile(paths[title], paths[title].with_name(name))
-    (music / "Downloads" / "tracklist slipway friday.mp3").write_text(
-        "23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n"
-    )
-    (music / "Downloads" / "promo (unfinished download).mp3").write_bytes(b"")
+    copy = paths[title].with_name(name)
+    shutil.copyfile(paths[title], copy)
+    text.write_text("23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n")
+    empty.write_bytes(b"")
+    return [cut_off, copy, text, empty]

@@ -162,6 +162,12 @@ class Importer(Background):
         payload = {"paths": [str(path) for path in paths], "sheets": dict(sheets)}
         return self._runner.begin(KIND, subject, payload, with_it=note_all)
 
+    def take(self, task: Task, paths: Sequence[Path]) -> None:
+        """Look at files and keep what becomes of them, noted with another job whose part this is."""
+        for path in paths:
+            chunk: Chunk = [(str(path), None)]
+            self._store(task, list(self._examined(chunk, self._look_at(chunk), task)))
+
     def look_after_files(self) -> None:
         """In a thread of its own, look now and then which known files are there and still the same."""
         threading.Thread(target=self._look_now_and_then, name="look after files", daemon=True).start()

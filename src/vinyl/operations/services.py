@@ -11,6 +11,7 @@ from vinyl.jobs.analysing import Analyser
 from vinyl.jobs.carrying import Carrier
 from vinyl.jobs.coming import Comer
 from vinyl.jobs.comparing import Comparer
+from vinyl.jobs.demo_making import DemoMaker
 from vinyl.jobs.documents import DocumentKeeper
 from vinyl.jobs.events import Broadcaster
 from vinyl.jobs.finding_again import Finder
@@ -86,9 +87,11 @@ class Services:
             Workers(analysing, nice=settings.nice),
             Workers(READERS, nice=min(READERS_NICE, settings.nice)),
         )
+        self._making = Workers(READERS, nice=min(READERS_NICE, settings.nice))
         self.runner = Runner(self.database, self.events)
         self.analyser = Analyser(self.database, self.waveforms, self._analysing)
         self.importer = Importer(self.database, self.roots, self._reading, self.analyser.begin)
+        self.demo = DemoMaker(self.database, settings.home / "demo", self._making, self.importer)
         self.lister = Lister(self.database, self.roots, self.quick, self.importer)
         self.nights = NightReader(self.database, self.roots, self.quick)
         self.watcher = Watcher(self.database, self.roots, self.importer)
@@ -115,6 +118,7 @@ class Services:
             self.comparer,
             self.analyser,
             self.importer,
+            self.demo,
             self.packer,
             self.listener,
             self.templater,
@@ -138,7 +142,7 @@ class Services:
         self.watcher.stop()
         self.importer.stop()
         self.runner.stop()
-        for workers in (self._analysing, self._reading, self._foreign, self.quick):
+        for workers in (self._analysing, self._reading, self._making, self._foreign, self.quick):
             workers.stop()
 
     def changed(self, *topics: Topic) -> None:

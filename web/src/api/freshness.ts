@@ -76,6 +76,7 @@ const GATHER_MS = 1500;
 const ENDED: Partial<Record<Job["kind"], Topic>> = {
   pack: "sticks",
   import: "imports",
+  demo: "imports",
   carry: "exchange",
   take: "exchange",
 };

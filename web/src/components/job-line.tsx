@@ -32,17 +32,18 @@ const VERBS: Record<Job["kind"], string> = {
   take: "Taking in from",
   document: "Writing",
   restore: "Restoring",
+  demo: "Making the",
 };
 /** Work whose name does not stand well after "Cancel". */
 const PLAIN: readonly Job["kind"][] = [
   ...(["template", "tags", "write", "put back", "compare", "find again", "put aside"] as const),
-  ...(["ledger", "carry", "look", "take", "document", "restore"] as const),
+  ...(["ledger", "carry", "look", "take", "document", "restore", "demo"] as const),
 ];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
   const subject = job.kind === "import" ? (job.subject.split("/").pop() ?? job.subject) : job.subject;
-  return `${VERBS[job.kind]} ${job.kind === "template" ? subject.toLowerCase() : subject}`;
+  return `${VERBS[job.kind]} ${job.kind === "template" || job.kind === "demo" ? subject.toLowerCase() : subject}`;
 }
 
 /** How far, in the job's own unit. */

@@ -14,11 +14,18 @@ type Template = Schema["TemplateOut"];
 type Preview = Schema["TemplatePreview"];
 type Result = Schema["TemplateResultOut"];
 
-export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: () => void }) {
+interface Props {
+  picked: Picked;
+  /** What the template that is proposed first is to set. */
+  sets?: "in" | "main" | "out";
+  onClose: () => void;
+}
+
+export function TemplateDialog({ picked, sets, onClose }: Props) {
   const templates = useQuery(templatesQuery).data;
   const [chosen, setChosen] = useState<number | null>(null);
   const [editing, setEditing] = useState<Template | "new" | null>(null);
-  const template = templates?.find((each) => each.id === chosen) ?? templates?.[0];
+  const template = templates?.find((each) => each.id === chosen) ?? firstOf(templates, sets);
   const preview = useQuery(templatePreviewQuery(template, picked));
   const use = useTemplate(picked);
   const takeAway = useTakeAway(picked);
@@ -68,6 +75,11 @@ export function TemplateDialog({ picked, onClose }: { picked: Picked; onClose: (
       <Told preview={preview.data} many={picked.count > 1} none={templates?.length === 0} />
     </FormDialog>
   );
+}
+
+function firstOf(templates: Template[] | undefined, sets: Props["sets"]): Template | undefined {
+  const setting = sets && templates?.find(({ cues }) => cues.some(({ role }) => role === sets));
+  return setting ?? templates?.[0];
 }
 
 function useTemplate(picked: Picked) {

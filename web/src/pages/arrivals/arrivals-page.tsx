@@ -31,7 +31,7 @@ export function ArrivalsPage() {
     start.mutate({ paths, window }, { onSuccess: (run) => setChosen(run.id) });
   const run = imports?.find((each) => each.id === chosen) ?? imports?.[0];
   const analysis = jobs.find((job) => job.kind === "analysis");
-  const shown = jobs.filter((job) => job.kind === "import" && isOpen(job));
+  const shown = jobs.filter((job) => (job.kind === "import" || job.kind === "demo") && isOpen(job));
   const search = jobs.find((job) => job.kind === "find again");
   if (search) shown.unshift(search);
   if (analysis && (isOpen(analysis) || analysis.failures)) shown.push(analysis);

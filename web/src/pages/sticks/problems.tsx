@@ -2,7 +2,9 @@
 import { Box, Button, Link } from "@mui/material";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
+import { only } from "../../api/client";
 import { plural } from "../../components/format";
+import { TemplateDialog } from "../../components/template-dialog";
 import type { Plan } from "./plan-view";
 
 type Problem = Plan["problems"][number];
@@ -19,12 +21,6 @@ const KINDS: Record<Problem["kind"], (count: number) => string> = {
   loss: (count) => `${plural(count, "thing")} that the player cannot hold`,
 };
 
-/** How many tracks are mended at once. */
-const HOW: Partial<Record<Problem["kind"], string>> = {
-  "in point":
-    "On the Shelf, the cue template “In, main and out” sets those that were heard, for all chosen tracks.",
-};
-
 export function Problems({ plan }: { plan: Plan }) {
   const kinds = (Object.keys(KINDS) as Problem["kind"][])
     .map((kind) => ({ kind, found: plan.problems.filter((problem) => problem.kind === kind) }))
@@ -33,7 +29,7 @@ export function Problems({ plan }: { plan: Plan }) {
   return (
     <Box component="section" aria-label="To look at first">
       {kinds.map(({ kind, found }) => (
-        <KindOf key={kind} says={KINDS[kind](found.length)} found={found} how={HOW[kind]} />
+        <KindOf key={kind} says={KINDS[kind](found.length)} found={found} kind={kind} />
       ))}
     </Box>
   );
@@ -42,16 +38,16 @@ export function Problems({ plan }: { plan: Plan }) {
 interface KindProps {
   says: string;
   found: readonly Problem[];
-  how?: string | undefined;
+  kind: Problem["kind"];
 }
 
-function KindOf({ says, found, how }: KindProps) {
+function KindOf({ says, found, kind }: KindProps) {
   const [all, setAll] = useState(false);
   const shown = all ? found : found.slice(0, FEW);
   return (
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.7, fontSize: "0.9rem" }}>
       <Box sx={{ color: "warning.main", fontWeight: 600 }}>{says}</Box>
-      {how && <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>{how}</Box>}
+      {kind === "in point" && <SetInPoints found={found} />}
       {shown.map((problem, i) => (
         <Box key={`${problem.track_id} ${problem.player} ${i}`}>
           <Link component={RouterLink} to={`/workbench/${problem.track_id}`} color="inherit">
@@ -64,5 +60,17 @@ function KindOf({ says, found, how }: KindProps) {
         <Button onClick={() => setAll(!all)}>{all ? "Fewer" : `All ${found.length}`}</Button>
       )}
     </Box>
+  );
+}
+
+/** Sets the in points that were heard, of all these tracks at once, after a look at them. */
+function SetInPoints({ found }: { found: readonly Problem[] }) {
+  const [asked, setAsked] = useState(false);
+  const ids = [...new Set(found.map((problem) => problem.track_id))];
+  return (
+    <>
+      <Button onClick={() => setAsked(true)}>Set those that were heard…</Button>
+      {asked && <TemplateDialog picked={only(...ids)} sets="in" onClose={() => setAsked(false)} />}
+    </>
   );
 }

@@ -100,7 +100,13 @@ test("cues go onto the grid after it was shown how far, to the unit that is chos
 
 test("a template says what it would set before it is used", async () => {
   const cue = { position_s: 56, label: "ready", length_s: null, there: false };
-  const result = { track_id: 7, title: "Copper Tide", hindrance: "", made: [], wanted: [cue, { ...cue, there: true }] };
+  const result = {
+    track_id: 7,
+    title: "Copper Tide",
+    hindrance: "",
+    made: [],
+    wanted: [cue, { ...cue, there: true }],
+  };
   const asked = serve({
     "GET /api/templates": [{ id: 3, name: "Ready", cues: [{}] }],
     "POST /api/templates/3/preview": { results: [result], more: 0 },
