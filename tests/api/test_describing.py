@@ -36,6 +36,18 @@ def test_all_that_was_found_is_tagged_without_naming_it(client: TestClient) -> N
     client.post("/api/undo")
 
 
+def test_a_new_tag_is_made_and_given_in_one_step(client: TestClient) -> None:
+    ids = [by_title(client, "One"), by_title(client, "Two")]
+    family = families(client)["Moment"]["id"]
+    answer = client.post("/api/tracks/tags/new", json={"ids": ids, "family_id": family, "name": "Last ferry"})
+    assert answer.json() == {"changed": 2, "locked": 0}
+    made = next(tag for tag in families(client)["Moment"]["tags"] if tag["name"] == "Last ferry")
+    assert made["letter"], "one that is free is proposed"
+    assert client.post("/api/tracks/tags/among", json=ALL).json()["counts"][str(made["id"])] == 2
+    client.post("/api/undo")
+    assert "Last ferry" not in [tag["name"] for tag in families(client)["Moment"]["tags"]]
+
+
 def test_families_are_made_changed_and_refused_in_words(client: TestClient) -> None:
     made = client.post("/api/tag-families", json={"name": "Room", "colour": "blue"}).json()[-1]
     tags = client.post("/api/tags", json={"family_id": made["id"], "name": "Terrace"}).json()[-1]["tags"]

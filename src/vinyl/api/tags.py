@@ -11,6 +11,7 @@ from vinyl.api.models.tags import (
     FamilyIn,
     FamilyOut,
     GiveIn,
+    GiveNewIn,
     GivenOut,
     MergeIn,
     OfferOut,
@@ -89,6 +90,14 @@ def give_tag(use: Use, wanted: GiveIn) -> GivenOut:
     """Give a tag to tracks or take it; those whose tags are locked are left out."""
     ids = chosen_ids(use, wanted)
     locked = tags.give(use.database, wanted.tag_id, ids, wanted.given)
+    return GivenOut(changed=len(ids) - locked, locked=locked)
+
+
+@router.post("/tracks/tags/new", status_code=201)
+def give_new_tag(use: Use, wanted: GiveNewIn) -> GivenOut:
+    """Make a tag and give it to tracks in one step; those whose tags are locked are left out."""
+    ids = chosen_ids(use, wanted)
+    locked = tags.give_new(use.database, wanted.family_id, wanted.name, ids)
     return GivenOut(changed=len(ids) - locked, locked=locked)
 
 

@@ -67,6 +67,14 @@ def give(database: Database, tag_id: int, track_ids: Sequence[int], given: bool 
         return tags.give(connection, tag_id, track_ids, given)
 
 
+def give_new(database: Database, family_id: int, name: str, track_ids: Sequence[int]) -> int:
+    """Make a tag, or take one of that name up again, and give it to tracks, in one step; returns how many
+    were left out because their tags are locked.
+    """
+    with database.write(f"Tag {many(track_ids)} “{name}”, a new tag") as connection:
+        return tags.give(connection, tags.make_tag(connection, family_id, name), track_ids, True)
+
+
 def take_styles(database: Database, family_id: int, mapping: Mapping[str, str]) -> int:
     """Give tracks the tags that their genre words stand for; returns how many got one."""
     with database.write("Take styles from the files’ genre words") as connection:

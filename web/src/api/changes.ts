@@ -62,6 +62,13 @@ export function useGiveTag() {
   return useChange((body: Schema["GiveIn"]) => unwrap(client.PUT("/api/tracks/tags", { body })), leftLocked);
 }
 
+export function useGiveNewTag() {
+  return useChange(
+    (body: Schema["GiveNewIn"]) => unwrap(client.POST("/api/tracks/tags/new", { body })),
+    (out, { name }) => leftLocked(out) ?? `“${name}” made, and given to ${counted(out.changed, "track")}.`,
+  );
+}
+
 export function useEditValues() {
   return useChange(
     (body: Schema["EditIn"]) => unwrap(client.PUT("/api/tracks/values", { body })),

@@ -59,6 +59,9 @@ const FIELD_NAMES: Record<string, string> = {
   chapters: "chapter marks",
 };
 
+/** Text without case and accents, for finding. */
+export const foldText = (text: string): string => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
+
 export const fieldName = (field: string): string => FIELD_NAMES[field] ?? field;
 
 /** A count with its word. */

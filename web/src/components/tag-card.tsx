@@ -11,6 +11,7 @@ import { cueColour, FIGURES } from "../theme";
 import { shown } from "./key-map";
 import { KEYS } from "./keys";
 import { StylesDialog } from "./styles-dialog";
+import { TagEntry } from "./tag-entry";
 import { setTagging, useTagging } from "./tagging";
 import { TagsDialog } from "./tags-dialog";
 import { useFamilies } from "./tags";
@@ -35,6 +36,7 @@ export function TagCard({ picked }: { picked: Picked }) {
       {!picked.count && (
         <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>Choose tracks to tag them.</Box>
       )}
+      <TagEntry picked={picked} families={families} onToggle={toggle} />
       {families.map((family) => (
         <FamilyTags
           key={family.id}
@@ -128,7 +130,7 @@ function FamilyTags({ family, ticked, disabled, onToggle, onOffers }: FamilyProp
         ))}
         {!tags.length && (
           <Box sx={{ color: "text.secondary", fontSize: "0.78rem" }}>
-            No tags yet: take them from the files.
+            No tags yet: type one above, or take them from the files.
           </Box>
         )}
       </Box>

@@ -1,4 +1,4 @@
-/** Whether the tag card takes letters now: kept from track to track, until it is ended or the page is left. */
+/** Whether the tag card takes letters now, and whether it was asked for a name: kept from track to track, until it is ended or the page is left. */
 import { useSyncExternalStore } from "react";
 
 let listens = false;
@@ -16,4 +16,17 @@ export function useTagging(): boolean {
 function subscribe(listener: () => void): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);
+}
+
+let asked = false;
+
+/** Ask the tag card for the name of a tag, or say that its field was gone to. */
+export function askName(ask = true): void {
+  asked = ask;
+  listeners.forEach((listener) => listener());
+}
+
+/** Whether a name is asked for. */
+export function useNaming(): boolean {
+  return useSyncExternalStore(subscribe, () => asked);
 }

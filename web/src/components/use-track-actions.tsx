@@ -13,6 +13,7 @@ import { useSay } from "./messages";
 import { OffShelfDialog } from "./off-shelf-dialog";
 import { RepairDialog } from "./repair-dialog";
 import { RereadDialog } from "./reread-dialog";
+import { askName } from "./tagging";
 import { TemplateDialog } from "./template-dialog";
 import type { TrackTableProps } from "./track-table";
 import { useFixed } from "./use-fixed";
@@ -63,6 +64,14 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     { words: "Fits this", at: lists.fits, act: show("fits"), often: true },
     { words: "Where it was played", at: lists.history, act: show("plays") },
     { words: "Tags", at: lists.tags, act: show("tags"), often: true, apart: true },
+    {
+      words: "Tag by name, or a new one",
+      at: lists.tagName,
+      act: () => {
+        hands.setSide("tags");
+        askName();
+      },
+    },
     { words: "Edit", at: lists.edit, act: ask(EditDialog), often: true },
     {
       words: never ? "Play again after all" : "Never again",

@@ -75,6 +75,13 @@ class MergeIn(Model):
     into: Id
 
 
+class GiveNewIn(Chosen):
+    """Make a tag and give it to tracks."""
+
+    family_id: Id
+    name: TagName
+
+
 class GiveIn(Chosen):
     """Give a tag to tracks, or take it; null takes it where all have it, and gives it where not."""
 

@@ -3,7 +3,7 @@ import { useLock, useRate } from "../../api/changes";
 import type { Part } from "../../api/client";
 import { engine } from "../../audio/engine";
 import { KEYS } from "../../components/keys";
-import { setTagging, useTagging } from "../../components/tagging";
+import { askName, setTagging, useTagging } from "../../components/tagging";
 import { useKeys } from "../../components/use-keys";
 import { isLocked, type Bench } from "./bench";
 import { cueActions } from "./cue-actions";
@@ -133,6 +133,10 @@ function useTrackKeys(bench: Bench): void {
     const listens = !tagging || bench.settings.panel !== "tags";
     if (listens) bench.settings.setPanel("tags");
     setTagging(listens);
+  });
+  useKeys(track.tagName, () => {
+    bench.settings.setPanel("tags");
+    askName();
   });
   useKeys(track.edit, () => bench.ask("edit"));
   useKeys(track.write, () => bench.ask("write"));
