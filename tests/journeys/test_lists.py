@@ -201,7 +201,7 @@ def test_a_crate_is_dragged_into_a_folder_renamed_deleted_and_brought_back(
     spare = lambda: next(c for c in server.get("/api/crates") if c["name"].startswith("Spare"))  # noqa: E731
     wait_for(lambda: spare()["folder_id"] == nights, "Spare in its folder")
     open_crate(you, "Spare")
-    you.keys(Keys.F2)
+    you.chord(Keys.SHIFT, Keys.F2)
     you.see("input[aria-label='Name of Spare']")
     you.keys(*"Spare parts", Keys.ENTER)
     you.see("[data-card='Spare parts']")

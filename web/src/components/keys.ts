@@ -73,7 +73,8 @@ const ROOMS = {
     cut: { key: "ctrl+x, meta+x", says: "Cut them out of this crate (Crates)", shown: "Ctrl X", fixed: true },
     paste: { key: "ctrl+v, meta+v", says: "Paste them here (Crates)", shown: "Ctrl V", fixed: true },
     lastCrate: { key: "shift+c", says: "Put into the crate that was used last", shown: "⇧ C" },
-    rename: { key: "f2", says: "Rename this crate (Crates)", shown: "F2" },
+    cell: { key: "f2", says: "Type into a cell; Tab goes on, Esc back", shown: "F2" },
+    rename: { key: "shift+f2", says: "Rename this crate (Crates)", shown: "⇧ F2" },
     none: { key: "escape", says: "Choose nothing, clear the search", shown: "Esc" },
   },
   exchange: {

@@ -1,7 +1,7 @@
 /** The columns of the track table: what each shows, how wide it is, and what it sorts by. */
 import { createColumnHelper, type RowData } from "@tanstack/react-table";
 import type { ReactNode } from "react";
-import type { Track } from "../api/client";
+import type { EditName, Track } from "../api/client";
 import type { SortName } from "../api/queries";
 import { Doubt } from "./doubt";
 import { clock, day, lufs } from "./format";
@@ -19,6 +19,8 @@ declare module "@tanstack/react-table" {
     right?: boolean;
     /** How its text is set. */
     look?: "figure" | "faint" | "figure faint";
+    /** The field that is set by typing into it. */
+    edits?: EditName;
     /** What it shows of a track. Rows draw themselves by it: they are many, and come and go while one scrolls. */
     cell: Cell;
   }
@@ -40,6 +42,7 @@ interface Shape {
   sort?: SortName;
   right?: boolean;
   look?: "figure" | "faint" | "figure faint";
+  edits?: EditName;
 }
 
 function make(id: string, shape: Shape, cell: Cell) {
@@ -63,18 +66,26 @@ const DOWN_FIRST: readonly SortName[] = [
 ];
 
 export const COLUMNS = [
-  make("Title", { rem: 9, wide: 2.2, sort: "title" }, (t, { look }) => <Title track={t} look={look} />),
-  make("Artist", { rem: 6, wide: 1.3, sort: "artist", look: "faint" }, (t) => t.artist),
+  make("Title", { edits: "title", rem: 9, wide: 2.2, sort: "title" }, (t, { look }) => (
+    <Title track={t} look={look} />
+  )),
+  make("Artist", { edits: "artist", rem: 6, wide: 1.3, sort: "artist", look: "faint" }, (t) => t.artist),
   make("Tempo", { rem: 4.875, sort: "bpm", look: "figure" }, (t) => <Tempo track={t} />),
-  make("Key", { rem: 6.4, sort: "key" }, (t, { look }) => <Key track={t} look={look} />),
+  make("Key", { edits: "key", rem: 6.4, sort: "key" }, (t, { look }) => <Key track={t} look={look} />),
   make("Length", { rem: 3.875, sort: "duration_s", right: true, look: "figure" }, (t) => clock(t.duration_s)),
-  make("Energy", { rem: 3.9, sort: "energy", look: "figure" }, (t) => <Energy value={t.energy} />),
+  make("Energy", { edits: "energy", rem: 3.9, sort: "energy", look: "figure" }, (t) => (
+    <Energy value={t.energy} />
+  )),
   make("LUFS", { rem: 3.625, sort: "lufs", right: true, look: "figure" }, (t) => lufs(t.lufs)),
   make("Stars", { rem: 5.75, sort: "rating" }, (t, { rate }) => (
     <Stars value={t.rating} onChange={(stars) => rate(t.id, stars)} label={t.title} />
   )),
   make("Tags", { rem: 9, wide: 1.4 }, (t, { look }) => <Tags ids={t.tags} look={look} />),
-  make("Style", { rem: 6.5, sort: "genre" }, (t) => t.genre && <span className="tag">{t.genre}</span>),
+  make(
+    "Style",
+    { edits: "genre", rem: 6.5, sort: "genre" },
+    (t) => t.genre && <span className="tag">{t.genre}</span>,
+  ),
   make("Cues", { rem: 4.375, sort: "cue_count", look: "figure" }, (t) => t.cues || "–"),
   make("Plays", { rem: 3.2, sort: "plays", right: true, look: "figure" }, (t) => t.plays || "–"),
   make("Last played", { rem: 5.4, sort: "last_played", look: "faint" }, (t) =>
@@ -87,16 +98,16 @@ export const COLUMNS = [
     t.there ? day(t.there.last_at) : "never",
   ),
   make("Times there", { rem: 5.4, right: true, look: "figure" }, (t) => t.there?.times ?? "–"),
-  make("Album", { rem: 7, sort: "album", look: "faint" }, (t) => t.album),
-  make("Label", { rem: 6, sort: "label", look: "faint" }, (t) => t.label),
-  make("Year", { rem: 3.2, sort: "year", right: true, look: "figure" }, (t) => t.year ?? "–"),
-  make("Remixer", { rem: 6, sort: "remixer", look: "faint" }, (t) => t.remixer),
-  make("Composer", { rem: 6, sort: "composer", look: "faint" }, (t) => t.composer),
-  make("Grouping", { rem: 6, sort: "grouping", look: "faint" }, (t) => t.grouping),
-  make("Catalogue", { rem: 6, sort: "catalogue", look: "faint" }, (t) => t.catalogue),
-  make("Language", { rem: 5.5, sort: "language", look: "faint" }, (t) => t.language),
-  make("ISRC", { rem: 7.5, look: "figure" }, (t) => t.isrc),
-  make("Comment", { rem: 9, sort: "comment", look: "faint" }, (t) => t.comment),
+  make("Album", { edits: "album", rem: 7, sort: "album", look: "faint" }, (t) => t.album),
+  make("Label", { edits: "label", rem: 6, sort: "label", look: "faint" }, (t) => t.label),
+  make("Year", { edits: "year", rem: 3.2, sort: "year", right: true, look: "figure" }, (t) => t.year ?? "–"),
+  make("Remixer", { edits: "remixer", rem: 6, sort: "remixer", look: "faint" }, (t) => t.remixer),
+  make("Composer", { edits: "composer", rem: 6, sort: "composer", look: "faint" }, (t) => t.composer),
+  make("Grouping", { edits: "grouping", rem: 6, sort: "grouping", look: "faint" }, (t) => t.grouping),
+  make("Catalogue", { edits: "catalogue", rem: 6, sort: "catalogue", look: "faint" }, (t) => t.catalogue),
+  make("Language", { edits: "language", rem: 5.5, sort: "language", look: "faint" }, (t) => t.language),
+  make("ISRC", { edits: "isrc", rem: 7.5, look: "figure" }, (t) => t.isrc),
+  make("Comment", { edits: "comment", rem: 9, sort: "comment", look: "faint" }, (t) => t.comment),
   make("Colour", { rem: 5.5, sort: "colour" }, (t, { look }) => look.colours.get(t.colour)?.name ?? ""),
   make("Marks", { rem: 4 }, (t) => t.marks),
   make("Backing", { rem: 8, sort: "backing" }, (t) => t.backing?.name ?? ""),

@@ -14,9 +14,10 @@ import { step, useLines, type Lines } from "./divided";
 import { useTableLook } from "./table-look";
 import { COLUMNS, gridOf, type CellContext } from "./track-columns";
 import { Head, HEAD_REM } from "./track-table-head";
-import { PlainRow, rowName, SortableRow, useRowActions, type RowActions } from "./track-table-row";
+import { PlainRow, rowName, SortableRow, type RowActions } from "./track-table-row";
 import type { LookProps } from "./track-table";
 import type { TableLayout } from "./use-table-layout";
+import { useCellEdit, type CellHands } from "./use-cell-edit";
 import { useFixed } from "./use-fixed";
 import { useTableKeys } from "./use-table-keys";
 
@@ -40,6 +41,7 @@ export function TrackRows(props: LookProps) {
   });
   useEffect(() => rows.measure(), [rows, height]);
   useEffect(() => rows.scrollToOffset(0), [rows, view]);
+  const hands = useCellEdit(props, (place) => rows.scrollToIndex(lines.of(place)));
   useTableKeys(props, {
     page: () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / height) - 1),
     across: 1,
@@ -62,14 +64,21 @@ export function TrackRows(props: LookProps) {
       data-testid="rows"
     >
       <Box sx={{ minWidth: layout.isOwn ? layout.leastPx : undefined }}>
-        <Body {...props} rows={rows} height={height} lines={lines} />
+        <Body {...props} rows={rows} height={height} lines={lines} hands={hands} />
       </Box>
     </Box>
   );
 }
 
-function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
-  const { source, selection, rows, height, layout, lines, dividers, onOpen, sortable = false } = props;
+interface BodyProps extends LookProps {
+  rows: Rows;
+  height: number;
+  lines: Lines;
+  hands: CellHands;
+}
+
+function Body(props: BodyProps) {
+  const { source, selection, rows, height, layout, lines, dividers, hands, sortable = false } = props;
   const items = rows.getVirtualItems();
   // Rows that come take the place of rows that go: text in what is there is sooner changed than rows are made.
   const slots = useSlots(items.length);
@@ -79,7 +88,7 @@ function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
   useEffect(() => show(first, last), [show, first, last]);
   const context = useCellContext();
   const grid = gridOf(layout.shown, layout.widths);
-  const actions: RowActions = useRowActions({ open: onOpen, click: selection.click });
+  const actions = useHands(props);
   const backed = props.sorts[0]?.sort === "backing";
   const Row = sortable ? SortableRow : PlainRow;
   return (
@@ -108,6 +117,7 @@ function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
               grid={grid}
               columns={layout.shown}
               note={props.notes?.[id]}
+              editing={hands.cell?.id === id ? hands.cell.column : undefined}
               context={context}
               actions={actions}
             />
@@ -116,6 +126,29 @@ function Body(props: LookProps & { rows: Rows; height: number; lines: Lines }) {
       </DraggedFrom>
     </>
   );
+}
+
+/** What rows do: a click on a cell of the one row that is chosen already may mean to type into it. */
+function useHands({ selection, hands, onOpen }: BodyProps): RowActions {
+  return useFixed<RowActions>({
+    open: (id, place) => {
+      hands.forget();
+      onOpen(id, place);
+    },
+    click: (place, event) => {
+      const again = selection.count === 1 && selection.focus === place && event.detail === 1;
+      const plain = !event.shiftKey && !event.ctrlKey && !event.metaKey && event.button === 0;
+      if (again && plain) hands.press(place, columnOf(event.target));
+      else hands.forget();
+      selection.click(place, event);
+    },
+    done: hands.done,
+  });
+}
+
+function columnOf(target: EventTarget): string {
+  const cell = target instanceof Element ? target.closest("[data-column]") : null;
+  return cell?.getAttribute("data-column") ?? "";
 }
 
 /** How many rows there are to be drawn in: never fewer than before. */

@@ -5,12 +5,18 @@ import { CSS } from "@dnd-kit/utilities";
 import type { ColumnMeta } from "@tanstack/react-table";
 import { memo } from "react";
 import type { Track } from "../api/client";
+import { CellEdit, type Onward } from "./cell-edit";
 import { META, type CellContext } from "./track-columns";
-import { useFixed } from "./use-fixed";
+import { typedValue } from "./use-cell-edit";
 
-export interface RowActions {
+export interface SleeveActions {
   open: (id: number, place: number) => void;
   click: (place: number, event: React.MouseEvent) => void;
+}
+
+export interface RowActions extends SleeveActions {
+  /** What was typed into the cell in hand, and where to go on. */
+  done: (text: string | null, onward: Onward) => void;
 }
 
 export interface RowProps {
@@ -28,6 +34,8 @@ export interface RowProps {
   columns: readonly string[];
   /** What is noted on its place. */
   note?: string | undefined;
+  /** The column that is typed into. */
+  editing?: string | undefined;
   context: CellContext;
   actions: RowActions;
 }
@@ -58,6 +66,7 @@ type DrawnProps = RowProps & { handle: object; dragging: boolean; shift?: string
 function Row(props: DrawnProps) {
   const { track, id, place, chosen, focused, begins, top, height, grid, columns, note, context, actions } =
     props;
+  const { editing } = props;
   const look = `row${focused ? " focused" : ""}${props.dragging ? " dragging" : ""}${begins ? " begins" : ""}`;
   return (
     // Keys are the table's: it has the focus and says by aria-activedescendant which row they act on.
@@ -81,7 +90,7 @@ function Row(props: DrawnProps) {
         {place + 1}
       </span>
       {begins && <span className="group">{begins}</span>}
-      {track && <Cells track={track} columns={columns} note={note} context={context} />}
+      {track && <Cells track={track} {...{ columns, note, context, editing }} onDone={actions.done} />}
     </div>
   );
 }
@@ -91,6 +100,8 @@ interface CellsProps {
   columns: readonly string[];
   note: string | undefined;
   context: CellContext;
+  editing: string | undefined;
+  onDone: RowActions["done"];
 }
 
 function classOf(meta: ColumnMeta<Track, unknown> | undefined): string {
@@ -98,11 +109,22 @@ function classOf(meta: ColumnMeta<Track, unknown> | undefined): string {
 }
 
 /** Apart from the row, so that dragging and choosing do not draw them again; drawn when what they show is another. */
-const Cells = memo(function Cells({ track, columns, note, context }: CellsProps) {
+const Cells = memo(function Cells(props: CellsProps) {
+  const { track, columns, note, context, editing, onDone } = props;
   return columns.map((name) => {
     const meta = META.get(name);
+    if (name === editing && meta?.edits)
+      return (
+        <div key={name} role="gridcell" className="cell">
+          <CellEdit
+            label={`${name} of ${track.title}`}
+            value={typedValue(track, meta.edits)}
+            onDone={onDone}
+          />
+        </div>
+      );
     return (
-      <div key={name} role="gridcell" className={classOf(meta)}>
+      <div key={name} role="gridcell" className={classOf(meta)} data-column={name}>
         {meta?.cell(track, context)}
         {note && name === "Title" && (
           <span className="place-note" title={note}>
@@ -120,7 +142,7 @@ interface SleeveProps {
   chosen: boolean;
   focused: boolean;
   box: { top: number; left: number; width: number; height: number };
-  actions: RowActions;
+  actions: SleeveActions;
   children: React.ReactNode;
 }
 
@@ -155,9 +177,4 @@ function Sleeve({ id, place, chosen, focused, box, actions, children, handle, dr
       {children}
     </div>
   );
-}
-
-/** The same functions for ever, doing what the newest ones do: so rows are drawn again only when they show something else. */
-export function useRowActions(newest: RowActions): RowActions {
-  return useFixed(newest);
 }

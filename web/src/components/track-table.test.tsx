@@ -1,7 +1,8 @@
 // @vitest-environment jsdom
 /** The table of tracks under hands: choosing by click and by key, and being drawn only when something is different. */
 import { DndContext } from "@dnd-kit/core";
-import { cleanup, render, screen } from "@testing-library/react";
+import { serve } from "../testing-server";
+import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { Profiler } from "react";
 import { afterEach, beforeAll, expect, test, vi } from "vitest";
@@ -175,4 +176,42 @@ test("a heading sorts, with Shift as a further sort, and again the other way", a
   ]);
   await user.click(screen.getByRole("button", { name: /Title/ }));
   expect(sorted).toHaveBeenLastCalledWith([{ sort: "title", descending: true }]);
+});
+
+const cell = (name: string) => screen.getByLabelText(name) as HTMLInputElement;
+
+test("cells are typed into: F2 begins, Tab keeps and goes on, Esc leaves it, an arrow goes to the next row", async () => {
+  const asked = serve({ "PUT /api/tracks/values": { locked: 0 } });
+  const user = show();
+  await user.click(screen.getByText("Song 2"));
+  await user.keyboard("[F2]");
+  expect(cell("Title of Song 2").value).toBe("Song 2");
+  await user.keyboard("Ebb{Tab}");
+  expect(asked.at(-1)?.body).toEqual({ ids: [1002], values: { title: "Ebb" } });
+  await user.keyboard("Nobody{Escape}");
+  expect(screen.queryByLabelText("Artist of Song 2")).toBeNull();
+  expect(asked.filter(({ what }) => what.startsWith("PUT")).length).toBe(1);
+  await user.keyboard("[F2]");
+  expect(cell("Artist of Song 2").value).toBe("Kelp Union");
+  await user.keyboard("{ArrowDown}Flow{Enter}");
+  expect(asked.at(-1)?.body).toEqual({ ids: [1003], values: { artist: "Flow" } });
+  expect(chosen()).toBe("1003");
+  await user.keyboard("[F2]{Shift>}{Tab}{/Shift}");
+  cell("Title of Song 3");
+  await user.keyboard("{Shift>}{Tab}{/Shift}");
+  expect(chosen()).toBe("1002");
+});
+
+test("a slow second click types into a cell, a double click opens; what was typed is kept on leaving", async () => {
+  const asked = serve({ "PUT /api/tracks/values": { locked: 0 } });
+  const user = show();
+  await user.dblClick(screen.getByText("Song 2"));
+  expect(opened).toHaveBeenLastCalledWith(1002, 2);
+  await user.click(screen.getByText("Song 5"));
+  await user.click(screen.getByText("Song 5"));
+  await waitFor(() => cell("Title of Song 5"));
+  expect(screen.queryByLabelText("Title of Song 2")).toBeNull();
+  await user.keyboard("Slack");
+  await user.click(screen.getByText("Song 7"));
+  expect(asked.at(-1)?.body).toEqual({ ids: [1005], values: { title: "Slack" } });
 });

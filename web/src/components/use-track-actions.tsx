@@ -91,17 +91,33 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
     },
     ...intoCrates,
     ...(props.extra ?? []),
+    ...preparing(ask),
+    ...withFiles(ask),
+  ];
+  const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
+  return { actions: useSteady(actions), dialog };
+}
+
+type Ask = (what: What) => () => void;
+
+function preparing(ask: Ask): TrackAction[] {
+  const { lists } = KEYS;
+  return [
     { words: "Use a cue template", at: lists.template, act: ask(TemplateDialog), often: true },
     { words: "Delete cues", at: lists.deleteCues, act: ask(DeleteCuesDialog) },
     { words: "Lock or unlock", at: lists.lock, act: ask(LocksDialog) },
     { words: "Analyse", at: lists.analyse, act: ask(AnalyseDialog), often: true },
+  ];
+}
+
+function withFiles(ask: Ask): TrackAction[] {
+  const { lists } = KEYS;
+  return [
     { words: "Repair texts", at: lists.repair, act: ask(RepairDialog), apart: true },
     { words: "Read tags again", at: lists.reread, act: ask(RereadDialog) },
     { words: "Write into files", at: lists.write, act: ask(WriteDialog) },
     { words: "Take off the Shelf", at: lists.offShelf, act: ask(OffShelfDialog), apart: true },
   ];
-  const dialog = asked && <asked.what picked={asked.picked} onClose={() => setAsked(null)} />;
-  return { actions: useSteady(actions), dialog };
 }
 
 /** The ways of the chosen tracks into crates. */
