@@ -1,5 +1,5 @@
 /** What dragging tracks has in common, wherever they are dropped. */
-import { DragOverlay, PointerSensor, useSensor, useSensors, type Over } from "@dnd-kit/core";
+import { DragOverlay, PointerSensor, useSensor, useSensors, type Active, type Over } from "@dnd-kit/core";
 import { Box } from "@mui/material";
 import { counted } from "../api/changes";
 import type { Crate } from "../api/client";
@@ -7,6 +7,11 @@ import type { Crate } from "../api/client";
 /** A press becomes a drag once the hand has moved a little. */
 export function useHand() {
   return useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+}
+
+/** The track of a line of what fits, if that is dragged. */
+export function fitOf(active: Active): number | null {
+  return (active.data.current?.["fit"] as number | undefined) ?? null;
 }
 
 /** The crate that something was dropped on. */

@@ -1,32 +1,65 @@
-/** What goes with a track: by key, tempo, energy and sound, each with its reasons, and heard with one click. */
-import { Box, MenuItem, Select } from "@mui/material";
+/** What goes with a track: by key, tempo, energy and sound, each with its reasons; heard, taken into crates and gone on
+ * from by hand and by key. */
+import { Box, Button, MenuItem, Select } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
-import type { Schema, Track } from "../api/client";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { counted, lastCrate, usePutIntoCrate } from "../api/changes";
+import { only, type Picked, type Schema, type Track } from "../api/client";
 import { fitsQuery } from "../api/queries";
 import { engine } from "../audio/engine";
 import { useEngine } from "../audio/use-engine";
 import { useRemembered } from "../settings";
-import { FIGURES } from "../theme";
-import { useKeyName } from "./key-name";
+import { FitLine, lineName, type LineActions } from "./fit-line";
+import { KEYS } from "./keys";
+import { useSay } from "./messages";
 import { Side } from "./side";
+import { useKeys } from "./use-keys";
 import { playTrack } from "./use-listening";
 
 type Fit = Schema["FitOut"];
 type Reach = NonNullable<Schema["FitIn"]["reach"]>;
 
-export function FitsPanel({ track, onClose }: { track: Track | undefined; onClose: () => void }) {
+interface Props {
+  /** The track that has the focus in the list. */
+  track: Track | undefined;
+  onPutIntoCrate: (picked: Picked) => void;
+  /** Puts a track after the one that has the focus, where the list has an order by hand. */
+  onPutAfter?: ((trackId: number) => void) | undefined;
+  /** Gives the focus back to the list. */
+  onLeave: () => void;
+  onClose: () => void;
+}
+
+/** Where one has gone on to from the track of the list. */
+interface Trail {
+  from: number | undefined;
+  tracks: readonly Track[];
+}
+
+export function FitsPanel({ track, onPutIntoCrate, onPutAfter, onLeave, onClose }: Props) {
   const [reach, setReach] = useRemembered<Reach>("fits.reach", "near");
   const [held, setHeld] = useRemembered("fits.held", true);
-  const fits = useQuery({
-    ...fitsQuery(track?.id ?? 0, { reach, key_held: held }),
-    enabled: track !== undefined,
+  const [trail, setTrail] = useState<Trail>({ from: undefined, tracks: [] });
+  const gone = trail.from === track?.id ? trail.tracks : [];
+  const base = gone.at(-1) ?? track;
+  const found = useFits(base, reach, held);
+  const wide = useFits(reach === "near" ? base : undefined, "wide", held);
+  const actions = useLineActions(onPutIntoCrate, onPutAfter, {
+    goOn: (next) => setTrail({ from: track?.id, tracks: [...gone, next] }),
+    back: () => setTrail({ from: track?.id, tracks: gone.slice(0, -1) }),
+    leave: onLeave,
   });
-  const found = track ? (fits.data ?? []) : [];
+  const more = reach === "near" && found && wide ? wide.length - found.length : 0;
   return (
     <Side title="Fits this" onClose={onClose}>
+      {gone.length > 0 && (
+        <Button size="small" onClick={actions.back}>
+          ← Back to {gone.at(-2)?.title ?? track?.title}
+        </Button>
+      )}
       <Box sx={{ fontSize: "0.82rem", mb: 1, lineHeight: 1.9 }}>
-        {track ? <b>{track.title}</b> : "Choose a track"}: tracks{" "}
+        {base ? <b>{base.title}</b> : "Choose a track"}: tracks{" "}
         <Choice
           label="How far"
           value={reach}
@@ -47,18 +80,137 @@ export function FitsPanel({ track, onClose }: { track: Track | undefined; onClos
           onChoose={(next) => setHeld(next === "held")}
         />
       </Box>
-      <Box component="ol" aria-label="Tracks that fit" sx={{ listStyle: "none", p: 0, m: 0 }}>
-        {found.map((fit) => (
-          <FitLine key={fit.track.id} fit={fit} held={held} />
-        ))}
-      </Box>
-      {track && fits.data?.length === 0 && (
+      <Lines base={base?.id} found={found ?? []} held={held} actions={actions} />
+      {found?.length === 0 && (
         <Box sx={{ color: "text.secondary", fontSize: "0.82rem" }}>
-          Nothing is in reach of its key and tempo. Look in wide reach.
+          Nothing is in {reach === "near" ? "reach" : "wide reach"} of its key and tempo.
+          {reach === "wide" && " Analyse more tracks, or let the key move with the tempo."}
         </Box>
+      )}
+      {more > 0 && (
+        <Button size="small" sx={{ mt: 1 }} onClick={() => setReach("wide")}>
+          {counted(more, "more track")} in wide reach
+        </Button>
       )}
     </Side>
   );
+}
+
+function useFits(track: Track | undefined, reach: Reach, held: boolean): Fit[] | undefined {
+  const asked = fitsQuery(track?.id ?? 0, { reach, key_held: held });
+  const { data } = useQuery({ ...asked, enabled: track !== undefined });
+  return track ? data : undefined;
+}
+
+interface Ways {
+  goOn: (track: Track) => void;
+  back: () => void;
+  leave: () => void;
+}
+
+function useLineActions(
+  onPutIntoCrate: Props["onPutIntoCrate"],
+  onPutAfter: Props["onPutAfter"],
+  ways: Ways,
+): LineActions {
+  const navigate = useNavigate();
+  const put = usePutIntoCrate();
+  const say = useSay();
+  const { track: heard, playing } = useEngine();
+  const intoLast = (track: Track) => {
+    const crate = lastCrate();
+    if (crate) put.mutate({ crate, chosen: { ids: [track.id] } });
+    else say("No crate was used yet: put a track into one first (P).");
+  };
+  return {
+    ...ways,
+    open: (track) => void navigate(`/workbench/${track.id}`),
+    play: (track) => (playing && heard === track.id ? engine.pause() : playTrack(track)),
+    plays: (track) => playing && heard === track.id,
+    put: (track) => onPutIntoCrate(only(track.id)),
+    intoLast,
+    after: onPutAfter && ((track) => onPutAfter(track.id)),
+  };
+}
+
+interface LinesProps {
+  /** The track that they fit. */
+  base: number | undefined;
+  found: readonly Fit[];
+  held: boolean;
+  actions: LineActions;
+}
+
+/** The lines as a list that takes keys while it has the focus. */
+function Lines({ base, found, held, actions }: LinesProps) {
+  const list = useRef<HTMLUListElement>(null);
+  const [kept, setKept] = useState({ base, at: 0 });
+  const at = kept.base === base ? kept.at : 0;
+  const setAt = (to: number) => setKept({ base, at: to });
+  const chosen = found[Math.min(at, found.length - 1)]?.track;
+  useKeys(KEYS.lists.toFits, () => list.current?.focus());
+  useEffect(() => {
+    if (chosen) document.getElementById(lineName(chosen.id))?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
+  const press = (event: React.KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const act = actOf(event, actions, chosen, (by) =>
+      setAt(Math.max(0, Math.min(found.length - 1, at + by))),
+    );
+    if (!act) return;
+    event.preventDefault();
+    event.stopPropagation();
+    act();
+  };
+  return (
+    <ul
+      ref={list}
+      role="listbox"
+      tabIndex={0}
+      aria-label="Tracks that fit"
+      aria-activedescendant={chosen && lineName(chosen.id)}
+      onKeyDown={press}
+      style={{ listStyle: "none", padding: 0, margin: 0 }}
+    >
+      {found.map((fit, place) => (
+        <FitLine
+          key={fit.track.id}
+          fit={fit}
+          held={held}
+          chosen={fit.track === chosen}
+          onChoose={() => setAt(place)}
+          actions={actions}
+        />
+      ))}
+    </ul>
+  );
+}
+
+function actOf(
+  event: React.KeyboardEvent,
+  actions: LineActions,
+  track: Track | undefined,
+  step: (by: number) => void,
+): (() => void) | undefined {
+  const always: Record<string, () => void> = {
+    ArrowDown: () => step(1),
+    ArrowUp: () => step(-1),
+    Home: () => step(-Infinity),
+    End: () => step(Infinity),
+    ArrowLeft: actions.back,
+    Escape: actions.leave,
+  };
+  if (always[event.key] || !track) return always[event.key];
+  const { after } = actions;
+  const withTrack: Record<string, (() => void) | undefined> = {
+    ArrowRight: () => actions.goOn(track),
+    Enter: () => actions.open(track),
+    " ": () => actions.play(track),
+    p: () => actions.put(track),
+    C: () => actions.intoLast(track),
+    a: after && (() => after(track)),
+  };
+  return withTrack[event.key];
 }
 
 interface ChoiceProps {
@@ -84,53 +236,5 @@ function Choice({ label, value, choices, onChoose }: ChoiceProps) {
         </MenuItem>
       ))}
     </Select>
-  );
-}
-
-function FitLine({ fit, held }: { fit: Fit; held: boolean }) {
-  const { track } = fit;
-  const written = useKeyName();
-  const { track: heard, playing } = useEngine();
-  const plays = playing && heard === track.id;
-  return (
-    <Box component="li" sx={{ py: 0.7, borderBottom: 1, borderColor: "divider", display: "flex", gap: 1 }}>
-      <Box
-        component="button"
-        type="button"
-        aria-label={plays ? `Pause ${track.title}` : `Play ${track.title}`}
-        onClick={() => (plays ? engine.pause() : playTrack(track))}
-        sx={{
-          border: 0,
-          p: 0,
-          background: "none",
-          cursor: "pointer",
-          color: plays ? "error.main" : "text.primary",
-        }}
-      >
-        {plays ? "❚❚" : "▶"}
-      </Box>
-      <Box sx={{ minWidth: 0, flex: 1 }}>
-        <Box
-          component={Link}
-          to={`/workbench/${track.id}`}
-          sx={{ color: "text.primary", textDecoration: "none", fontWeight: 650, fontSize: "0.88rem" }}
-        >
-          {track.title}
-        </Box>
-        <Box sx={{ color: "text.secondary", fontSize: "0.78rem" }}>{track.artist}</Box>
-        <Box sx={{ fontSize: "0.76rem" }}>{fit.reasons.join(", ")}</Box>
-        {!held && Math.abs(fit.cents) >= 1 && fit.heard_key && (
-          <Box sx={{ fontSize: "0.76rem", color: "warning.main" }}>
-            {fit.cents > 0 ? "+" : "−"}
-            {Math.abs(fit.cents).toFixed(0)} cents: sounds in {written(fit.heard_key)}
-          </Box>
-        )}
-      </Box>
-      <Box sx={{ fontFamily: FIGURES, fontSize: "0.78rem", textAlign: "right", flex: "none" }}>
-        {track.bpm?.toFixed(1)}
-        <br />
-        {track.key && written(track.key)}
-      </Box>
-    </Box>
   );
 }

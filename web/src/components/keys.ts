@@ -43,6 +43,11 @@ const ROOMS = {
     tagName: { key: "alt+n", says: "Tag by name, or a new one", shown: "Alt N" },
     edit: { key: "e", says: "Edit texts and values", shown: "E" },
     fits: { key: "f", says: "What fits this", shown: "F" },
+    toFits: {
+      key: "alt+f",
+      says: "To the tracks that fit; there → goes on, ← back, Esc leaves",
+      shown: "Alt F",
+    },
     backing: { key: "shift+b", says: "Shared backing", shown: "⇧ B" },
     never: { key: "shift+n", says: "Never again, or again", shown: "⇧ N" },
     wanted: { key: "shift+v", says: "Wanted in a better file, or no longer", shown: "⇧ V" },

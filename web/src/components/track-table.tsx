@@ -37,6 +37,8 @@ export interface TrackTableProps {
   onSort: (sorts: Sort[]) => void;
   onOpen: (id: number, place: number) => void;
   onPutIntoCrate: (picked: Picked) => void;
+  /** Puts a track after another of a list with an order by hand. */
+  onPutAfter?: ((trackId: number, place: number) => void) | undefined;
   /** Rows can be dragged among themselves, not only elsewhere. */
   sortable?: boolean;
   /** What is noted on places of a list, by their ids. */
@@ -78,7 +80,15 @@ export function TrackTable(props: TrackTableProps) {
         {look === "rows" ? <TrackRows {...drawn} /> : <Sleeves {...drawn} />}
         {side === "tags" && <TagPanel picked={selection.picked()} onClose={close} />}
         {side === "plays" && <PlaysPanel track={source.trackAt(selection.focus)} onClose={close} />}
-        {side === "fits" && <FitsPanel track={source.trackAt(selection.focus)} onClose={close} />}
+        {side === "fits" && (
+          <FitsPanel
+            track={source.trackAt(selection.focus)}
+            onPutIntoCrate={props.onPutIntoCrate}
+            onPutAfter={props.onPutAfter && ((id) => props.onPutAfter?.(id, selection.focus))}
+            onLeave={() => scroller.current?.focus({ preventScroll: true })}
+            onClose={close}
+          />
+        )}
       </Box>
       <ListeningStrip listening={listening} />
       <TrackActionKeys actions={actions} />

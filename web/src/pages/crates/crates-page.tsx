@@ -5,6 +5,7 @@ import { Box, Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { usePutIntoCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
@@ -110,6 +111,8 @@ function OpenCrate({ crate, cards }: OpenProps) {
     void navigate(`/workbench/${source.trackIdOf(id)}`);
   };
   const noting = useNoting(open);
+  const put = usePutIntoCrate();
+  const putAfter = (id: number, place: number) => put.mutate({ crate, chosen: { ids: [id] }, at: place + 1 });
   return (
     <CrateDragging open={open}>
       <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
@@ -130,6 +133,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
                 onSort={setSorts}
                 onOpen={openTrack}
                 onPutIntoCrate={setPutting}
+                onPutAfter={byHand ? putAfter : undefined}
                 dividers={dividers}
                 sortable
                 without={LEFT_OUT}

@@ -10,7 +10,7 @@ import { useState } from "react";
 import { usePutIntoCrate } from "../../api/changes";
 import { listOf, useListDrop } from "./list-dragging";
 import type { OpenCrateState } from "./use-open-crate";
-import { crateOf, DraggedCount, useHand } from "../../components/dragging";
+import { crateOf, DraggedCount, fitOf, useHand } from "../../components/dragging";
 
 /** Over a crate's card the card counts, else the nearest row. */
 const collide: CollisionDetection = (args) => {
@@ -36,6 +36,13 @@ export function CrateDragging({ open, children }: Props) {
     const { active, over } = event;
     const crate = crateOf(over);
     if (dropList(event)) return;
+    const fit = fitOf(active);
+    if (fit !== null) {
+      const at = ids.indexOf(Number(over?.id));
+      if (crate) put.mutate({ crate, chosen: { ids: [fit] } });
+      else if (at >= 0 && byHand) put.mutate({ crate: open.crate, chosen: { ids: [fit] }, at });
+      return;
+    }
     if (crate) put.mutate({ crate, chosen: { ids: [...new Set(dragged.map(source.trackIdOf))] } });
     else if (over && byHand && active.id !== over.id) {
       const target = ids.indexOf(Number(over.id));
@@ -52,7 +59,7 @@ export function CrateDragging({ open, children }: Props) {
       onDragEnd={drop}
       onDragCancel={() => setDragged([])}
       onDragStart={({ active }) => {
-        if (listOf(active)) setDragged([]);
+        if (listOf(active) || fitOf(active) !== null) setDragged([]);
         else setDragged(selection.has(Number(active.id)) ? open.chosen() : [Number(active.id)]);
       }}
     >

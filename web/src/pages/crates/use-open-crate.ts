@@ -33,6 +33,7 @@ export function useOpenCrate(crate: Crate) {
     actions.move.mutate({ places: moving, to, behind }, { onError: () => setMoved(null) });
   };
   return {
+    crate,
     sorts,
     setSorts,
     ids,

@@ -11,11 +11,11 @@ import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { counted, usePutIntoCrate } from "../../api/changes";
-import type { Crate, Picked } from "../../api/client";
+import { only, type Crate, type Picked } from "../../api/client";
 import { byHandQuery } from "../../api/queries";
 import type { Selection } from "../../components/use-selection";
 import { listOf, useListDrop } from "../crates/list-dragging";
-import { crateOf, DraggedCount, useHand } from "../../components/dragging";
+import { crateOf, DraggedCount, fitOf, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
 const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
@@ -46,15 +46,19 @@ export function ShelfDragging({ selection, shown = false, children }: Props) {
       measuring={MEASURING}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
-      onDragStart={({ active }) =>
-        setDragged(listOf(active) ? null : selection.pickedWith(pressedOf(active)))
-      }
+      onDragStart={({ active }) => setDragged(draggedBy(active, selection))}
     >
       {children}
       {dragged && !shown && <CrateDrop />}
       <DraggedCount count={dragged?.count ?? 0} />
     </DndContext>
   );
+}
+
+function draggedBy(active: Active, selection: Selection): Picked | null {
+  const fit = fitOf(active);
+  if (fit !== null) return only(fit);
+  return listOf(active) ? null : selection.pickedWith(pressedOf(active));
 }
 
 /** The track that was pressed: rows are dragged as one thing, sleeves each. */
