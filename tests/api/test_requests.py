@@ -60,6 +60,10 @@ def test_grid_edits_and_the_way_back(client: TestClient) -> None:
     )
     stepped = client.post(path, json={"edit": "tempo from here", "time_s": 10, "bpm": 130}).json()
     assert stepped["kind"] == "stepped" and stepped["by_hand"]
+    step = {"edit": "step tempo", "by_bpm": 0.1, "reach": "this part", "time_s": 12}
+    client.post(path, json=step)
+    again = client.post(path, json=step).json()["anchors"]
+    assert again[-1]["bpm"] == pytest.approx(130.2) and again[:-1] == stepped["anchors"][:-1]
     assert client.delete(path).json() == before
 
 

@@ -5,6 +5,7 @@ breaks.
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -14,6 +15,7 @@ from hypothesis import strategies as st
 from tests.core.test_tempo_map import MICROSECOND, tempo_maps
 from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm import anchors, edits
+from vinyl.core.rhythm.stepping import TempoReach, step_tempo
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
 
@@ -38,6 +40,7 @@ EDITS: dict[str, Callable[[TempoMap, float, float, int], TempoMap]] = {
     "delete anchor": lambda m, a, b, n: anchors.delete_anchor(m, a),
     "join anchors": lambda m, a, b, n: anchors.join_anchors(m, a, b),
     "part tempo": lambda m, a, b, n: anchors.set_part_tempo(m, a, 20 + b),
+    "step tempo": lambda m, a, b, n: step_tempo(m, (b - 150) / 20, get_args(TempoReach)[n % 3], a),
     "splice": lambda m, a, b, n: anchors.splice(m, TempoMap.steady(60 + 15 * n, 0.3), a, b),
 }
 
@@ -71,6 +74,29 @@ def test_a_tempo_for_the_whole_track_leaves_bar_1_where_it_was_as_near_as_can_be
 
 def _assert_held(before: TempoMap, after: TempoMap, beats: np.ndarray) -> None:
     assert np.allclose(after.time_at(beats), before.time_at(beats), rtol=0, atol=MICROSECOND)
+
+
+@given(tempo_maps(), times_in, st.sampled_from([-0.5, -0.01, 0.01, 0.1]))
+def test_a_step_of_tempo_holds_what_it_says_and_can_be_taken_back(
+    tempo_map: TempoMap, time_s: float, by_bpm: float
+) -> None:
+    beat = tempo_map.nearest_beat(time_s)
+    part = max((i for i, anchor in enumerate(tempo_map.anchors) if anchor.time_s <= time_s), default=0)
+    held = {
+        "whole track": BEATS[BEATS == 0],
+        "from here": BEATS[beat >= BEATS],
+        "this part": BEATS[tempo_map.anchors[part].beat >= BEATS] if part else BEATS[:0],
+    }
+    for reach in get_args(TempoReach):
+        try:
+            changed = step_tempo(tempo_map, by_bpm, reach, time_s)
+        except TempoMapError:
+            continue
+        if reach != "from here" or tempo_map.anchors[0].beat < beat:
+            _assert_held(tempo_map, changed, held[reach])
+        back = step_tempo(changed, -by_bpm, reach, time_s)
+        if reach != "from here":
+            assert np.allclose(back.time_at(BEATS), tempo_map.time_at(BEATS), rtol=0, atol=1e-5)
 
 
 @given(tempo_maps(), times_in)

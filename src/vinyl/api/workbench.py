@@ -27,6 +27,7 @@ from vinyl.api.models.grid_edits import (
     SetTempo,
     Shift,
     SnapHere,
+    StepTempo,
     Stretch,
     TakeFrom,
     TempoFromHere,
@@ -40,6 +41,7 @@ from vinyl.core.rhythm import anchors, edits
 from vinyl.core.rhythm.drift import measure_drift
 from vinyl.core.rhythm.onset_times import OnsetTimes
 from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
+from vinyl.core.rhythm.stepping import step_tempo
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.jobs.listening_again import RESCAN
@@ -192,6 +194,8 @@ def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: Grid
     match edit:
         case PartTempo():
             return anchors.set_part_tempo(tempo_map, edit.time_s, edit.bpm)
+        case StepTempo():
+            return step_tempo(tempo_map, edit.by_bpm, edit.reach, edit.time_s)
         case AddAnchor():
             return anchors.add_anchor(tempo_map, edit.time_s)
         case MoveAnchor():

@@ -192,7 +192,7 @@ function TagBox({ tag, ticked, disabled, onToggle }: BoxProps) {
 /** Takes letters before anything else does, but not where text is typed or a dialog is open. */
 function useTagLetters(listens: boolean, families: readonly Family[], toggle: (tag: Tag) => void): void {
   const press = useEffectEvent((event: KeyboardEvent) => {
-    if (event.ctrlKey || event.altKey || event.metaKey || isTyping(event)) return;
+    if (event.ctrlKey || event.altKey || event.metaKey || event.shiftKey || isTyping(event)) return;
     const tags = families.flatMap((family) => family.tags).filter((tag) => !tag.retired);
     const tag = tags.find((each) => each.letter === event.key.toLowerCase());
     if (event.key === "Escape") setTagging(false);

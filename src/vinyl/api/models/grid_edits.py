@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.shared import Bpm, Id, Model, Seconds, TempoKind
+from vinyl.core.rhythm.stepping import TempoReach
 
 
 class Shift(Model):
@@ -123,6 +124,17 @@ class TempoFromHere(Model):
     bpm: Bpm
 
 
+class StepTempo(Model):
+    """The tempo a little higher or lower: of the whole track from bar 1, from a time on, or of the part
+    between two anchors.
+    """
+
+    edit: Literal["step tempo"]
+    by_bpm: Annotated[float, Field(allow_inf_nan=False, ge=-10, le=10)]
+    reach: TempoReach
+    time_s: Seconds
+
+
 class SetMetre(Model):
     edit: Literal["beats in a bar"]
     beats_per_bar: Annotated[int, Field(ge=3, le=7)]
@@ -142,6 +154,7 @@ GridEdit = Annotated[
     | SetTempo
     | TempoFromHere
     | PartTempo
+    | StepTempo
     | Stretch
     | AddAnchor
     | MoveAnchor

@@ -88,8 +88,7 @@ def set_part_tempo(tempo_map: TempoMap, time_s: float, bpm: float) -> TempoMap:
         TempoMapError: if the tempo is outside its limits.
     """
     check_bpm(bpm)
-    anchors = tempo_map.anchors
-    place = max((i for i, anchor in enumerate(anchors) if anchor.time_s <= time_s), default=0)
+    anchors, place = tempo_map.anchors, _part_at(tempo_map, time_s)
     if place == len(anchors) - 1:
         return replace(tempo_map, anchors=(*anchors[:place], replace(anchors[place], bpm=bpm)))
     start, end = anchors[place], anchors[place + 1]
@@ -98,6 +97,18 @@ def set_part_tempo(tempo_map: TempoMap, time_s: float, bpm: float) -> TempoMap:
     # Before the first anchor its own tempo goes on: that is held too.
     own = start if place == 0 else replace(start, bpm=bpm)
     return replace(tempo_map, anchors=(*anchors[:place], own, *moved))
+
+
+def part_bpm(tempo_map: TempoMap, time_s: float) -> float:
+    """The tempo of the part between two anchors, or after the last."""
+    place = _part_at(tempo_map, time_s)
+    start, *after = tempo_map.anchors[place : place + 2]
+    return 60.0 * (after[0].beat - start.beat) / (after[0].time_s - start.time_s) if after else start.bpm
+
+
+def _part_at(tempo_map: TempoMap, time_s: float) -> int:
+    """The place of the anchor that a part begins with."""
+    return max((i for i, anchor in enumerate(tempo_map.anchors) if anchor.time_s <= time_s), default=0)
 
 
 def splice(tempo_map: TempoMap, part: TempoMap, start_s: float, end_s: float) -> TempoMap:

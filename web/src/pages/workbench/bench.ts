@@ -5,6 +5,7 @@ import type { Palette } from "../../drawing/flags";
 import type { TempoMap } from "../../drawing/tempo-map";
 import type { TrackActions } from "./use-track-actions";
 
+export type TempoReach = Schema["StepTempo"]["reach"];
 export type Snap = NonNullable<Schema["CueIn"]["snap"]>;
 export type Panel = "cues" | "grid" | "routes" | "tags" | "track";
 export type Asked =
@@ -73,6 +74,9 @@ export interface SettingsPart {
   setPanel: (panel: Panel) => void;
   isFolded: boolean;
   foldPanel: () => void;
+  /** What steps of the tempo change. */
+  tempoReach: TempoReach;
+  setTempoReach: (reach: TempoReach) => void;
   clickGain: number;
   setClickGain: (gain: number) => void;
 }

@@ -93,6 +93,7 @@ function loopActions(bench: Bench, { jumpTo, change, beatsOf }: Basics) {
 function wayActions(bench: Bench, { jumpTo, setCue }: Basics) {
   const { cues } = bench.track.data;
   return {
+    hasPad: (pad: number) => cues.some((cue) => cue.pad === pad),
     pad: (pad: number) => {
       const there = cues.find((cue) => cue.pad === pad);
       if (there) jumpTo(there);

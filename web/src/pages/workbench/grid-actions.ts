@@ -1,6 +1,6 @@
 /** The beatgrid by key and button. */
 import { engine } from "../../audio/engine";
-import type { Bench } from "./bench";
+import type { Bench, TempoReach } from "./bench";
 
 const CLOSE_S = 2;
 const FORGET_TAPS_S = 2.5;
@@ -68,8 +68,43 @@ export function gridActions(bench: Bench) {
       bench.settings.setSpan(CLOSE_S);
     },
     ...tapActions(bench),
+    ...stepActions(bench),
   };
 }
+
+export const REACHES: readonly TempoReach[] = ["whole track", "from here", "this part"];
+
+/** Where a row of steps from here on began, and when the last of them was. */
+const row = { track: 0, from_s: 0, at_ms: -Infinity };
+const ROW_MS = 8000;
+
+/** The tempo a little higher or lower, by ear. Steps from here on go on from where the first of them was. */
+function stepActions(bench: Bench) {
+  const { tempoReach, setTempoReach } = bench.settings;
+  const { data, map, actions } = bench.track;
+  return {
+    stepTempo: (by_bpm: number) => {
+      const now = performance.now();
+      if (row.track !== data.track.id || now - row.at_ms > ROW_MS) row.from_s = engine.position();
+      Object.assign(row, { track: data.track.id, at_ms: now });
+      const time_s = tempoReach === "from here" ? row.from_s : engine.position();
+      if (map) actions.grid.mutate({ edit: "step tempo", by_bpm, reach: tempoReach, time_s });
+      else bench.say("There is no beatgrid yet: type or tap the tempo first (T, R).");
+    },
+    nextReach: () => {
+      const next = REACHES[(REACHES.indexOf(tempoReach) + 1) % REACHES.length] ?? "whole track";
+      row.at_ms = -Infinity;
+      setTempoReach(next);
+      bench.say(`Steps of the tempo change ${REACH_WORDS[next]}.`);
+    },
+  };
+}
+
+export const REACH_WORDS: Record<TempoReach, string> = {
+  "whole track": "the whole track, from bar 1",
+  "from here": "all from here on",
+  "this part": "this part, between its anchors",
+};
 
 /** The tempo by tapping. */
 function tapActions(bench: Bench) {

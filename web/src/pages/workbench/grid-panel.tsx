@@ -8,7 +8,7 @@ import { KEYS } from "../../components/keys";
 import type { TempoMap } from "../../drawing/tempo-map";
 import { FIGURES } from "../../theme";
 import { isLocked, type Bench, type Mark } from "./bench";
-import { gridActions } from "./grid-actions";
+import { gridActions, REACH_WORDS } from "./grid-actions";
 import { Tool } from "./tool";
 
 const { grid: G } = KEYS;
@@ -34,6 +34,7 @@ export function GridPanel({ bench }: { bench: Bench }) {
       <BarTools bench={bench} off={off} />
       <PlaceTools bench={bench} off={off} />
       <TempoTools bench={bench} off={off} />
+      <StepTools bench={bench} off={off} />
       <AnchorTools bench={bench} off={off} />
       <StretchTools bench={bench} off={off} />
       {map && map.anchors.length > 1 && map.anchors.length <= MOST_LISTED && (
@@ -110,6 +111,21 @@ function TempoTools({ bench, off }: PartProps) {
         onClick={() => bench.ask("tempo")}
       />
       <Tool name="Stretch to attack" entry={G.stretch} disabled={off} onClick={act.stretchHere} />
+    </Group>
+  );
+}
+
+/** Steps of the tempo while it plays, beside those of the place. */
+function StepTools({ bench, off }: PartProps) {
+  const act = gridActions(bench);
+  const { tempoReach } = bench.settings;
+  return (
+    <Group name={`Tempo by ear: ${REACH_WORDS[tempoReach]}`}>
+      <Tool name="−0.01" entry={G.slower} disabled={off} onClick={() => act.stepTempo(-0.01)} />
+      <Tool name="+0.01" entry={G.faster} disabled={off} onClick={() => act.stepTempo(0.01)} />
+      <Tool name="−0.1" tip="Tempo 0.1 lower: ⇧ Alt [" disabled={off} onClick={() => act.stepTempo(-0.1)} />
+      <Tool name="+0.1" tip="Tempo 0.1 higher: ⇧ Alt ]" disabled={off} onClick={() => act.stepTempo(0.1)} />
+      <Tool name="Changes…" entry={G.reach} disabled={off} onClick={act.nextReach} />
     </Group>
   );
 }

@@ -7,7 +7,17 @@ import { engine } from "../../audio/engine";
 import { useSay } from "../../components/messages";
 import { TempoMap } from "../../drawing/tempo-map";
 import { useRemembered } from "../../settings";
-import type { Asked, Bench, ChosenPart, Mark, Panel, SettingsPart, Snap, TrackPart } from "./bench";
+import type {
+  Asked,
+  Bench,
+  ChosenPart,
+  Mark,
+  Panel,
+  SettingsPart,
+  Snap,
+  TempoReach,
+  TrackPart,
+} from "./bench";
 import { useEngine } from "../../audio/use-engine";
 import { useGoTo, usePreparedNeighbours } from "./use-neighbours";
 import { useTrackActions } from "./use-track-actions";
@@ -90,13 +100,14 @@ function useSettingsPart(): SettingsPart {
   const [span, setSpan] = useRemembered("span", 8);
   const [panel, setPanel] = useRemembered<Panel>("panel", "cues");
   const [isFolded, setFolded] = useRemembered("panel folded", false);
+  const [tempoReach, setTempoReach] = useRemembered<TempoReach>("tempo reach", "whole track");
   const [clickGain, setClickGain] = useRemembered("click", 0.6);
   const show = (next: Panel) => {
     setPanel(next);
     if (isFolded) setFolded(false);
   };
   return {
-    ...{ step, setStep, loopBeats, setLoopBeats, snap, setSnap },
+    ...{ step, setStep, loopBeats, setLoopBeats, snap, setSnap, tempoReach, setTempoReach },
     ...{ span, setSpan, panel, setPanel: show, clickGain, setClickGain },
     ...{ isFolded, foldPanel: () => setFolded(!isFolded) },
   };

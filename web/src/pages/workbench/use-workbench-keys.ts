@@ -7,6 +7,7 @@ import { askName, setTagging, useTagging } from "../../components/tagging";
 import { useKeys } from "../../components/use-keys";
 import { isLocked, type Bench } from "./bench";
 import { cueActions } from "./cue-actions";
+import { holdPad, useHeldPads } from "./held-pad";
 import { gridActions } from "./grid-actions";
 import { listenActions } from "./listen-actions";
 import { routeActions } from "./route-actions";
@@ -61,6 +62,11 @@ function useGridKeys(bench: Bench): void {
   useKeys(grid.threeForTwo, act.threeForTwo);
   useKeys(grid.other, act.takeOther);
   useKeys(grid.tempo, () => bench.ask("tempo"));
+  useKeys(grid.slower, () => act.stepTempo(-0.01));
+  useKeys(grid.faster, () => act.stepTempo(0.01));
+  useKeys(grid.muchSlower, () => act.stepTempo(-0.1));
+  useKeys(grid.muchFaster, () => act.stepTempo(0.1));
+  useKeys(grid.reach, act.nextReach);
   useKeys(grid.tap, act.tap);
   useKeys(grid.stretch, act.stretchHere);
   useKeys(grid.pin, act.pinHere);
@@ -87,7 +93,12 @@ function useCueKeys(bench: Bench): void {
   useKeys(cues.loopLonger, act.doubleLoop);
   useKeys(cues.loopOn, act.moveLoopOn);
   useKeys(cues.engage, act.toggleEngages);
-  useKeys(cues.pads, (e) => act.pad(digit(e)));
+  useHeldPads();
+  useKeys(cues.pads, (e) => {
+    if (e.repeat) return;
+    if (act.hasPad(digit(e))) holdPad(e);
+    act.pad(digit(e));
+  });
   useKeys(cues.nth, (e) => act.nth(digit(e)));
   useKeys(cues.select, () => act.chooseNeighbour(-1));
   useKeys(cues.selectNext, () => act.chooseNeighbour(1));
