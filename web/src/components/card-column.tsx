@@ -1,6 +1,7 @@
 /** What a room has to choose from, at its left edge: a heading with a way to make one more, and cards. */
 import { Box, Typography } from "@mui/material";
 import type { ReactNode, Ref } from "react";
+import type { ItemMenu } from "./item-menu";
 import { NAMES } from "../theme";
 
 interface ListProps {
@@ -61,6 +62,7 @@ interface CardProps {
   onShow: () => void;
   /** Begins to write its name anew. */
   onRename?: () => void;
+  menu?: ItemMenu;
   children?: ReactNode;
 }
 
@@ -90,6 +92,7 @@ export function ColumnCard(props: CardProps) {
       onClick={onShow}
       onDoubleClick={onRename}
       {...handle}
+      {...props.menu?.handlers}
       sx={(theme) => ({
         ...{ display: "block", width: "100%", textAlign: "left", font: "inherit", cursor: "pointer" },
         ...{ mb: figure === undefined ? 0.8 : 0.5, px: 1.2, py: figure === undefined ? 1 : 0.65 },

@@ -4,10 +4,12 @@ import { Box, Button, Typography } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
+import { useNavigate } from "react-router";
 import { useGiveTag } from "../api/changes";
 import type { Family, Picked, Tag } from "../api/client";
 import { amongQuery } from "../api/queries";
 import { cueColour, FIGURES } from "../theme";
+import { useItemMenu } from "./item-menu";
 import { shown } from "./key-map";
 import { KEYS } from "./keys";
 import { StylesDialog } from "./styles-dialog";
@@ -45,6 +47,7 @@ export function TagCard({ picked }: { picked: Picked }) {
           disabled={!picked.count}
           onToggle={toggle}
           onOffers={() => setAsked(family)}
+          onChange={() => setAsked("tags")}
         />
       ))}
       <Button size="small" sx={{ alignSelf: "flex-start" }} onClick={() => setAsked("tags")}>
@@ -94,9 +97,10 @@ interface FamilyProps {
   disabled: boolean;
   onToggle: (tag: Tag) => void;
   onOffers: () => void;
+  onChange: () => void;
 }
 
-function FamilyTags({ family, ticked, disabled, onToggle, onOffers }: FamilyProps) {
+function FamilyTags({ family, ticked, disabled, onToggle, onOffers, onChange }: FamilyProps) {
   const { inks } = useTheme();
   const tags = family.tags.filter((tag) => !tag.retired || ticked(tag) !== "none");
   return (
@@ -126,6 +130,7 @@ function FamilyTags({ family, ticked, disabled, onToggle, onOffers }: FamilyProp
             ticked={ticked(tag)}
             disabled={disabled}
             onToggle={() => onToggle(tag)}
+            onChange={onChange}
           />
         ))}
         {!tags.length && (
@@ -148,44 +153,56 @@ interface BoxProps {
   ticked: Ticked;
   disabled: boolean;
   onToggle: () => void;
+  /** Changes families and tags. */
+  onChange: () => void;
 }
 
 const SIGNS: Record<Ticked, string> = { all: "✓", some: "–", none: "" };
 const SPOKEN: Record<Ticked, true | false | "mixed"> = { all: true, some: "mixed", none: false };
 
-function TagBox({ tag, ticked, disabled, onToggle }: BoxProps) {
+function TagBox({ tag, ticked, disabled, onToggle, onChange }: BoxProps) {
+  const navigate = useNavigate();
+  const menu = useItemMenu(`With the tag ${tag.name}`, () => [
+    { words: ticked === "all" ? "Take it" : "Give it", act: onToggle, hint: tag.letter?.toUpperCase() ?? "" },
+    { words: "Its tracks on the Shelf", act: () => void navigate(`/shelf?tags=${tag.id}`) },
+    { words: "Name, letter, colour, family…", act: onChange, apart: true },
+  ]);
   return (
-    <Box
-      component="button"
-      type="button"
-      role="checkbox"
-      aria-checked={SPOKEN[ticked]}
-      aria-label={tag.name}
-      disabled={disabled}
-      onClick={onToggle}
-      data-tag={tag.name}
-      sx={(theme) => ({
-        ...{ font: "inherit", fontSize: "0.82rem", px: 0.8, py: 0.25, cursor: "pointer" },
-        ...{ display: "inline-flex", gap: 0.6, alignItems: "baseline", borderRadius: "3px" },
-        border: `1px solid ${ticked === "none" ? theme.inks.rule : theme.inks.chosen}`,
-        bgcolor:
-          ticked === "all"
-            ? theme.inks.chosen
-            : ticked === "some"
-              ? theme.inks.chosenWash
-              : "background.paper",
-        color: ticked === "all" ? theme.inks.onStrong : "text.primary",
-        "&:disabled": { opacity: 0.6, cursor: "default" },
-      })}
-    >
-      {SIGNS[ticked] && <span aria-hidden>{SIGNS[ticked]}</span>}
-      {tag.name}
-      {tag.letter && (
-        <Box component="span" aria-hidden sx={{ fontFamily: FIGURES, fontSize: "0.8em", opacity: 0.75 }}>
-          {tag.letter.toUpperCase()}
-        </Box>
-      )}
-    </Box>
+    <>
+      <Box
+        {...menu.handlers}
+        component="button"
+        type="button"
+        role="checkbox"
+        aria-checked={SPOKEN[ticked]}
+        aria-label={tag.name}
+        disabled={disabled}
+        onClick={onToggle}
+        data-tag={tag.name}
+        sx={(theme) => ({
+          ...{ font: "inherit", fontSize: "0.82rem", px: 0.8, py: 0.25, cursor: "pointer" },
+          ...{ display: "inline-flex", gap: 0.6, alignItems: "baseline", borderRadius: "3px" },
+          border: `1px solid ${ticked === "none" ? theme.inks.rule : theme.inks.chosen}`,
+          bgcolor:
+            ticked === "all"
+              ? theme.inks.chosen
+              : ticked === "some"
+                ? theme.inks.chosenWash
+                : "background.paper",
+          color: ticked === "all" ? theme.inks.onStrong : "text.primary",
+          "&:disabled": { opacity: 0.6, cursor: "default" },
+        })}
+      >
+        {SIGNS[ticked] && <span aria-hidden>{SIGNS[ticked]}</span>}
+        {tag.name}
+        {tag.letter && (
+          <Box component="span" aria-hidden sx={{ fontFamily: FIGURES, fontSize: "0.8em", opacity: 0.75 }}>
+            {tag.letter.toUpperCase()}
+          </Box>
+        )}
+      </Box>
+      {menu.menu}
+    </>
   );
 }
 

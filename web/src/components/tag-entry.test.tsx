@@ -5,6 +5,7 @@ import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test } from "vitest";
 import { only, type Family } from "../api/client";
+import { MemoryRouter } from "react-router";
 import { App } from "../testing";
 import { TagCard } from "./tag-card";
 import { lettersOf, tagMeant } from "./tag-entry";
@@ -48,7 +49,9 @@ test("a new tag is typed, its family asked by letter, and given to what is chose
   const user = userEvent.setup();
   render(
     <App>
-      <TagCard picked={only(7, 8)} />
+      <MemoryRouter>
+        <TagCard picked={only(7, 8)} />
+      </MemoryRouter>
     </App>,
   );
   await screen.findByText("House");

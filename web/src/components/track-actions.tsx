@@ -3,6 +3,7 @@
 import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
 import { memo, type ReactNode } from "react";
 import { counted } from "../api/changes";
+import { placeOf, type MenuAt } from "./item-menu";
 import { KeyHint } from "./key-hint";
 import { shown, useKeyMap } from "./key-map";
 import { ActionKey } from "./use-keys";
@@ -62,9 +63,6 @@ const Buttons = memo(function Buttons({ chosen, actions, onMore }: StripProps) {
   );
 });
 
-/** Where the menu stands: at an element, or at a point. */
-export type MenuAt = HTMLElement | { left: number; top: number };
-
 interface MenuProps {
   at: MenuAt | null;
   actions: TrackAction[];
@@ -72,12 +70,8 @@ interface MenuProps {
 }
 
 export function TrackMenu({ at, actions, onClose }: MenuProps) {
-  const place =
-    at instanceof HTMLElement
-      ? { anchorEl: at }
-      : { anchorReference: "anchorPosition" as const, anchorPosition: at ?? { left: 0, top: 0 } };
   return (
-    <Menu open={at !== null} onClose={onClose} {...place} slotProps={{ list: { dense: true } }}>
+    <Menu open={at !== null} onClose={onClose} {...placeOf(at)} slotProps={{ list: { dense: true } }}>
       {actions.flatMap(({ words, at: entry, act, apart }) => [
         ...(apart ? [<Divider key={`${entry.id} line`} />] : []),
         <MenuItem

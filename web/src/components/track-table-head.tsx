@@ -6,7 +6,8 @@ import { useState } from "react";
 import type { Track } from "../api/client";
 import { useSettings } from "../settings";
 import { TYPE_PX } from "../theme";
-import { GAP_PX, MARGIN_PX } from "./track-columns";
+import { useItemMenu, type ItemMenu } from "./item-menu";
+import { GAP_PX, MARGIN_PX, NAMES } from "./track-columns";
 import type { TableLayout } from "./use-table-layout";
 
 export const HEAD_REM = 1.9;
@@ -41,6 +42,7 @@ export function Head({ columns, grid, layout }: Props) {
         <Heading
           key={column.id}
           column={column}
+          layout={layout}
           onWiden={(rem) => layout.widen(column.id, rem)}
           onDrag={() => setDragged(column.id)}
           onDrop={() => {
@@ -55,12 +57,14 @@ export function Head({ columns, grid, layout }: Props) {
 
 interface HeadingProps {
   column: Column<Track>;
+  layout: TableLayout;
   onWiden: (rem: number) => void;
   onDrag: () => void;
   onDrop: () => void;
 }
 
-function Heading({ column, onWiden, onDrag, onDrop }: HeadingProps) {
+function Heading({ column, layout, onWiden, onDrag, onDrop }: HeadingProps) {
+  const menu = useHeadingMenu(column, layout);
   const sorted = column.getIsSorted();
   const right = column.columnDef.meta?.right;
   return (
@@ -68,6 +72,7 @@ function Heading({ column, onWiden, onDrag, onDrop }: HeadingProps) {
       role="columnheader"
       aria-sort={sorted ? (sorted === "desc" ? "descending" : "ascending") : undefined}
       draggable
+      {...menu.handlers}
       onDragStart={(event: React.DragEvent) => {
         event.dataTransfer.setData("text/plain", column.id);
         onDrag();
@@ -90,8 +95,26 @@ function Heading({ column, onWiden, onDrag, onDrop }: HeadingProps) {
         </Box>
       )}
       <Edge onWiden={onWiden} />
+      {menu.menu}
     </Box>
   );
+}
+
+/** How it is sorted, and which columns there are. */
+function useHeadingMenu(column: Column<Track>, layout: TableLayout): ItemMenu {
+  const sort = (down: boolean, further: boolean) => () => column.toggleSorting(down, further);
+  const off = !column.getCanSort();
+  return useItemMenu(`Column ${column.id}`, () => [
+    { words: "Sort upwards", act: sort(false, false), off },
+    { words: "Sort downwards", act: sort(true, false), off },
+    { words: "As a further sort", act: sort(false, true), hint: "⇧", off },
+    { words: "Hide this column", act: () => layout.show(column.id, false), off: layout.columns.length < 2 },
+    { words: "The usual columns", act: layout.reset },
+    ...NAMES.map((name, place) => {
+      const on = layout.columns.includes(name);
+      return { words: name, on, act: () => layout.show(name, !on), apart: place === 0 };
+    }),
+  ]);
 }
 
 function SortButton({ column }: { column: Column<Track> }) {

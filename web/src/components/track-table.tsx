@@ -15,7 +15,8 @@ import { Sleeves } from "./sleeves";
 import { TagPanel } from "./tag-panel";
 import { PlaysPanel } from "./plays-panel";
 import { setTagging, useTagging } from "./tagging";
-import { TrackActionKeys, TrackActions, TrackMenu, type MenuAt } from "./track-actions";
+import type { MenuAt } from "./item-menu";
+import { TrackActionKeys, TrackActions, TrackMenu } from "./track-actions";
 import { rowName } from "./track-table-row";
 import { TrackRows } from "./track-rows";
 import type { TrackSource } from "./tracks";
@@ -67,7 +68,11 @@ export function TrackTable(props: TrackTableProps) {
   const { actions, dialog } = useTrackActions(props, side, { setSide, play: listening.toggle });
   const other = look === "rows" ? "sleeves" : "rows";
   useKeys(KEYS.lists.sleeves, () => setLook(other));
-  useKeys(KEYS.lists.menu, () => setMenu(atRow(selection.focus)));
+  useKeys(KEYS.lists.menu, ({ target }) => {
+    // What has the focus elsewhere is no track.
+    const here = target === document.body || (target instanceof Node && scroller.current?.contains(target));
+    if (here) setMenu(atRow(selection.focus));
+  });
   const openMenu = (event: React.MouseEvent) => {
     event.preventDefault();
     if (event.clientX || event.clientY) setMenu({ left: event.clientX, top: event.clientY });

@@ -13,6 +13,7 @@ import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
 import { useRemembered } from "../../settings";
 import { cueColour } from "../../theme";
+import { useCrateMenu } from "./crate-menu";
 import { FolderRow } from "./folder-row";
 import { allWithin, inTree, type Node } from "./folders";
 import { useCard } from "./list-dragging";
@@ -176,22 +177,28 @@ function Card({ crate, held, open, onShow, onRename }: CardProps) {
   const { inks } = useTheme();
   const { fills_itself: itself } = crate;
   const { ref, handle, over, dragging } = useCard(crate);
+  const menu = useCrateMenu(crate, { onShow, onRename });
   const much = held ? `${counted(held.tracks, "track")}, ${playingTime(held.duration_s)}` : "…";
   return (
-    <ColumnCard
-      ref={ref}
-      handle={handle}
-      dragging={dragging}
-      sign={crate.sign}
-      edge={crate.colour ? cueColour(crate.colour, inks) : undefined}
-      figure={`${itself ? "≡ " : ""}${held?.tracks.toLocaleString("en") ?? "…"}${crate.wanted ? ` +${crate.wanted}` : ""}`}
-      name={crate.name}
-      says={`${itself ? "Fills itself: " : ""}${much}${crate.wanted ? `, ${crate.wanted} wanted` : ""}`}
-      open={open}
-      over={over}
-      corners="7px 7px 2px 2px"
-      onShow={onShow}
-      onRename={onRename}
-    />
+    <>
+      <ColumnCard
+        menu={menu}
+        ref={ref}
+        handle={handle}
+        dragging={dragging}
+        sign={crate.sign}
+        edge={crate.colour ? cueColour(crate.colour, inks) : undefined}
+        figure={`${itself ? "≡ " : ""}${held?.tracks.toLocaleString("en") ?? "…"}${crate.wanted ? ` +${crate.wanted}` : ""}`}
+        name={crate.name}
+        says={`${itself ? "Fills itself: " : ""}${much}${crate.wanted ? `, ${crate.wanted} wanted` : ""}`}
+        open={open}
+        over={over}
+        corners="7px 7px 2px 2px"
+        onShow={onShow}
+        onRename={onRename}
+      />
+      {menu.menu}
+      {menu.asked}
+    </>
   );
 }

@@ -1,10 +1,11 @@
 /** A folder among the crates: it folds, and has a menu of what can be done with it. */
-import { Box, ButtonBase, IconButton, Menu, MenuItem } from "@mui/material";
+import { Box, ButtonBase, IconButton } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
+import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { cueColour, NAMES } from "../../theme";
 import { useCard } from "./list-dragging";
 import { LooksDialog } from "./looks-dialog";
@@ -33,6 +34,7 @@ export function FolderRow(props: Props) {
   const { inks } = useTheme();
   const { ref, handle, over, dragging } = useCard(folder);
   const [asking, setAsking] = useState<Asking>(null);
+  const menu = useFolderMenu(props, setAsking);
   return (
     <Box
       sx={{
@@ -49,6 +51,7 @@ export function FolderRow(props: Props) {
         onClick={onFold}
         onDoubleClick={onRename}
         {...handle}
+        {...menu.handlers}
         sx={{
           flex: 1,
           minWidth: 0,
@@ -68,53 +71,37 @@ export function FolderRow(props: Props) {
       <Box className="figure faint" sx={{ fontSize: "0.8rem", ml: 0.7 }}>
         {within.filter((each) => !each.is_folder).length}
       </Box>
-      <FolderMenu {...props} onAsk={setAsking} />
+      <IconButton
+        size="small"
+        aria-label={`More with ${folder.name}`}
+        onClick={(event) => menu.openAt(event.currentTarget)}
+      >
+        …
+      </IconButton>
+      {menu.menu}
       <Asked folder={folder} within={within} asking={asking} onClose={() => setAsking(null)} />
     </Box>
   );
 }
 
-function FolderMenu({
-  folder,
-  onShow,
-  onRename,
-  onMake,
-  onAsk,
-}: Props & { onAsk: (asking: Asking) => void }) {
+/** What can be done with a folder. */
+function useFolderMenu(
+  { folder, onShow, onRename, onMake }: Props,
+  onAsk: (asking: Asking) => void,
+): ItemMenu {
   const order = useOrderByName();
-  const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const pick = (act: () => void) => () => {
-    setMenu(null);
-    act();
-  };
-  const make = (kind: Making["kind"]) => pick(() => onMake({ kind, folder_id: folder.id }));
-  return (
-    <>
-      <IconButton
-        size="small"
-        aria-label={`More with ${folder.name}`}
-        onClick={(event) => setMenu(event.currentTarget)}
-      >
-        …
-      </IconButton>
-      <Menu
-        anchorEl={menu}
-        open={menu !== null}
-        onClose={() => setMenu(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        <MenuItem onClick={pick(onShow)}>Show as one list</MenuItem>
-        <MenuItem onClick={make("hand")}>Make a crate in it</MenuItem>
-        <MenuItem onClick={make("rule")}>Make one that fills itself in it</MenuItem>
-        <MenuItem onClick={make("folder")}>Make a folder in it</MenuItem>
-        <MenuItem onClick={pick(onRename)}>Rename</MenuItem>
-        <MenuItem onClick={pick(() => onAsk("looks"))}>Sign, colour and note…</MenuItem>
-        <MenuItem onClick={pick(() => order.mutate(folder.id))}>Put in order by name</MenuItem>
-        <MenuItem onClick={pick(() => onAsk("move"))}>Move into a folder…</MenuItem>
-        <MenuItem onClick={pick(() => onAsk("delete"))}>Delete</MenuItem>
-      </Menu>
-    </>
-  );
+  const make = (kind: Making["kind"]) => () => onMake({ kind, folder_id: folder.id });
+  return useItemMenu(`With ${folder.name}`, () => [
+    { words: "Show as one list", act: onShow },
+    { words: "Make a crate in it", act: make("hand") },
+    { words: "Make one that fills itself in it", act: make("rule") },
+    { words: "Make a folder in it", act: make("folder") },
+    { words: "Rename", act: onRename },
+    { words: "Sign, colour and note…", act: () => onAsk("looks") },
+    { words: "Put in order by name", act: () => order.mutate(folder.id) },
+    { words: "Move into a folder…", act: () => onAsk("move") },
+    { words: "Delete", act: () => onAsk("delete"), apart: true },
+  ]);
 }
 
 interface AskedProps {

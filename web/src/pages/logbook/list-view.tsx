@@ -2,6 +2,7 @@
 import { Box, Button, Checkbox, TextField } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
+import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { NameDialog } from "../../components/name-dialog";
 import { useSettings } from "../../settings";
 import { FIGURES, TYPE_PX } from "../../theme";
@@ -126,8 +127,11 @@ interface LineProps {
 }
 
 function Line({ logbook, gig, ticked, onTick }: LineProps) {
+  const open = () => logbook.go({ view: "nights", night: gig.id, beside: null });
+  const menu = useLineMenu(gig, ticked, onTick, open);
   return (
     <Box
+      {...menu.handlers}
       sx={{
         ...{
           display: "grid",
@@ -149,7 +153,7 @@ function Line({ logbook, gig, ticked, onTick }: LineProps) {
       <Box
         component="button"
         type="button"
-        onClick={() => logbook.go({ view: "nights", night: gig.id, beside: null })}
+        onClick={open}
         sx={{
           ...{
             font: "inherit",
@@ -175,6 +179,21 @@ function Line({ logbook, gig, ticked, onTick }: LineProps) {
       <Box component="span" sx={{ fontStyle: "italic" }}>
         {gig.note}
       </Box>
+      {menu.menu}
     </Box>
   );
+}
+
+function useLineMenu(gig: Gig, ticked: boolean, onTick: () => void, open: () => void): ItemMenu {
+  const { throwAway, removeNights } = useNightActions();
+  return useItemMenu(`With ${dayOf(gig.on)}`, () => [
+    { words: "Open this night", act: open },
+    { words: ticked ? "Choose it no more" : "Choose it", act: onTick },
+    {
+      words: "Throw away as practice",
+      act: () => throwAway.mutate({ ids: [gig.id], practice: true }),
+      apart: true,
+    },
+    { words: "Delete this night", act: () => removeNights.mutate([gig.id]) },
+  ]);
 }

@@ -7,9 +7,11 @@ import { sticksQuery } from "../../api/queries";
 import { CardColumn, ColumnCard } from "../../components/card-column";
 import { Empty } from "../../components/empty";
 import { ago, plural, size } from "../../components/format";
+import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { Capacity } from "./capacity";
 import { MakeStick } from "./make-stick";
 import { StickView } from "./stick-view";
+import { useStickActions } from "./use-stick-actions";
 
 /** Packing for standalone players. */
 export function SticksPage() {
@@ -70,8 +72,10 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
   const players = `for ${stick.players.map(({ profile }) => profile).join(" and ")}`;
   const packed = stick.packed_at ? `packed ${ago(stick.packed_at)}` : "never packed";
   const free = `${size(stick.capacity_bytes - stick.used_bytes)} free of ${size(stick.capacity_bytes)}`;
+  const menu = useStickMenu(stick, onShow);
   return (
     <ColumnCard
+      menu={menu}
       name={stick.name}
       says={stick.is_in ? free : "not in the computer"}
       open={open}
@@ -92,6 +96,20 @@ function StickCard({ stick, open, onShow }: { stick: Stick; open: boolean; onSho
           came home with {plural(stick.came_home, "change")}
         </Box>
       )}
+      {menu.menu}
     </ColumnCard>
   );
+}
+
+function useStickMenu(stick: Stick, onShow: () => void): ItemMenu {
+  const act = useStickActions(stick);
+  const inOrOut =
+    stick.kind === "stand-in" && !stick.is_in
+      ? { words: "Put it into the computer", act: () => act.insert.mutate(undefined) }
+      : { words: "Eject", act: () => act.eject.mutate(undefined), off: !stick.is_in };
+  return useItemMenu(`With ${stick.name}`, () => [
+    { words: "Show its plan", act: onShow },
+    { words: "Check", act: () => act.check.mutate(false), off: !stick.is_in || !stick.packed_at },
+    inOrOut,
+  ]);
 }

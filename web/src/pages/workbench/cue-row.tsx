@@ -3,12 +3,15 @@ import { Box, Button } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import type { Cue, Proposal } from "../../api/client";
 import { clock } from "../../components/format";
+import { engine } from "../../audio/engine";
+import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { cueSign, readableOn, shadeOf } from "../../drawing/flags";
 import { FIGURES } from "../../theme";
 import { isLocked, type Bench } from "./bench";
+import type { CueEdit } from "./use-track-actions";
 import { cueActions } from "./cue-actions";
 
 const { cues: C } = KEYS;
@@ -24,6 +27,7 @@ export function CueRow({ cue, bench, onChoose, children }: RowProps) {
   const { inks } = useTheme();
   const { palette, data } = bench.track;
   const chosen = cue.id === bench.chosen.cue;
+  const menu = useCueMenu(cue, bench, onChoose);
   return (
     <Box
       sx={{
@@ -36,7 +40,13 @@ export function CueRow({ cue, bench, onChoose, children }: RowProps) {
         aria-selected={chosen}
         tabIndex={0}
         onClick={onChoose}
-        onKeyDown={(e) => e.key === "Enter" && (e.stopPropagation(), onChoose())}
+        {...menu.handlers}
+        onKeyDown={(e) => {
+          menu.handlers.onKeyDown(e);
+          if (e.key !== "Enter") return;
+          e.stopPropagation();
+          onChoose();
+        }}
         sx={{
           ...{ display: "grid", gridTemplateColumns: "22px minmax(0, 1fr) auto auto", gap: 0.9 },
           ...{ alignItems: "center", py: 0.35, cursor: "pointer" },
@@ -53,8 +63,37 @@ export function CueRow({ cue, bench, onChoose, children }: RowProps) {
         <BarsToNext cue={cue} bench={bench} />
       </Box>
       {children}
+      {menu.menu}
     </Box>
   );
+}
+
+function useCueMenu(cue: Cue, bench: Bench, onChoose: () => void): ItemMenu {
+  const { actions, data } = bench.track;
+  const off = isLocked(bench, "cues");
+  const change = (edit: CueEdit) => () => actions.changeCue.mutate({ cueId: cue.id, change: edit });
+  const free = [1, 2, 3, 4, 5, 6, 7, 8].find((pad) => data.cues.every((each) => each.pad !== pad));
+  return useItemMenu("With this cue", () => [
+    { words: "Choose it and jump to it", act: onChoose, hint: "↑ ↓" },
+    {
+      words: "Shift it to where the sound is",
+      act: () => change({ position_s: engine.position(), snap: bench.settings.snap })(),
+      hint: shown(C.toHere),
+      off,
+    },
+    cue.pad === null
+      ? {
+          words: "Onto a free pad",
+          act: change({ pad: free ?? null }),
+          hint: shown(C.onPad),
+          off: off || !free,
+        }
+      : { words: `Off pad ${cue.pad}`, act: change({ pad: null }), hint: shown(C.onPad), off },
+    ...(cue.length_s === null
+      ? []
+      : [{ words: "Engages by itself", on: cue.engages, act: change({ engages: !cue.engages }), off }]),
+    { words: "Delete", act: () => actions.deleteCue.mutate(cue.id), hint: shown(C.remove), off, apart: true },
+  ]);
 }
 
 function Badge({ shade, children }: { shade: string; children: React.ReactNode }) {
