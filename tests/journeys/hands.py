@@ -50,7 +50,13 @@ class Hands:
 
     def see(self, css: str, seconds: float = 90.0) -> WebElement:
         """The first visible element, waited for."""
-        return wait_for(lambda: next((e for e in self.all(css) if e.is_displayed()), None), css, seconds)
+        return wait_for(lambda: self._first_visible(css), css, seconds)
+
+    def _first_visible(self, css: str) -> WebElement | None:
+        try:
+            return next((element for element in self.all(css) if element.is_displayed()), None)
+        except StaleElementReferenceException:  # it was drawn anew between finding and looking
+            return None
 
     def see_text(self, text: str, seconds: float = 90.0) -> None:
         """Wait until a text stands on the page."""
