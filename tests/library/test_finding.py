@@ -6,6 +6,7 @@ import json
 import sqlite3
 import string
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any, get_args
 
 import pytest
@@ -149,10 +150,13 @@ def facts_of(database: Database) -> dict[int, dict[str, Any]]:
     """What the core's evaluator is asked about, of each track."""
     read = database.read()
     listed = set(crates.crate_tracks(read, 1))
+    paths = dict(read.execute("SELECT id, path FROM track").fetchall())
     loops = {row["track_id"] for row in read.execute("SELECT track_id FROM cue WHERE length_s IS NOT NULL")}
     return {
         row["id"]: {
             **dict(row),
+            "folder": str(Path(paths[row["id"]]).parent),
+            "file_name": Path(paths[row["id"]]).name,
             **{f"{role} point": role in row["cue_roles"].split(",") for role in ("in", "main", "out")},
             "loop": row["id"] in loops,
             "engaging loop": row["id"] == 3,
@@ -190,7 +194,7 @@ LEAVES = st.one_of(
     TEXT.map(Words),
     st.builds(
         TextIs,
-        st.sampled_from(("title", "artist", "genre", "colour", "language")),
+        st.sampled_from(("title", "artist", "genre", "colour", "language", "folder", "file_name")),
         TEXT,
         st.sampled_from(("is", "contains", "begins", "like")),
     ),

@@ -212,6 +212,14 @@ def _dates_sql(column: str, since: str | None, until: str | None) -> Sql:
     return _and([f"shelf.{column} IS NOT NULL", *(sql for sql, _ in given)]), [date for _, date in given]
 
 
+# Where a file lies, and what it is called there; both are parts of its path.
+_FOLDER = "rtrim(path, replace(path, '/', ''))"
+OF_PATH: Mapping[str, str] = {
+    "folder": f"rtrim({_FOLDER}, '/')",
+    "file_name": f"substr(path, length({_FOLDER}) + 1)",
+}
+
+
 def _text_sql(field: str, wanted: str, how: str) -> Sql:
     """A text field, folded. Each text is folded once, however many tracks have it: there are few styles and
     labels.
@@ -223,6 +231,11 @@ def _text_sql(field: str, wanted: str, how: str) -> Sql:
         "like": ("fold(text) GLOB ?", [wanted.replace("[", "[[]")]),
     }
     test, values = tests[how]
+    if field in OF_PATH:
+        return (
+            f"shelf.id IN (SELECT id FROM (SELECT id, {OF_PATH[field]} AS text FROM track) WHERE {test})",
+            values,
+        )
     return f"shelf.{field} IN (SELECT text FROM ({_texts_sql(field)}) WHERE {test})", values
 
 

@@ -12,6 +12,7 @@ from vinyl.core.rules.conditions import Part, TextField
 from vinyl.core.rules.text_edits import Case, clean_spaces, in_case, split_name
 from vinyl.core.tonal.key import parse_key
 from vinyl.library import flat, values
+from vinyl.library.conditions import OF_PATH
 from vinyl.library.errors import LibraryError
 from vinyl.library.locks import check_open, without_locked
 from vinyl.library.values import Field, Value
@@ -97,7 +98,11 @@ def edit(
 
 
 def completions(connection: sqlite3.Connection, field: TextName | TextField, begun: str) -> list[str]:
-    """Texts of a field that begin so, or have a word that does, the commonest first."""
+    """Texts of a field that begin so, or have a word that does, the commonest first. Of paths there are too
+    many to be offered.
+    """
+    if field in OF_PATH:
+        return []
     rows = connection.execute(
         f"""SELECT {field}, count(*) AS uses FROM shelf WHERE {field} <> ''
             AND ' ' || fold({field}) LIKE '% ' || fold(?1) || '%' ESCAPE '\\'

@@ -20,7 +20,7 @@ from vinyl.core.tonal.key import fitting_keys, parse_key
 
 TextField = Literal[
     "title", "artist", "album", "genre", "label", "comment", "codec", "remixer", "composer", "grouping",
-    "catalogue", "language", "isrc", "colour", "marks",
+    "catalogue", "language", "isrc", "colour", "marks", "file_name", "folder",
 ]  # fmt: skip
 NumberField = Literal[
     "bpm", "energy", "rating", "year", "duration_s", "lufs", "doubt", "key_confidence",
@@ -496,7 +496,7 @@ NAMES: Mapping[str, str] = {
     "bpm": "tempo", "rating": "stars", "duration_s": "length", "lufs": "loudness",
     "key_confidence": "sureness of the key",
     "bit_rate": "bitrate", "cue_count": "cues", "route_count": "routes", "genre": "style",
-    "codec": "format", "catalogue": "catalogue number",
+    "codec": "format", "catalogue": "catalogue number", "file_name": "file name", "folder": "folder",
     **{name: name for name in ("energy", "year", "doubt", "title", "artist", "album", "label", "comment",
                                "remixer", "composer", "grouping", "language", "isrc", "colour", "marks",
                                "plays")},

@@ -84,7 +84,9 @@ TEXT_NAMES: Mapping[str, TextField] = {
     **dict.fromkeys(("format", "file type", "codec"), "codec"), "by": "artist", "on": "label",
     "on label": "label", "from label": "label",
     "released on": "label", "remixed by": "remixer", "called": "title",
-    "named": "title", "composed by": "composer", "written by": "composer", "marked": "colour",
+    "named": "title", **dict.fromkeys(("file name", "filename", "file"), "file_name"),
+    **dict.fromkeys(("folder", "in folder", "in the folder", "directory"), "folder"),
+    "composed by": "composer", "written by": "composer", "marked": "colour",
 }  # fmt: skip
 # Words that are fields only before a name.
 LOOSE = ("by", "on", "marked")

@@ -55,7 +55,7 @@ TEXTS: Mapping[str, TextField] = {
     "artist": "artist", "album": "album", "label": "label", "style": "genre", "remixer": "remixer",
     "composer": "composer", "language": "language", "format": "codec", "colour": "colour",
     "title": "title", "comment": "comment", "grouping": "grouping", "catalogue": "catalogue",
-    "isrc": "isrc", "marks": "marks",
+    "isrc": "isrc", "marks": "marks", "file": "file_name", "folder": "folder",
 }  # fmt: skip
 
 

@@ -152,7 +152,7 @@ function useOffered(typed: string, onText: (text: string) => void): readonly Off
 
 /** Words with which limits begin; what follows them is not searched while it may become one. */
 const BEGINS =
-  /(?:^|\s)(?:title|comment|grouping|tempo|energy|stars|year|length|loudness|doubt|cues|plays|bitrate|routes|key|added|played|artist|album|label|style|remixer|composer|catalogue|isrc|marks|language|format|colour|tag|without|with|not|in|backing)\s.*$/i;
+  /(?:^|\s)(?:title|comment|grouping|tempo|energy|stars|year|length|loudness|doubt|cues|plays|bitrate|routes|key|added|played|artist|album|label|style|remixer|composer|catalogue|isrc|marks|language|format|file|folder|colour|tag|without|with|not|in|backing)\s.*$/i;
 
 function wordsOf(typed: string): string {
   return typed.replace(BEGINS, "");
