@@ -40,6 +40,33 @@ def test_a_rule_crate_is_made_changed_asked_and_frozen(client: TestClient) -> No
     assert client.get("/api/crates").json() == []
 
 
+def test_a_line_is_added_changed_and_taken_away_in_many_rules_at_once(client: TestClient) -> None:
+    new, old = {"kind": "lately", "field": "added_at", "days": 30}, {"kind": "tagged", "tag_id": 1}
+    ids = [
+        client.post("/api/rules", json={"name": name, "rule": rule(*lines)}).json()["id"]
+        for name, lines in (("A", [FAST, old]), ("B", [FAST]), ("C", [old]))
+    ]
+    lines_of = lambda: [client.get(f"/api/crates/{i}/rule").json()["where"]["parts"] for i in ids]  # noqa: E731
+    before = lines_of()
+    change = lambda **what: client.post("/api/rules/shared/change", json={"crate_ids": ids, **what})  # noqa: E731
+    shared = client.post("/api/rules/shared", json={"crate_ids": ids}).json()
+    assert [(line["rules"], line["words"][:5]) for line in shared] == [(2, "tag V"), (2, "tempo")]
+    assert change(new=new).json() == {"rules": 3}
+    assert change(new=new).json() == {"rules": 0}, "where it stands already nothing is changed"
+    assert [len(lines) for lines in lines_of()] == [3, 2, 2]
+    assert change(old=old, new={**new, "days": 7}).json() == {"rules": 2}
+    assert [lines[1].get("days") for lines in lines_of()] == [7, 30, 30], "in its own place"
+    assert change(old=shared[1]["where"]).json() == {"rules": 2}
+    refused = change(new={"kind": "list", "list_id": ids[0]})
+    assert refused.status_code == 422 and "circle" in refused.json()["detail"], refused.json()
+    assert change().status_code == 422
+    for _ in range(3):
+        client.post("/api/undo")
+    assert lines_of() == before, "the refused one has changed none of them"
+    for _ in ids:
+        client.post("/api/undo")
+
+
 def test_rules_that_make_no_sense_are_refused_in_words(client: TestClient) -> None:
     made = client.post("/api/rules", json={"name": "Own", "rule": rule(FAST)}).json()
     path = f"/api/crates/{made['id']}/rule"

@@ -7,17 +7,22 @@ from fastapi import APIRouter
 from vinyl.api.models.conditions import to_core
 from vinyl.api.models.crates import CrateOut
 from vinyl.api.models.rules import (
+    ChangeLinesIn,
     CountedOut,
     FrozenIn,
+    LinesChanged,
     ReasonOut,
     RuleBody,
     RuleCount,
     RuleCrateIn,
+    RulesIn,
+    SharedLineOut,
     WhereIn,
     WhyIn,
 )
 from vinyl.api.services import Use
-from vinyl.library import rule_lists
+from vinyl.core.rules.notation import as_json
+from vinyl.library import rule_lists, shared_lines
 from vinyl.library.errors import NotFoundError
 from vinyl.operations import crates
 
@@ -49,6 +54,23 @@ def make_rule_crate(use: Use, wanted: RuleCrateIn) -> CrateOut:
     """Make a crate that fills itself."""
     made = crates.make_rule_crate(use.database, wanted.name, wanted.rule.to_core(), wanted.folder_id)
     return CrateOut.model_validate(made)
+
+
+@router.post("/rules/shared")
+def list_shared_lines(use: Use, wanted: RulesIn) -> list[SharedLineOut]:
+    """The lines of some rules, those that most of them have first."""
+    found = shared_lines.shared_lines(use.database.read(), wanted.crate_ids)
+    return [
+        SharedLineOut.model_validate({"where": as_json(line.where), "words": line.words, "rules": line.rules})
+        for line in found
+    ]
+
+
+@router.post("/rules/shared/change")
+def change_shared_lines(use: Use, wanted: ChangeLinesIn) -> LinesChanged:
+    """Add a line to many rules, change it or take it away."""
+    old, new = (None if each is None else to_core(each) for each in (wanted.old, wanted.new))
+    return LinesChanged(rules=crates.change_lines(use.database, wanted.crate_ids, old, new))
 
 
 @router.get("/crates/{crate_id}/rule")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from vinyl.core.rules.conditions import Condition
 from vinyl.core.rules.notation import Rule
-from vinyl.library import crates, list_documents, logbook, places, wanted
+from vinyl.library import crates, list_documents, logbook, places, shared_lines, wanted
 from vinyl.library.crates import Crate
 from vinyl.library.database import Database
 from vinyl.operations.words import many
@@ -114,6 +115,15 @@ def change_rule(database: Database, crate_id: int, rule: Rule) -> None:
     """Give a crate that fills itself another rule."""
     with database.write(f"Change the rule of “{name_of(database, crate_id)}”") as connection:
         crates.change_rule(connection, crate_id, rule)
+
+
+def change_lines(
+    database: Database, crate_ids: Sequence[int], old: Condition | None, new: Condition | None
+) -> int:
+    """Add a line to many rules, change it or take it away, in one step; returns how many are others now."""
+    what = "Add a line to" if old is None else "Take a line out of" if new is None else "Change a line of"
+    with database.write(f"{what} {many(crate_ids, 'a rule', 'rules')}") as connection:
+        return shared_lines.change_lines(connection, crate_ids, old, new)
 
 
 def freeze(database: Database, crate_id: int, name: str) -> Crate:

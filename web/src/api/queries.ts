@@ -278,6 +278,25 @@ export const templatePreviewQuery = (template: Schema["TemplateOut"] | undefined
     enabled: template !== undefined,
   });
 
+export const sharedLinesQuery = (crate_ids: readonly number[]) =>
+  queryOptions({
+    queryKey: ["rules", "shared", crate_ids],
+    queryFn: () => unwrap(client.POST("/api/rules/shared", { body: { crate_ids: [...crate_ids] } })),
+    enabled: crate_ids.length > 0,
+  });
+
+/** A condition in words. */
+export const wordsOfQuery = (where: Condition | null) =>
+  queryOptions({
+    queryKey: ["rules", "words", where],
+    queryFn: async () => {
+      const whole = { kind: "all" as const, parts: where ? [where] : [] };
+      const { lines } = await unwrap(client.POST("/api/rules/lines", { body: { where: whole } }));
+      return lines[0]?.words ?? "";
+    },
+    enabled: where !== null,
+  });
+
 export const cueKindsQuery = ({ chosen }: Picked) =>
   queryOptions({
     queryKey: ["among", "cues", chosen],

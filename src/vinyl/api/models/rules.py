@@ -67,6 +67,29 @@ class RuleCrateIn(Model):
     rule: RuleBody
 
 
+class RulesIn(Model):
+    crate_ids: Annotated[list[Id], Field(min_length=1, max_length=10_000)]
+
+
+class SharedLineOut(Model):
+    """A line of rules, and in how many of them it stands."""
+
+    where: ConditionIn
+    words: str
+    rules: int
+
+
+class ChangeLinesIn(RulesIn):
+    """``new`` alone is added, ``old`` alone is taken away; with both, one takes the other's place."""
+
+    old: ConditionIn | None = None
+    new: ConditionIn | None = None
+
+
+class LinesChanged(Model):
+    rules: int
+
+
 class FrozenIn(Model):
     name: Name
 

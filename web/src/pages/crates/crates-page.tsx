@@ -8,6 +8,7 @@ import { useNavigate, useParams } from "react-router";
 import { usePutIntoCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
+import { WithCards } from "./with-cards";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
@@ -83,10 +84,7 @@ function NoCrates({ cards, onMake }: NoProps) {
   if (!cards) return nothing;
   return (
     <DndContext>
-      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
-        {cards}
-        {nothing}
-      </Box>
+      <WithCards cards={cards}>{nothing}</WithCards>
     </DndContext>
   );
 }
@@ -115,8 +113,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
   const putAfter = (id: number, place: number) => put.mutate({ crate, chosen: { ids: [id] }, at: place + 1 });
   return (
     <CrateDragging open={open}>
-      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
-        {cards}
+      <WithCards cards={cards}>
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <CrateHead crate={crate} open={open} onDivider={divide} />
           <Wanted crate={crate} />
@@ -147,7 +144,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
             </SortableContext>
           )}
         </Box>
-      </Box>
+      </WithCards>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
       {noting.dialog}
       {writing && <DividerDialog crate={crate} writing={writing} onClose={() => setWriting(null)} />}

@@ -10,6 +10,7 @@ import { cueColour, NAMES } from "../../theme";
 import { useCard } from "./list-dragging";
 import { LooksDialog } from "./looks-dialog";
 import type { Making } from "./make-crate";
+import { ManyRulesDialog } from "./many-rules-dialog";
 import { MoveDialog } from "./move-dialog";
 import { useOrderByName } from "./tree-menu";
 import { useCrateActions } from "./use-crate-actions";
@@ -27,7 +28,7 @@ interface Props {
   onMake: (making: Making) => void;
 }
 
-type Asking = "move" | "looks" | "delete" | null;
+type Asking = "move" | "looks" | "delete" | "line" | null;
 
 export function FolderRow(props: Props) {
   const { folder, within, folded, open, onFold, onRename } = props;
@@ -99,6 +100,7 @@ function useFolderMenu(
     { words: "Rename", act: onRename },
     { words: "Sign, colour and note…", act: () => onAsk("looks") },
     { words: "Put in order by name", act: () => order.mutate(folder.id) },
+    { words: "A line in all its rules…", act: () => onAsk("line") },
     { words: "Move into a folder…", act: () => onAsk("move") },
     { words: "Delete", act: () => onAsk("delete"), apart: true },
   ]);
@@ -115,6 +117,7 @@ function Asked({ folder, within, asking, onClose }: AskedProps) {
   const actions = useCrateActions(folder);
   if (asking === "move") return <MoveDialog crate={folder} onClose={onClose} />;
   if (asking === "looks") return <LooksDialog crate={folder} onClose={onClose} />;
+  if (asking === "line") return <ManyRulesDialog folder={folder} onClose={onClose} />;
   return (
     <Confirm
       open={asking === "delete"}

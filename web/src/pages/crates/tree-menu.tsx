@@ -11,8 +11,9 @@ import { FormDialog } from "../../components/form-dialog";
 import { FolderChooser } from "../arrivals/folder-chooser";
 import { useFamilies } from "../../components/tags";
 import { VALUES } from "./divide-dialog";
+import { ManyRulesDialog } from "./many-rules-dialog";
 
-type Asking = "series" | "ready" | "folder" | "deleted" | null;
+type Asking = "series" | "ready" | "folder" | "deleted" | "line" | null;
 
 export function TreeMenu() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -41,6 +42,7 @@ export function TreeMenu() {
       >
         <MenuItem onClick={pick(() => setAsking("ready"))}>Ready-made ones by rule…</MenuItem>
         <MenuItem onClick={pick(() => setAsking("series"))}>One by rule for each value…</MenuItem>
+        <MenuItem onClick={pick(() => setAsking("line"))}>A line in many rules…</MenuItem>
         <MenuItem onClick={pick(() => setAsking("folder"))}>Of a folder of files…</MenuItem>
         <MenuItem onClick={pick(() => order.mutate(null))}>Put in order by name</MenuItem>
         <MenuItem onClick={pick(() => setAsking("deleted"))}>Deleted ones…</MenuItem>
@@ -56,6 +58,7 @@ export function TreeMenu() {
         />
       )}
       {asking === "deleted" && <DeletedDialog onClose={close} />}
+      {asking === "line" && <ManyRulesDialog onClose={close} />}
     </>
   );
 }

@@ -7,6 +7,7 @@ import { counted as countedWords } from "../../../api/changes";
 import type { Crate, Picked, Track } from "../../../api/client";
 import { ruleCountsQuery, type Sort } from "../../../api/queries";
 import { Confirm } from "../../../components/confirm";
+import { WithCards } from "../with-cards";
 import { Empty } from "../../../components/empty";
 import { playingTime } from "../../../components/format";
 import { KeyHint } from "../../../components/key-hint";
@@ -47,8 +48,7 @@ export function RuleCrate({ crate, cards }: Props) {
   const focused: Track | undefined = source.trackAt(selection.focus);
   return (
     <ShelfDragging selection={selection} shown>
-      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "250px minmax(0, 1fr)" }}>
-        {cards}
+      <WithCards cards={cards}>
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <Head crate={crate} rule={rule} why={why} onWhy={() => setWhy(!why)} />
           <Box sx={{ overflow: "auto", maxHeight: "46%", flex: "none" }}>
@@ -87,7 +87,7 @@ export function RuleCrate({ crate, cards }: Props) {
             />
           )}
         </Box>
-      </Box>
+      </WithCards>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
   );
