@@ -221,6 +221,7 @@ const ROOMS = {
     write: { key: "shift+w", says: "Write tags into the track’s file", shown: "⇧ W" },
     record: { key: "shift+j", says: "Record jumps as a route, and stop", shown: "⇧ J" },
     route: { key: "alt+j", says: "Play the chosen route", shown: "Alt J" },
+    key: { key: "shift+c", says: "Set the key by hand, hearing its chord", shown: "⇧ C" },
     lockKey: { key: "alt+k", says: "Lock or unlock the key", shown: "Alt K" },
     lockTags: { key: "alt+l", says: "Lock or unlock the tags", shown: "Alt L" },
   },

@@ -15,6 +15,7 @@ export type Asked =
   | "onto grid"
   | "template"
   | "delete cues"
+  | "key"
   | "colours"
   | "finish"
   | "sources"

@@ -4,11 +4,14 @@ import { serve } from "../../testing-server";
 import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
+import { drone } from "../../audio/drone";
+import { engine } from "../../audio/engine";
 import { App } from "../../testing";
 import type { Asked, Bench, Mark } from "./bench";
 import { Dialogs } from "./dialogs";
 
-vi.mock("../../audio/engine", () => ({ engine: { position: () => 61.5 } }));
+vi.mock("../../audio/engine", () => ({ engine: { position: () => 61.5, toggle: vi.fn() } }));
+const [sounds, silence] = [vi.spyOn(drone, "play").mockReturnValue(), vi.spyOn(drone, "stop")];
 
 const GRID = { kind: "steady", beats_per_bar: 4, anchors: [{ time: 0, beat: 0, bpm: 120 }] };
 
@@ -21,8 +24,10 @@ function open(
   const action = () => ({ mutate: vi.fn(), isPending: false, error });
   const actions = { rescan: action(), grid: action(), ontoGrid: action() };
   const ask = vi.fn();
-  const data = { track: { id: 7, bpm: 120, title: "Copper Tide" }, grid: GRID };
-  const bench = { track: { data, actions }, chosen: { mark }, asked, ask } as unknown as Bench;
+  const track = { id: 7, bpm: 120, title: "Copper Tide", key: "A minor", key_source: "analysis" };
+  const data = { track, grid: GRID, heard: { tuning_cents: 0 } };
+  const transport = { state: { playing: false } };
+  const bench = { track: { data, actions }, chosen: { mark }, transport, asked, ask } as unknown as Bench;
   render(
     <App>
       <Dialogs bench={bench} />
@@ -169,4 +174,26 @@ test("a crate that is typed and not there is made, and the track put into it", a
   await user.type(screen.getByLabelText("Crate"), "Saturday{Enter}");
   await waitFor(() => expect(asked.map(({ what }) => what)).toContain("POST /api/crates/5/tracks"));
   expect(asked.find(({ what }) => what === "POST /api/crates")?.body).toMatchObject({ name: "Saturday" });
+});
+
+test("a key is gone to by arrows, each heard as it is reached, and set by Enter", async () => {
+  const asked = serve({ "PUT /api/tracks/values": { locked: 0 } });
+  const { ask, user } = open("key");
+  await screen.findByText("Set A minor");
+  expect(sounds.mock.lastCall?.[0].map(Math.round)).toEqual([110, 131, 165, 220]);
+  await user.keyboard("{ArrowRight}");
+  screen.getByText("Set E minor");
+  await user.keyboard("{ArrowUp}");
+  screen.getByText("Set G major");
+  expect(Math.round(sounds.mock.lastCall?.[0][0] ?? 0)).toBe(196);
+  await user.keyboard(" ");
+  expect(engine.toggle).toHaveBeenCalled();
+  await user.click(screen.getByText("Its root"));
+  expect(sounds.mock.lastCall?.[0].length).toBe(2);
+  screen.getByLabelText("Key, by arrows").focus();
+  await user.keyboard("{Enter}");
+  await waitFor(() => expect(asked.at(-1)?.body).toEqual({ ids: [7], values: { key: "G major" } }));
+  await waitFor(() => expect(ask).toHaveBeenCalledWith(null));
+  cleanup();
+  expect(silence).toHaveBeenCalled();
 });

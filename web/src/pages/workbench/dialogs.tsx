@@ -8,6 +8,7 @@ import { WriteDialog } from "../../components/write-dialog";
 import type { Bench } from "./bench";
 import { ColoursDialog } from "../../components/colours-dialog";
 import { FinishDialog } from "./finish-dialog";
+import { KeyDialog } from "./key-dialog";
 import { OntoGridDialog } from "./onto-grid-dialog";
 import { RescanDialog } from "./rescan-dialog";
 import { SourcesDialog } from "./sources-dialog";
@@ -27,6 +28,8 @@ export function Dialogs({ bench }: { bench: Bench }) {
       return <OntoGridDialog bench={bench} onClose={close} />;
     case "template":
       return <TemplateDialog picked={only(id)} onClose={close} />;
+    case "key":
+      return <KeyDialog bench={bench} onClose={close} />;
     case "delete cues":
       return <DeleteCuesDialog picked={only(id)} onClose={close} />;
     case "colours":

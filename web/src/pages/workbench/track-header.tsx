@@ -5,6 +5,7 @@ import { useRate } from "../../api/changes";
 import { Doubt } from "../../components/doubt";
 import { clock, lufs } from "../../components/format";
 import { useKeyName } from "../../components/key-name";
+import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { KeyRing } from "../../components/key-ring";
 import { Stars } from "../../components/stars";
@@ -84,7 +85,7 @@ function Figures({ bench }: { bench: Bench }) {
       }}
     >
       {track.bpm !== null && <Tempo data={bench.track.data} bpm={track.bpm} />}
-      {track.key && <KeyFigure data={bench.track.data} name={track.key} />}
+      <KeyFigure bench={bench} />
       {track.energy !== null && (
         <Tooltip title={heard.energy_reason}>
           <Box>
@@ -120,14 +121,23 @@ function Tempo({ data: { track, grid }, bpm }: { data: Workbench; bpm: number })
   );
 }
 
-function KeyFigure({ data, name }: { data: Workbench; name: string }) {
-  const { heard } = data;
+function KeyFigure({ bench }: { bench: Bench }) {
+  const { track, heard } = bench.track.data;
   const written = useKeyName();
+  const set = `Set it by hand, by ear (${shown(KEYS.track.key)})`;
   return (
-    <Tooltip title={keyWords(data)}>
-      <Box sx={{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" }}>
-        <KeyRing name={name} size={22} />
-        {written(name)}
+    <Tooltip title={track.key ? `${keyWords(bench.track.data)}. ${set}` : set}>
+      <Box
+        component="button"
+        type="button"
+        onClick={() => bench.ask("key")}
+        sx={{
+          ...{ display: "flex", gap: 0.7, alignItems: "center", fontFamily: FIGURES, fontSize: "1.02rem" },
+          ...{ border: 0, p: 0, background: "none", color: "inherit", cursor: "pointer" },
+        }}
+      >
+        {track.key ? <KeyRing name={track.key} size={22} /> : "no key"}
+        {track.key && written(track.key)}
         {heard.second_key && (
           <Box component="span" sx={{ color: "text.secondary", fontSize: "0.85rem" }}>
             then {written(heard.second_key)} from {clock(heard.second_from_s ?? 0)}

@@ -153,6 +153,7 @@ function useTrackKeys(bench: Bench): void {
   useKeys(track.write, () => bench.ask("write"));
   useKeys(track.record, routes.record);
   useKeys(track.route, routes.play);
+  useKeys(track.key, () => bench.ask("key"));
   useKeys(track.lockKey, () => lock("key"));
   useKeys(track.lockTags, () => lock("tags"));
 }
