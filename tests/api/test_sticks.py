@@ -18,7 +18,7 @@ from vinyl.cli import main
 from vinyl.library.database import Database
 from vinyl.sticks import store
 from vinyl.sticks.drives import FoundDrive
-from vinyl.sticks.medium import flip
+from vinyl.sticks.medium import StandIn, flip, make_stand_in
 
 
 @pytest.fixture(scope="module")
@@ -106,6 +106,25 @@ def test_two_sticks_at_once_and_one_that_breaks_is_finished_later(client: TestCl
     assert [file["sha256"] for file in _index(two)["files"]] == [
         file["sha256"] for file in _index(one)["files"]
     ]
+
+
+def test_a_new_stick_is_told_once_more_when_it_is_in_the_computer(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Who looks between its being known and its being there must hear that this was too early."""
+    database = client.app.state.services.database  # type: ignore[attr-defined]
+    seen: list[tuple[bool, int]] = []
+
+    def look_first(folder: Path, capacity_bytes: int) -> StandIn:
+        early = next(each for each in client.get("/api/sticks").json() if each["name"] == "Quick")
+        seen.append((early["is_in"], database.revision()))
+        return make_stand_in(folder, capacity_bytes)
+
+    monkeypatch.setattr("vinyl.operations.sticks.make_stand_in", look_first)
+    made = client.post("/api/sticks", json={"name": "Quick", "capacity_mb": 5}).json()
+    assert made["is_in"] and seen[0][0] is False
+    assert database.revision() > seen[0][1]
+    client.delete(f"/api/sticks/{made['id']}")
 
 
 def test_what_does_not_fit_is_solved_by_a_proposal(client: TestClient, crate: int) -> None:

@@ -51,9 +51,19 @@ TITLES = ("Anchor", "Breakwater with a title that is longer than any column woul
 SHIFT, ALT = Keys.SHIFT, Keys.ALT
 OF_TRACKS = (
     "e", "t", "p", SHIFT + "b", SHIFT + "t", SHIFT + "f", SHIFT + "e", SHIFT + "w", SHIFT + Keys.DELETE,
-    SHIFT + Keys.F10, SHIFT + "/", ALT + "t", "f", "h",
+    SHIFT + Keys.F10, SHIFT + "/", ALT + "t", "f", "h", SHIFT + "l", ALT + Keys.DELETE, ALT + "n", Keys.F2,
 )  # fmt: skip
-OF_BENCH = ("t", SHIFT + "r", SHIFT + "s", SHIFT + "t", SHIFT + "w", ALT + "e")
+OF_BENCH = (
+    "t",
+    SHIFT + "r",
+    SHIFT + "s",
+    SHIFT + "t",
+    SHIFT + "w",
+    ALT + "e",
+    SHIFT + "c",
+    ALT + Keys.DELETE,
+    ALT + "n",
+)
 
 
 @pytest.fixture(scope="module")

@@ -43,6 +43,8 @@ def make(
         with services.database.write() as connection:
             store.forget_stick(connection, stick_id)
         raise
+    # Whoever has looked meanwhile saw one that is not in the computer.
+    services.changed("sticks")
     return stick_id
 
 

@@ -97,7 +97,7 @@ function Ring({ chosen, onChoose }: { chosen: string; onChoose: (key: string) =>
       aria-label="Key, by arrows"
       tabIndex={0}
       onKeyDown={press}
-      sx={{ height: 210, "&:focus-visible": { outlineOffset: 2 } }}
+      sx={{ height: 210, "&:focus-visible": { outlineOffset: -2 } }}
     >
       <KeyPicture counts={NO_COUNTS} chosen={chosen} onChange={(next) => next && onChoose(next)} />
     </Box>
