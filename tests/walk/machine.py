@@ -41,6 +41,9 @@ BAD_PARTS = ({"pad": 12}, {"position_s": -4.0}, {"role": "nowhere"}, {"colour": 
 FIELDS = ("title", "artist", "comment", "genre", "year", "energy")
 
 
+REACHES = ("whole track", "from here", "this part")
+# What a body that is not as the API has it is refused with: a verb that is refused so tries nothing.
+MISTAKEN = ("Field required", "Unable to extract tag", "Extra inputs")
 ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "logbook", "sticks", "exchange")
 # Through all rooms, or to and fro between a few, where one thing leads to another sooner.
 SOME = st.one_of(st.just(frozenset(ROOMS)), st.frozensets(st.sampled_from(ROOMS), min_size=2, max_size=3))
@@ -87,6 +90,7 @@ class Walk(RuleBasedStateMachine):
     def do(self, method: str, path: str, body: object = None, *typed: str) -> Answer:
         """Ask for something; the words that are typed must stand somewhere from then on, if it was done."""
         answer = self.house.ask(method, path, body)
+        assert not any(each in answer.words for each in MISTAKEN), f"{method} {path} {body}: {answer.words}"
         if answer.is_good:
             self.words |= set(typed)
         return answer
@@ -204,6 +208,14 @@ class Walk(RuleBasedStateMachine):
         else:
             self.do("POST", "/api/tags", {"family_id": family["id"], "name": name}, name)
 
+    @rule(n=N, m=N)
+    @of("tags")
+    def give_new_tag(self, n: int, m: int) -> None:
+        name = self.word("Tag")
+        if family := self.some("/api/tag-families", n):
+            body = {"ids": self.tracks(m), "family_id": family["id"], "name": name}
+            self.do("POST", "/api/tracks/tags/new", body, name)
+
     @rule(n=N, m=N, given=st.booleans())
     @of("tags")
     def give_tag(self, n: int, m: int, given: bool) -> None:
@@ -262,14 +274,27 @@ class Walk(RuleBasedStateMachine):
     @rule(n=N)
     @of("workbench")
     def shift_grid(self, n: int) -> None:
-        edit = {"kind": "shift", "by_ms": 3.0 * n} if n % 2 else {"kind": "double"}
+        step = {"edit": "step tempo", "by_bpm": 0.1, "reach": REACHES[n % 3], "time_s": 2.0}
+        edit = (step, {"edit": "shift", "by_s": 0.003 * n}, {"edit": "double"}, {"edit": "halve"})[n % 4]
         self.do("POST", f"/api/tracks/{self.track(n)}/grid", edit)
+
+    @rule(n=N, kind=st.sampled_from(["all", "others", "roles", "pads", "loops"]))
+    @of("workbench")
+    def delete_cues_of_a_kind(self, n: int, kind: str) -> None:
+        self.do("POST", "/api/tracks/cues/delete", {"ids": self.tracks(n), "kind": kind})
+
+    @rule(n=N, away=st.booleans())
+    @of("workbench")
+    def use_template_or_take_it_away(self, n: int, away: bool) -> None:
+        if template := self.some("/api/templates", n):
+            path = f"/api/templates/{template['id']}/{'take-away' if away else 'use'}"
+            self.do("POST", path, {"ids": self.tracks(n)})
 
     @rule(n=N)
     @of("workbench")
     def save_route(self, n: int) -> None:
         name = self.word("Route")
-        jumps = [{"leaves_s": 4.0, "comes_s": 2.0 + n / 10}]
+        jumps = [{"from_s": 4.0, "to_s": 2.0 + n / 10}]
         self.do("POST", f"/api/tracks/{self.track(n)}/routes", {"name": name, "jumps": jumps}, name)
 
     # Crates.
@@ -319,6 +344,17 @@ class Walk(RuleBasedStateMachine):
     def delete_crate(self, n: int) -> None:
         if crate := self.some("/api/crates", n):
             self.do("DELETE", f"/api/crates/{crate['id']}")
+
+    @rule(n=N, m=N, way=st.sampled_from(["add", "take", "change"]))
+    @of("crates")
+    def change_a_line_of_all_rules(self, n: int, m: int, way: str) -> None:
+        ids = [each["id"] for each in self.house.get("/api/crates") if each["fills_itself"]]
+        if ids:
+            shared = self.house.ask("POST", "/api/rules/shared", {"crate_ids": ids}).told
+            line = {"kind": "between", "field": "energy", "low": m, "high": None}
+            old = None if way == "add" else (pick(shared, n) or {}).get("where")
+            new = None if way == "take" else line
+            self.do("POST", "/api/rules/shared/change", {"crate_ids": ids, "old": old, "new": new})
 
     @rule(n=N)
     @of("crates")
