@@ -7,11 +7,13 @@ export type Onward = "stay" | "next" | "last" | "up" | "down";
 interface Props {
   label: string;
   value: string;
+  /** What stands in the field, where that is something else. */
+  typed?: string | undefined;
   /** What was typed, or null where nothing is to be kept. */
   onDone: (text: string | null, onward: Onward) => void;
 }
 
-export function CellEdit({ label, value, onDone }: Props) {
+export function CellEdit({ label, value, typed, onDone }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const done = useRef(false);
   const latest = useRef(onDone);
@@ -45,7 +47,7 @@ export function CellEdit({ label, value, onDone }: Props) {
       ref={field}
       className="cell-edit"
       aria-label={label}
-      defaultValue={value}
+      defaultValue={typed ?? value}
       onKeyDown={press}
       onBlur={(event) => end(event.currentTarget.value.trim(), "stay")}
       onPointerDown={(event) => event.stopPropagation()}

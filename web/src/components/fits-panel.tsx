@@ -20,6 +20,9 @@ import { playTrack } from "./use-listening";
 type Fit = Schema["FitOut"];
 type Reach = NonNullable<Schema["FitIn"]["reach"]>;
 
+/** Where there are fewer lines, what a wider reach would have is asked for too. */
+const SHORT = 12;
+
 interface Props {
   /** The track that has the focus in the list. */
   track: Track | undefined;
@@ -44,13 +47,14 @@ export function FitsPanel({ track, onPutIntoCrate, onPutAfter, onLeave, onClose 
   const gone = trail.from === track?.id ? trail.tracks : [];
   const base = gone.at(-1) ?? track;
   const found = useFits(base, reach, held);
-  const wide = useFits(reach === "near" ? base : undefined, "wide", held);
+  const isShort = reach === "near" && found !== undefined && found.length < SHORT;
+  const wide = useFits(isShort ? base : undefined, "wide", held);
   const actions = useLineActions(onPutIntoCrate, onPutAfter, {
     goOn: (next) => setTrail({ from: track?.id, tracks: [...gone, next] }),
     back: () => setTrail({ from: track?.id, tracks: gone.slice(0, -1) }),
     leave: onLeave,
   });
-  const more = reach === "near" && found && wide ? wide.length - found.length : 0;
+  const more = isShort && wide ? wide.length - found.length : 0;
   return (
     <Side title="Fits this" onClose={onClose}>
       {gone.length > 0 && (

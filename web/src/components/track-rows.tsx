@@ -118,6 +118,7 @@ function Body(props: BodyProps) {
               columns={layout.shown}
               note={props.notes?.[id]}
               editing={hands.cell?.id === id ? hands.cell.column : undefined}
+              typed={hands.cell?.id === id ? hands.cell.typed : undefined}
               context={context}
               actions={actions}
             />

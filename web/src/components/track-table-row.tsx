@@ -34,8 +34,9 @@ export interface RowProps {
   columns: readonly string[];
   /** What is noted on its place. */
   note?: string | undefined;
-  /** The column that is typed into. */
+  /** The column that is typed into, and what was typed there and refused. */
   editing?: string | undefined;
+  typed?: string | undefined;
   context: CellContext;
   actions: RowActions;
 }
@@ -66,7 +67,7 @@ type DrawnProps = RowProps & { handle: object; dragging: boolean; shift?: string
 function Row(props: DrawnProps) {
   const { track, id, place, chosen, focused, begins, top, height, grid, columns, note, context, actions } =
     props;
-  const { editing } = props;
+  const { editing, typed } = props;
   const look = `row${focused ? " focused" : ""}${props.dragging ? " dragging" : ""}${begins ? " begins" : ""}`;
   return (
     // Keys are the table's: it has the focus and says by aria-activedescendant which row they act on.
@@ -90,7 +91,7 @@ function Row(props: DrawnProps) {
         {place + 1}
       </span>
       {begins && <span className="group">{begins}</span>}
-      {track && <Cells track={track} {...{ columns, note, context, editing }} onDone={actions.done} />}
+      {track && <Cells track={track} {...{ columns, note, context, editing, typed }} onDone={actions.done} />}
     </div>
   );
 }
@@ -101,6 +102,7 @@ interface CellsProps {
   note: string | undefined;
   context: CellContext;
   editing: string | undefined;
+  typed: string | undefined;
   onDone: RowActions["done"];
 }
 
@@ -110,7 +112,7 @@ function classOf(meta: ColumnMeta<Track, unknown> | undefined): string {
 
 /** Apart from the row, so that dragging and choosing do not draw them again; drawn when what they show is another. */
 const Cells = memo(function Cells(props: CellsProps) {
-  const { track, columns, note, context, editing, onDone } = props;
+  const { track, columns, note, context, editing, typed, onDone } = props;
   return columns.map((name) => {
     const meta = META.get(name);
     if (name === editing && meta?.edits)
@@ -119,6 +121,7 @@ const Cells = memo(function Cells(props: CellsProps) {
           <CellEdit
             label={`${name} of ${track.title}`}
             value={typedValue(track, meta.edits)}
+            typed={typed}
             onDone={onDone}
           />
         </div>

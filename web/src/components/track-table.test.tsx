@@ -215,3 +215,16 @@ test("a slow second click types into a cell, a double click opens; what was type
   await user.click(screen.getByText("Song 7"));
   expect(asked.at(-1)?.body).toEqual({ ids: [1005], values: { title: "Slack" } });
 });
+
+test("what is refused is there again to be mended", async () => {
+  serve({
+    "PUT /api/tracks/values": new Response('{"detail": "A year has four digits."}', { status: 422 }),
+  });
+  const user = show();
+  await user.click(screen.getByText("Song 2"));
+  await user.keyboard("[F2]Tide?{Enter}");
+  await screen.findByText("A year has four digits.");
+  expect(cell("Title of Song 2").value).toBe("Tide?");
+  await user.keyboard("{Escape}");
+  expect(screen.queryByLabelText("Title of Song 2")).toBeNull();
+});

@@ -13,6 +13,8 @@ interface Cell {
   id: number;
   place: number;
   column: string;
+  /** What was typed there and refused. */
+  typed?: string;
 }
 
 /** A second click on a cell types into it, if no third follows it at once. */
@@ -48,7 +50,9 @@ export function useCellEdit(props: LookProps, reveal: (place: number) => void): 
     const field = META.get(from.column)?.edits;
     if (!field) return;
     const values = { [field]: text || (CLEARED.includes(field) ? null : "") };
-    edit.mutate({ ids: [source.trackIdOf(from.id)], values });
+    // What is refused, as for a year that is none, is there again to be mended.
+    const again = () => setCell((now) => now ?? { ...from, typed: text });
+    edit.mutate({ ids: [source.trackIdOf(from.id)], values }, { onError: again });
   };
   const done = (text: string | null, onward: Onward) => {
     if (!cell) return;
