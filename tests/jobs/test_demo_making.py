@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import shutil
 from pathlib import Path
 
 from tests.patience import wait_for
@@ -26,7 +28,9 @@ def newest(services: Services) -> Job:
     return jobs.list_jobs(services.database.read(), ("demo",))[0]
 
 
-def test_the_demo_goes_on_after_an_end_and_all_is_there_once(demo_home: Path) -> None:
+def test_the_demo_goes_on_after_an_end_and_all_is_there_once(demo: Path, tmp_path: Path) -> None:
+    demo_home = tmp_path / "home"
+    shutil.copytree(demo, demo_home / "demo", copy_function=os.link)
     services = opened(demo_home)
     prepare_rooms(services.database, demo_home)
     services.demo.begin()

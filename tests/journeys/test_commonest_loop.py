@@ -3,7 +3,9 @@
 
 from __future__ import annotations
 
+import os
 import re
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -42,8 +44,10 @@ class Counting(Hands):
 
 
 @pytest.fixture
-def you(browser: webdriver.Chrome, demo_home: Path) -> Iterator[Counting]:
-    server = Server(demo_home, "--bare", command="demo").start()
+def you(browser: webdriver.Chrome, demo: Path, tmp_path: Path) -> Iterator[Counting]:
+    home = tmp_path / "home"
+    shutil.copytree(demo, home / "demo", copy_function=os.link)
+    server = Server(home, "--bare", command="demo").start()
     yield Counting(browser, server)
     server.stop()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from selenium import webdriver
@@ -19,10 +20,8 @@ from vinyl.media.tags import Tags, write_tags
 NAMES = ("Anchor", "Buoy", "Cleat", "Dock", "Ebb", "Fender")
 
 
-@pytest.fixture(scope="module")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+def with_lists(folder: Path) -> Server:
     """A server over six short tracks in two styles: five of them in one crate, two in another."""
-    folder = tmp_path_factory.mktemp("lists")
     music = folder / "music"
     music.mkdir()
     for place, name in enumerate(NAMES):
@@ -36,6 +35,12 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     for crate, held in (("Friday", NAMES[:5]), ("Spare", NAMES[4:])):
         made = running.send("POST", "/api/crates", {"name": crate})["id"]
         running.send("POST", f"/api/crates/{made}/tracks", {"ids": [ids[name] for name in held]})
+    return running
+
+
+@pytest.fixture(scope="module")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    running = with_lists(tmp_path_factory.mktemp("lists"))
     yield running
     running.stop()
 

@@ -1,14 +1,12 @@
 /** What can be done with a crate where it stands in the tree, open or not. */
 import { useState, type ReactNode } from "react";
-import { useNavigate } from "react-router";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
 import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
-import { NameDialog } from "../../components/name-dialog";
-import { useListChanges } from "./list-changes";
+import { CopyDialog } from "./copy-dialog";
 import { LooksDialog } from "./looks-dialog";
 import { MoveDialog } from "./move-dialog";
 import { useCrateActions } from "./use-crate-actions";
@@ -35,22 +33,10 @@ export function useCrateMenu(crate: Crate, { onShow, onRename }: Ways): ItemMenu
 }
 
 function Asked({ crate, asking, onClose }: { crate: Crate; asking: Asking; onClose: () => void }) {
-  const navigate = useNavigate();
   const { drop } = useCrateActions(crate);
-  const { copy } = useListChanges(crate);
   if (asking === "looks") return <LooksDialog crate={crate} onClose={onClose} />;
   if (asking === "move") return <MoveDialog crate={crate} onClose={onClose} />;
-  if (asking === "copy")
-    return (
-      <NameDialog
-        title={`Make a copy of “${crate.name}”`}
-        label="Name"
-        action="Copy"
-        initial={`${crate.name}, copy`}
-        onClose={onClose}
-        onDone={(name) => copy.mutate(name, { onSuccess: ({ id }) => void navigate(`/crates/${id}`) })}
-      />
-    );
+  if (asking === "copy") return <CopyDialog crate={crate} onClose={onClose} />;
   const holds = crate.fills_itself ? "its rule" : `the order of its ${counted(crate.tracks, "track")}`;
   return (
     <Confirm

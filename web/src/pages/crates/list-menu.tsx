@@ -1,14 +1,13 @@
 /** All else that can be done with an open list: copied, combined, put in order, divided, given a look. */
 import { Button, Divider, Menu, MenuItem } from "@mui/material";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import type { Crate } from "../../api/client";
 import type { Sort } from "../../api/queries";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
-import { NameDialog } from "../../components/name-dialog";
 import { CombineDialog } from "./combine-dialog";
+import { CopyDialog } from "./copy-dialog";
 import { DivideDialog } from "./divide-dialog";
 import { useListChanges } from "./list-changes";
 import { useCrateActions } from "./use-crate-actions";
@@ -90,20 +89,8 @@ interface AskedProps {
 }
 
 function Asked({ crate, asking, onClose }: AskedProps) {
-  const navigate = useNavigate();
-  const { copy } = useListChanges(crate);
   if (asking === "combine") return <CombineDialog crate={crate} onClose={onClose} />;
   if (asking === "divide") return <DivideDialog crate={crate} onClose={onClose} />;
   if (asking === "looks") return <LooksDialog crate={crate} onClose={onClose} />;
-  if (asking !== "copy") return null;
-  return (
-    <NameDialog
-      title={`Make a copy of “${crate.name}”`}
-      label="Name"
-      action="Copy"
-      initial={`${crate.name}, copy`}
-      onClose={onClose}
-      onDone={(name) => copy.mutate(name, { onSuccess: ({ id }) => void navigate(`/crates/${id}`) })}
-    />
-  );
+  return asking === "copy" && <CopyDialog crate={crate} onClose={onClose} />;
 }
