@@ -98,6 +98,7 @@ def _prepare_all(you: Counting) -> None:
     you.keys("u")
     wait_for(lambda: all(track["tags"] for track in you.server.tracks()), "the tag on all")
     you.keys(Keys.ESCAPE)
+    you.see_text("Tag by letters")
     you.keys("p")
     you.see("[role=dialog] input")
     you.keys(*"Fri", Keys.ENTER)

@@ -14,7 +14,7 @@ import { shown } from "./key-map";
 import { KEYS } from "./keys";
 import { StylesDialog } from "./styles-dialog";
 import { TagEntry } from "./tag-entry";
-import { setTagging, useTagging } from "./tagging";
+import { isTagging, setTagging, useTagging } from "./tagging";
 import { TagsDialog } from "./tags-dialog";
 import { useFamilies } from "./tags";
 
@@ -209,6 +209,8 @@ function TagBox({ tag, ticked, disabled, onToggle, onChange }: BoxProps) {
 /** Takes letters before anything else does, but not where text is typed or a dialog is open. */
 function useTagLetters(listens: boolean, families: readonly Family[], toggle: (tag: Tag) => void): void {
   const press = useEffectEvent((event: KeyboardEvent) => {
+    // A key right after Escape comes before the page is drawn anew.
+    if (!isTagging()) return;
     if (event.ctrlKey || event.altKey || event.metaKey || event.shiftKey || isTyping(event)) return;
     const tags = families.flatMap((family) => family.tags).filter((tag) => !tag.retired);
     const tag = tags.find((each) => each.letter === event.key.toLowerCase());

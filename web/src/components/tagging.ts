@@ -9,6 +9,11 @@ export function setTagging(on: boolean): void {
   listeners.forEach((listener) => listener());
 }
 
+/** Whether it does now, whatever was drawn last. */
+export function isTagging(): boolean {
+  return listens;
+}
+
 export function useTagging(): boolean {
   return useSyncExternalStore(subscribe, () => listens);
 }
