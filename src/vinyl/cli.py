@@ -294,12 +294,12 @@ def _demo(options: argparse.Namespace) -> int:
     home = options.home.resolve()
     _check_port(options.port)
     lock = lock_home(home)
-    is_new = _fill_logbook(home, rooms=not options.bare)
+    _fill_logbook(home, rooms=not options.bare)
     music = home / "demo" / "music"
     music.mkdir(parents=True, exist_ok=True)
     if options.bare:
         _make_music(home / "demo")
-    return _serve(options, lock, (music,), make_demo=is_new and not options.bare)
+    return _serve(options, lock, (music,), make_demo=not options.bare)
 
 
 def _make_music(folder: Path) -> None:
@@ -316,9 +316,9 @@ def _make_music(folder: Path) -> None:
         print(f"\rThe demo music was made in {time.monotonic() - began:.0f} s.")
 
 
-def _fill_logbook(home: Path, rooms: bool) -> bool:
-    """Nights for a demo that is begun, and crates, tags and sticks if wished; returns whether it is. In one
-    that was used nothing comes back.
+def _fill_logbook(home: Path, rooms: bool) -> None:
+    """Nights for a demo that is begun, and crates, tags and sticks if wished; in one that was used nothing
+    comes back.
     """
     from datetime import date
 
@@ -328,11 +328,10 @@ def _fill_logbook(home: Path, rooms: bool) -> bool:
 
     database = Database.prepared(home / "library.db")
     if has_nights(database):
-        return False
+        return
     if rooms:
         prepare_rooms(database, home)
     make_nights(database, date.today())
-    return True
 
 
 def _start(options: argparse.Namespace) -> int:
@@ -359,7 +358,7 @@ def _serve(
     )  # fmt: skip
     app = create_app(settings)
     if make_demo:
-        app.state.services.demo.begin()
+        app.state.services.demo.begin_once()
     # Workers begin where the server stands: not in a folder that may be taken away under it.
     os.chdir(home)
     address = f"http://127.0.0.1:{options.port}"

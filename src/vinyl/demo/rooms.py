@@ -57,8 +57,10 @@ def in_order() -> list[Song]:
 
 
 def prepare_rooms(database: Database, home: Path) -> None:
-    """Make all that needs no track: crates and rules, tags, sticks and a destination."""
+    """Make all that needs no track: crates and rules, tags, sticks and a destination, unless that was done."""
     with database.write() as connection:
+        if connection.execute("SELECT 1 FROM crate WHERE name = ? AND is_folder", (FOLDER,)).fetchone():
+            return
         folder = crates.make_crate(connection, FOLDER, is_folder=True)
         ids = [crates.make_crate(connection, name, folder) for name in (WARM_UP, MAIN, LATE)]
         crates.change_looks(connection, ids[1], "violet", "☾", NOTE)
@@ -157,5 +159,6 @@ def _make_stick(
     connection: sqlite3.Connection, home: Path, name: str, player: str, size_mb: int, lists: Sequence[int]
 ) -> None:
     folder = home / "sticks" / name
-    make_stand_in(folder, size_mb * 1_000_000)
+    if not folder.exists():  # a start that was ended has made it
+        make_stand_in(folder, size_mb * 1_000_000)
     store.choose_crates(connection, store.add_stick(connection, name, folder, player), lists)

@@ -16,7 +16,7 @@ from vinyl.jobs.background import Background
 from vinyl.jobs.importing import Importer
 from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.workers import Workers, result_of, wait_for_a_while
-from vinyl.library import imports
+from vinyl.library import imports, jobs
 from vinyl.library.database import Database
 from vinyl.library.jobs import Job
 
@@ -41,6 +41,13 @@ class DemoMaker(Background):
         return self._runner.begin(
             KIND, "Demo music", {"folder": str(self._folder)}, unless=lambda there: next(iter(there), None)
         )
+
+    def begin_once(self) -> None:
+        """Begin, unless that was ever done, or there is music already."""
+        read = self._database.read()
+        is_used = read.execute("SELECT 1 FROM track LIMIT 1").fetchone() is not None
+        if not is_used and not jobs.list_jobs(read, (KIND,), 1):
+            self.begin()
 
     def _step(self, task: Task) -> None:
         songs = in_order()
