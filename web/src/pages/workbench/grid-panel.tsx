@@ -125,7 +125,7 @@ function StepTools({ bench, off }: PartProps) {
       <Tool name="+0.01" entry={G.faster} disabled={off} onClick={() => act.stepTempo(0.01)} />
       <Tool name="−0.1" tip="Tempo 0.1 lower: ⇧ Alt [" disabled={off} onClick={() => act.stepTempo(-0.1)} />
       <Tool name="+0.1" tip="Tempo 0.1 higher: ⇧ Alt ]" disabled={off} onClick={() => act.stepTempo(0.1)} />
-      <Tool name="Changes…" entry={G.reach} disabled={off} onClick={act.nextReach} />
+      <Tool name="What it changes" entry={G.reach} disabled={off} onClick={act.nextReach} />
     </Group>
   );
 }
