@@ -9,7 +9,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import by_title, row
+from tests.api.conftest import by_title, finished, row
+from tests.running import OPEN
 
 ALL: dict[str, Any] = {"found": {"where": {"kind": "all", "parts": []}, "sort": "title"}}
 
@@ -23,7 +24,7 @@ def test_all_that_was_found_is_tagged_without_naming_it(client: TestClient) -> N
     one = by_title(client, "One")
     chosen = {"found": {**ALL["found"], "without": [one]}}
     answer = client.put("/api/tracks/tags", json={**chosen, "tag_id": vocal, "given": True})
-    assert answer.json() == {"changed": 2, "locked": 0}
+    assert answer.json() == {"changed": 2, "locked": 0, "job": None}
     assert client.post("/api/tracks/tags/among", json=ALL).json() == {"total": 3, "counts": {str(vocal): 2}}
     assert client.get("/api/undo").json()["undo"]["name"] == "Tag 2 tracks “Vocal”"
     offered = client.post("/api/limits", json={"text": "two voc"}).json()
@@ -40,7 +41,7 @@ def test_a_new_tag_is_made_and_given_in_one_step(client: TestClient) -> None:
     ids = [by_title(client, "One"), by_title(client, "Two")]
     family = families(client)["Moment"]["id"]
     answer = client.post("/api/tracks/tags/new", json={"ids": ids, "family_id": family, "name": "Last ferry"})
-    assert answer.json() == {"changed": 2, "locked": 0}
+    assert answer.json() == {"changed": 2, "locked": 0, "job": None}
     made = next(tag for tag in families(client)["Moment"]["tags"] if tag["name"] == "Last ferry")
     assert made["letter"], "one that is free is proposed"
     assert client.post("/api/tracks/tags/among", json=ALL).json()["counts"][str(made["id"])] == 2
@@ -85,6 +86,37 @@ def test_values_are_given_and_texts_edited_after_a_preview(client: TestClient) -
     for _ in range(2):
         client.post("/api/undo")
     assert (row(client, ids[0])["artist"], row(client, ids[0])["label"]) == ("Kelp Union", "")
+
+
+@pytest.mark.parametrize(
+    ("limit", "path", "body"),
+    [
+        ("describing.MOST_EDITED", "values", {"values": {"comment": "late", "year": "1999"}}),
+        ("tracks.MOST_RATED", "rating", {"stars": 4}),
+        ("tags.MOST_TAGGED", "tags", {"tag_id": 1}),
+    ],
+)
+def test_what_would_take_too_long_goes_on_in_the_background(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch, limit: str, path: str, body: dict[str, Any]
+) -> None:
+    monkeypatch.setattr(f"vinyl.api.{limit}", 2)
+    before = client.post("/api/tracks/find", json={"where": ALL["found"]["where"]}).json()["rows"]
+    answer = client.put(f"/api/tracks/{path}", json={**ALL, **body})
+    job = finished(client, client.get(f"/api/jobs/{answer.json()['job']['id']}"))
+    assert (job["state"], job["done"], job["result"]) == ("done", 3, {"locked": 0})
+    rows = client.post("/api/tracks/find", json={"where": ALL["found"]["where"]}).json()["rows"]
+    assert all(now != then for now, then in zip(rows, before, strict=True))
+    assert client.post("/api/undo").json()["name"] == job["subject"]
+    assert client.post("/api/tracks/find", json={"where": ALL["found"]["where"]}).json()["rows"] == before
+
+
+def test_a_value_that_cannot_be_is_refused_before_anything_begins(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("vinyl.api.describing.MOST_EDITED", 2)
+    answer = client.put("/api/tracks/values", json={**ALL, "values": {"year": "late"}})
+    assert answer.status_code == 422 and "number from 1000" in answer.json()["detail"]
+    assert "edit" not in {job["kind"] for job in client.get("/api/jobs").json() if job["state"] in OPEN}
 
 
 def test_a_key_is_given_by_hand_in_any_notation_and_taken_back(client: TestClient) -> None:

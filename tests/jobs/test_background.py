@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import os
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -19,10 +19,11 @@ from vinyl.core.analysis import Analysis, analyse
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.conditions import AllOf, Between, KeyIs
 from vinyl.demo.seed import seed_library
-from vinyl.jobs import importing, watching
+from vinyl.jobs import editing, importing, watching
 from vinyl.jobs.analysing import analyse_file
 from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Reload
 from vinyl.jobs.importing import examine_some
+from vinyl.jobs.runner import Task
 from vinyl.jobs.workers import WorkerError, Workers
 from vinyl.library import (
     analyses,
@@ -48,6 +49,8 @@ from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.glance import glance
 from vinyl.media.probe import probe
 from vinyl.media.tags import Tags, parse, write_tags
+from vinyl.operations import history
+from vinyl.operations import tracks as operations
 from vinyl.operations.services import Services, Settings
 
 # More than the rows of a page of a database, and than what is done while the user waits.
@@ -218,6 +221,38 @@ def test_a_template_on_thousands_of_tracks_is_a_job_that_one_step_takes_back(hou
     with house.database.write() as connection:
         assert undo.step_back(connection, "undo").name == f"Template “Ready” on {MANY} tracks"
     assert read.execute(set_by_it).fetchone()[0] == 0
+
+
+def test_an_edit_of_thousands_goes_on_over_locks_and_other_hands_and_ends_when_it_is_undone(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(editing, "BATCH", 1000)
+    database, read = house.database, house.database.read()
+    seed_library(database, MANY)
+    with database.write() as connection:
+        locks.set_lock(connection, range(1, 1501), "tags", True)
+    four = "SELECT count(*) FROM shelf WHERE rating = 4 AND id > 1500"
+    progress, between = Task.progress, list[Callable[[], object]]()
+
+    def and_another(task: Task, done: int, *told: Any) -> None:
+        progress(task, done, *told)
+        if task.job.kind == editing.KIND and done == 3000:
+            between.pop()()
+
+    monkeypatch.setattr(Task, "progress", and_another)
+    rate = lambda stars: operations.begin_rating(house.services.editor, range(1, MANY + 1), stars)  # noqa: E731
+    between.append(lambda: operations.edit_values(database, [2000], {"comment": "by another hand"}))
+    job = house.wait(rate(4))
+    assert (job.done, job.result) == (MANY, {"locked": 1500})
+    assert read.execute(four).fetchone()[0] == MANY - 1500
+    assert "track_ids" not in job.payload, "a list that has been gone through is not kept"
+    names = [history.step_back(house.services, "undo").name for _ in range(3)]
+    assert names == [job.subject, "Edit comment of a track", job.subject]
+    before = read.execute(four).fetchone()[0]
+    between.append(lambda: history.step_back(house.services, "undo"))
+    job = house.wait(rate(4), "cancelled")
+    wait_for(lambda: house.services.runner.get(job.id).result == {"undone": True}, "the end of the job")
+    assert read.execute(four).fetchone()[0] == before, "nothing of it came after it was undone"
 
 
 def test_tags_are_read_again_after_showing_what_is_different_and_taken_back_in_one_step(house: House) -> None:

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from vinyl.api.chosen import chosen_ids
-from vinyl.api.convert import tracks_out
+from vinyl.api.convert import job_out, tracks_out
 from vinyl.api.models.describing import (
     BackingOut,
     ColourMeaning,
@@ -35,6 +35,8 @@ from vinyl.operations import tracks
 
 MOST_SHOWN = 200
 LONGEST_SHOWN = 300
+# So many values are written while the user waits: half a second in a library of 300,000.
+MOST_EDITED = 10_000
 
 router = APIRouter(prefix="/api", tags=["describing"])
 
@@ -51,8 +53,11 @@ def in_common(use: Use, wanted: CommonIn) -> InCommonOut:
 
 @router.put("/tracks/values")
 def edit_values(use: Use, wanted: EditIn) -> GivenOut:
-    """Give tracks values by hand; those whose tags are locked are left out."""
+    """Give tracks values by hand, very many in the background; those whose tags are locked are left out."""
     ids = chosen_ids(use, wanted)
+    if len(ids) * len(wanted.values) > MOST_EDITED:
+        job = tracks.begin_editing(use.editor, ids, wanted.values)
+        return GivenOut(changed=0, locked=0, job=job_out(job))
     locked = tracks.edit_values(use.database, ids, wanted.values)
     return GivenOut(changed=len(ids) - locked, locked=locked)
 

@@ -68,6 +68,8 @@ MOST_ALIKE = 5
 MOST_REPAIRS_SHOWN = 200
 MOST_REREAD = 200
 LONGEST_SHOWN = 200
+# So many are rated while the user waits: half a second in a library of 300,000.
+MOST_RATED = 20_000
 
 router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 
@@ -114,8 +116,13 @@ def get_rows(use: Use, wanted: RowsIn) -> list[TrackOut]:
 
 @router.put("/rating")
 def rate_tracks(use: Use, rating: RatingIn) -> RatedOut:
-    """Give stars to tracks by hand; those whose tags are locked are left out."""
+    """Give stars to tracks by hand, to very many in the background; those whose tags are locked are left
+    out.
+    """
     ids = chosen_ids(use, rating)
+    if len(ids) > MOST_RATED:
+        job = operations.begin_rating(use.editor, ids, rating.stars)
+        return RatedOut(rated=0, locked=0, job=job_out(job))
     locked = operations.rate(use.database, ids, rating.stars)
     return RatedOut(rated=len(ids) - locked, locked=locked)
 

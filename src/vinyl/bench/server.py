@@ -45,6 +45,16 @@ class BenchServer:
         self._client.request(method, path, json=body).raise_for_status()
         return 1000 * (time.perf_counter() - began)
 
+    def begun_and_done_ms(self, method: str, path: str, body: object = None) -> tuple[float, float]:
+        """How long it takes to answer, and until the work that it may begin in the background is done."""
+        began = time.perf_counter()
+        job = self.ask(method, path, body).get("job")
+        answered_ms = 1000 * (time.perf_counter() - began)
+        while job and job["state"] in ("waiting", "running"):
+            time.sleep(LOOK_S)
+            job = self.ask("GET", f"/api/jobs/{job['id']}")
+        return answered_ms, 1000 * (time.perf_counter() - began)
+
     def memory_mb(self) -> int:
         """What the server has in memory now, without its workers."""
         return round(self._process.memory_info().rss / 1024**2)

@@ -30,10 +30,14 @@ def measure_serving(home: Path) -> dict[str, Any]:
     stick_id = _make_stick(database, home, ids[:PLANNED])
     with serving(home) as server:
         answers = _answers(server, ids, stick_id)
+        slowest = max(max(times) for times in answers.values())
+        begun, done = zip(*(_two_values(server, ids, n) for n in range(ROUNDS)), strict=True)
         return {
             "start, s": round(server.start_s, 1),
             **{f"{name}, ms": round(median(times), 1) for name, times in answers.items()},
-            "the slowest of these answers, ms": round(max(max(times) for times in answers.values())),
+            f"two values of {RATED:,}, ms": round(median(done), 1),
+            "the same until it is answered, ms": round(median(begun), 1),
+            "the slowest of these answers, ms": round(max(slowest, *begun)),
             "server after all of it, MB": server.memory_mb(),
             "server at its largest, MB": server.most_memory_mb(),
         }
@@ -50,11 +54,6 @@ def _answers(server: BenchServer, ids: Sequence[int], stick_id: int) -> dict[str
             "PUT", "/api/tracks/rating", {"ids": list(ids), "stars": 1 + n % 5}
         ),
         f"undo of {RATED:,} ratings": lambda n: server.answer_ms("POST", "/api/undo"),
-        f"two values of {RATED:,}": lambda n: server.answer_ms(
-            "PUT",
-            "/api/tracks/values",
-            {"ids": list(ids), "values": {"comment": f"Bench {n}", "label": f"Quay {n}"}},
-        ),
         f"plan of a stick of {PLANNED:,}": lambda n: server.answer_ms("POST", f"/api/sticks/{stick_id}/plan"),
         "all nights": lambda n: server.answer_ms("GET", "/api/gigs"),
         "a year's figures": lambda n: server.answer_ms("GET", f"/api/figures/{NEWEST.year}"),
@@ -63,6 +62,12 @@ def _answers(server: BenchServer, ids: Sequence[int], stick_id: int) -> dict[str
         "beginnings of paths": lambda n: server.answer_ms("GET", "/api/exchange/beginnings"),
     }
     return {name: [ask(n) for n in range(ROUNDS)] for name, ask in asked.items()}
+
+
+def _two_values(server: BenchServer, ids: Sequence[int], n: int) -> tuple[float, float]:
+    """Milliseconds until values are taken, and until all tracks have them."""
+    values = {"comment": f"Bench {n}", "label": f"Quay {n}"}
+    return server.begun_and_done_ms("PUT", "/api/tracks/values", {"ids": list(ids), "values": values})
 
 
 def _make_stick(database: Database, home: Path, ids: Sequence[int]) -> int:

@@ -79,10 +79,7 @@ def edit(
         LockedError: if all of them are locked.
         LibraryError: for a value that a field cannot have.
     """
-    said: dict[Field, Value | None] = {
-        field: None if text is None or _is_no_key(field, text) else Value(_checked(field, text))
-        for field, text in given.items()
-    }
+    said = meant(given)
     left_out = 0
     parts: tuple[tuple[Part, set[Field]], ...] = (
         ("key", said.keys() & {"key"}),
@@ -95,6 +92,18 @@ def edit(
             left_out = max(left_out, len(track_ids) - len(open_ids))
     flat.settle(connection, track_ids, said)
     return left_out
+
+
+def meant(given: Mapping[EditName, str | None]) -> dict[Field, Value | None]:
+    """What values by hand are kept as.
+
+    Raises:
+        LibraryError: for one that a field cannot have.
+    """
+    return {
+        field: None if text is None or _is_no_key(field, text) else Value(_checked(field, text))
+        for field, text in given.items()
+    }
 
 
 def completions(connection: sqlite3.Connection, field: TextName | TextField, begun: str) -> list[str]:

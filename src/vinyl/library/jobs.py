@@ -134,6 +134,11 @@ def set_progress(connection: sqlite3.Connection, job: Job) -> None:
     )
 
 
+def forget_items(connection: sqlite3.Connection, job_id: int, key: str) -> None:
+    """Forget what a job was to do its work on, when that is done: it may be long."""
+    connection.execute("UPDATE job SET payload = json_remove(payload, ?) WHERE id = ?", (f"$.{key}", job_id))
+
+
 def set_result(connection: sqlite3.Connection, job_id: int, result: Mapping[str, Any]) -> None:
     """Keep what a job found."""
     connection.execute(

@@ -115,6 +115,14 @@ def recorded_step(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT step_id FROM undo_recording").fetchone()[0])
 
 
+def kept_step(connection: sqlite3.Connection) -> int | None:
+    """The step that is being recorded; None if it has changed nothing yet, for such a step is dropped."""
+    row = connection.execute(
+        "SELECT step_id FROM undo_recording WHERE step_id IN (SELECT step_id FROM undo_entry)"
+    ).fetchone()
+    return int(row[0]) if row else None
+
+
 def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> bool:
     """Stop recording. A step that changed nothing is dropped; else what is too old is forgotten, and what
     could be redone, unless that is to be kept. Returns whether it changed anything.
@@ -130,6 +138,12 @@ def end_step(connection: sqlite3.Connection, keep_redo: bool = False) -> bool:
         connection.execute("DELETE FROM undo_step WHERE stack = 'redo'")
     _keep_to_budget(connection)
     return True
+
+
+def is_there(connection: sqlite3.Connection, step_id: int) -> bool:
+    """Whether a step can still be undone: it was not taken back, and is not too old."""
+    row = connection.execute("SELECT 1 FROM undo_step WHERE id = ? AND stack = 'undo'", (step_id,)).fetchone()
+    return row is not None
 
 
 def state(connection: sqlite3.Connection) -> UndoState:

@@ -13,6 +13,7 @@ from vinyl.jobs.coming import Comer
 from vinyl.jobs.comparing import Comparer
 from vinyl.jobs.demo_making import DemoMaker
 from vinyl.jobs.documents import DocumentKeeper
+from vinyl.jobs.editing import Editor
 from vinyl.jobs.events import Broadcaster
 from vinyl.jobs.finding_again import Finder
 from vinyl.jobs.foreign import make_readers, opener
@@ -99,6 +100,7 @@ class Services:
         self.listener = Listener(self.database, self.roots, self.quick, settings.home / "scratch")
         self.papers = PaperReader(self.quick)
         self.templater = Templater(self.database)
+        self.editor = Editor(self.database)
         self.rereader = Rereader(self.database, self.roots, self.quick)
         self.tag_writer = TagWriter(self.database, self.roots, self.quick, settings.home / "kept tags")
         self.comparer = Comparer(self.database, self.roots, self._analysing)
@@ -122,6 +124,7 @@ class Services:
             self.packer,
             self.listener,
             self.templater,
+            self.editor,
             self.rereader,
             self.carrier,
             self.comer,

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from vinyl.jobs.editing import Editor
 from vinyl.library import styles, tags
 from vinyl.library.database import Database
+from vinyl.library.jobs import Job
 from vinyl.operations.words import many
 
 Changes = Mapping[str, str | bool | int | None]
@@ -58,13 +60,28 @@ def give(database: Database, tag_id: int, track_ids: Sequence[int], given: bool 
     """Give a tag to tracks or take it, or the other of both than most have; returns how many were left out
     because their tags are locked.
     """
+    what, given = _giving(database, tag_id, track_ids, given)
+    with database.write(what) as connection:
+        return tags.give(connection, tag_id, track_ids, given)
+
+
+def begin_giving(
+    database: Database, editor: Editor, tag_id: int, track_ids: Sequence[int], given: bool | None
+) -> Job:
+    """The same to very many, in the background."""
+    what, given = _giving(database, tag_id, track_ids, given)
+    return editor.add(what, "tag", {"tag_id": tag_id, "given": given}, track_ids)
+
+
+def _giving(
+    database: Database, tag_id: int, track_ids: Sequence[int], given: bool | None
+) -> tuple[str, bool]:
+    """The name of the step, and whether the tag is given or taken."""
     read = database.read()
     name = tags.name_of(read, tag_id)
     if given is None:
         given = tags.count_among(read, track_ids).get(tag_id, 0) < len(track_ids)
-    what = f"Tag {many(track_ids)} “{name}”" if given else f"Take “{name}” from {many(track_ids)}"
-    with database.write(what) as connection:
-        return tags.give(connection, tag_id, track_ids, given)
+    return f"Tag {many(track_ids)} “{name}”" if given else f"Take “{name}” from {many(track_ids)}", given
 
 
 def give_new(database: Database, family_id: int, name: str, track_ids: Sequence[int]) -> int:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime
 
 from vinyl.core.rules.finishing import Part
+from vinyl.jobs.editing import Editor
 from vinyl.library import backings, choices, clearing, describing, flat, locks, plays, repairs, tracks, values
 from vinyl.library.choices import ColourTable, CueColour
 from vinyl.library.clearing import KINDS, CueKind, Deleted
@@ -13,6 +14,7 @@ from vinyl.library.clock import stored
 from vinyl.library.database import Database
 from vinyl.library.describing import EditName, TextChange
 from vinyl.library.errors import LibraryError
+from vinyl.library.jobs import Job
 from vinyl.library.repairs import TextRepair
 from vinyl.library.values import Field, Source
 from vinyl.operations.words import many
@@ -25,8 +27,13 @@ COLOURS: Mapping[ColourTable, str] = {
 
 def rate(database: Database, track_ids: Sequence[int], stars: int) -> int:
     """Give stars by hand; returns how many tracks were left out because their tags are locked."""
-    with database.write(f"Rate {many(track_ids)} {stars} stars") as connection:
+    with database.write(_rating(track_ids, stars)) as connection:
         return tracks.rate(connection, track_ids, stars)
+
+
+def begin_rating(editor: Editor, track_ids: Sequence[int], stars: int) -> Job:
+    """The same of very many, in the background."""
+    return editor.add(_rating(track_ids, stars), "rate", {"stars": stars}, track_ids)
 
 
 def repair_texts(database: Database, track_ids: Sequence[int]) -> list[TextRepair]:
@@ -59,8 +66,18 @@ def confirm_file(database: Database, track_id: int) -> None:
 
 def edit_values(database: Database, track_ids: Sequence[int], given: Mapping[EditName, str | None]) -> int:
     """Give tracks values by hand; returns how many were left out because their tags are locked."""
-    with database.write(f"Edit {', '.join(given)} of {many(track_ids)}") as connection:
+    with database.write(_editing(track_ids, given)) as connection:
         return describing.edit(connection, track_ids, given)
+
+
+def begin_editing(editor: Editor, track_ids: Sequence[int], given: Mapping[EditName, str | None]) -> Job:
+    """The same of very many, in the background.
+
+    Raises:
+        LibraryError: for a value that a field cannot have.
+    """
+    describing.meant(given)
+    return editor.add(_editing(track_ids, given), "values", {"values": dict(given)}, track_ids)
 
 
 def edit_texts(
@@ -119,6 +136,14 @@ def set_value_rule(database: Database, field: Field, order: Sequence[Source]) ->
     """Change which source wins for a field, for all tracks."""
     with database.write(f"Change which source wins for the {field}") as connection:
         flat.settle_all(connection, values.set_rule(connection, field, order))
+
+
+def _rating(track_ids: Sequence[int], stars: int) -> str:
+    return f"Rate {many(track_ids)} {stars} stars"
+
+
+def _editing(track_ids: Sequence[int], given: Mapping[EditName, str | None]) -> str:
+    return f"Edit {', '.join(given)} of {many(track_ids)}"
 
 
 def title_of(database: Database, track_id: int) -> str:

@@ -48,6 +48,16 @@ test("locked tracks that were left are told, and nothing is said where all was d
   expect(screen.queryByTestId("message")).toBeNull();
 });
 
+test("of so many that they go on in the background it is said what takes them back", async () => {
+  const job = { id: 3, kind: "edit", subject: "Rate 30,000 tracks 3 stars" };
+  serve({ "PUT /api/tracks/rating": { rated: 0, locked: 0, job } });
+  const { result } = renderHook(useRate, { wrapper: App });
+  act(() => result.current.mutate({ ids: [1], stars: 3 }));
+  expect(await said()).toBe(
+    "Rate 30,000 tracks 3 stars: this goes on in the background. Ctrl Z takes back what is done.",
+  );
+});
+
 test("few that shall not be played are named, of many the first, and how many more", () => {
   const warnings = ["A", "B", "C", "D", "E", "F"].map((title) => ({ track_id: 1, title, why: "locked" }));
   expect(warned([])).toBe("");

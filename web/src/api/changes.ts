@@ -53,8 +53,9 @@ export function useRate() {
   );
 }
 
-/** How many tracks a change has left as they were, if any. */
-function leftLocked({ locked }: { locked: number }): string | null {
+/** How many tracks a change has left as they were, if any; or that there are too many to wait for. */
+function leftLocked({ locked, job }: { locked: number; job?: Schema["JobOut"] | null }): string | null {
+  if (job) return `${job.subject}: this goes on in the background. Ctrl Z takes back what is done.`;
   return locked ? `${counted(locked, "track")} left as they were: their tags are locked.` : null;
 }
 

@@ -33,15 +33,17 @@ const VERBS: Record<Job["kind"], string> = {
   document: "Writing",
   restore: "Restoring",
   demo: "Making the",
+  edit: "",
 };
 /** Work whose name does not stand well after "Cancel". */
 const PLAIN: readonly Job["kind"][] = [
   ...(["template", "tags", "write", "put back", "compare", "find again", "put aside"] as const),
-  ...(["ledger", "carry", "look", "take", "document", "restore", "demo"] as const),
+  ...(["ledger", "carry", "look", "take", "document", "restore", "demo", "edit"] as const),
 ];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
+  if (job.kind === "edit") return job.subject;
   const subject = job.kind === "import" ? (job.subject.split("/").pop() ?? job.subject) : job.subject;
   return `${VERBS[job.kind]} ${job.kind === "template" || job.kind === "demo" ? subject.toLowerCase() : subject}`;
 }
@@ -64,7 +66,16 @@ function stateOf(job: Job): string {
   if (job.state === "waiting") return "waits for its turn";
   if (job.state === "paused") return `paused, ${progressOf(job)}`;
   const when = ago(job.finished_at ?? job.made_at);
-  return job.state === "done" ? `done, ${progressOf(job)}, ${when}` : `${job.state}, ${when}`;
+  if (job.state === "done") return `done${leftLocked(job)}, ${progressOf(job)}, ${when}`;
+  return `${job.result?.undone ? "ended, because it was undone" : job.state}, ${when}`;
+}
+
+/** How many tracks an edit has left as they were. */
+function leftLocked({ result }: Job): string {
+  const locked = result?.locked;
+  return typeof locked === "number" && locked
+    ? ` but for ${locked.toLocaleString("en")} that are locked`
+    : "";
 }
 
 export function JobLine({ job }: { job: Job }) {

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.shared import Id, Model, Words
 from vinyl.api.models.tracks import Chosen
 from vinyl.core.cues.bounds import Colour
@@ -90,10 +91,13 @@ class GiveIn(Chosen):
 
 
 class GivenOut(Model):
-    """How many of the tracks were left as they were because their tags are locked."""
+    """How many of the tracks were left as they were because their tags are locked; or the job, where
+    there are too many to be changed at once.
+    """
 
     changed: int
     locked: int
+    job: JobOut | None = None
 
 
 class AmongOut(Model):

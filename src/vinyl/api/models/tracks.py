@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.conditions import ConditionIn, SortIn
+from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.shared import Id, Model, Part, Source
 from vinyl.core.encodings import Encoding
 from vinyl.core.quality.findings import Kind as FindingKind
@@ -235,10 +236,13 @@ class RatingIn(Chosen):
 
 
 class RatedOut(Model):
-    """How many of the tracks were left as they were because their tags are locked."""
+    """How many of the tracks were left as they were because their tags are locked; or the job, where
+    there are too many to be rated at once.
+    """
 
     rated: int
     locked: int
+    job: JobOut | None = None
 
 
 class LocksIn(Chosen):
