@@ -12,7 +12,9 @@ from typing import TypeVar
 import psutil
 
 T = TypeVar("T")
-LOOK_S, POLL_S = 1.0, 0.05
+LOOK_S, POLL_S, MOST_POLL_S = 1.0, 0.05, 0.5
+# Who waits long looks seldom: else the looking itself is taken for work, and a wait in vain never ends.
+POLL_SHARE = 0.05
 # Of the time of one processor; less is what the waiting itself takes.
 WORKING_SHARE = 0.15
 # However much works: what turns in a circle ends here.
@@ -50,11 +52,12 @@ def worked_s() -> float:
 
 def wait_for(condition: Callable[[], T], what: str | Callable[[], str], seconds: float = 60.0) -> T:
     """The first true value of a condition; fails with ``what`` if nothing has worked for so many seconds."""
-    patience = Patience(seconds)
+    patience, began_s = Patience(seconds), time.monotonic()
     while True:
         value = condition()
         if value:
             return value
         if patience.is_over():
             raise AssertionError(f"waited in vain for {what if isinstance(what, str) else what()}")
-        time.sleep(POLL_S)
+        waited_s = time.monotonic() - began_s
+        time.sleep(min(max(POLL_S, POLL_SHARE * waited_s), MOST_POLL_S))

@@ -220,5 +220,5 @@ def test_what_is_typed_while_a_dialog_opens_is_no_command_of_the_room(you: Hands
         for each in key[:-1]:
             chord.key_up(each)
         chord.send_keys("dc3").perform()
-        you.see("[role=dialog]")
+        you.see("[role=dialog], [aria-label^='Tag by name']:focus")
         assert server.get("/api/undo")["undo"] == before, f"{key!r} and letters after it"

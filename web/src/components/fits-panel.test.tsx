@@ -37,12 +37,12 @@ function show() {
     "POST /api/crates/9/tracks": { added: 1, already_in: 0, warnings: [] },
   });
   localStorage.clear();
-  render(
+  const panel = (of: Track | undefined) => (
     <App>
       <MemoryRouter>
         <DndContext>
           <FitsPanel
-            track={track(1, "Copper Tide")}
+            track={of}
             onPutIntoCrate={hands.put}
             onPutAfter={hands.after}
             onLeave={hands.leave}
@@ -50,12 +50,25 @@ function show() {
           />
         </DndContext>
       </MemoryRouter>
-    </App>,
+    </App>
   );
-  return { ...hands, asked, user: userEvent.setup() };
+  const { rerender } = render(panel(track(1, "Copper Tide")));
+  /** As it is while the list is read anew. */
+  const between = () => rerender(panel(undefined));
+  return { ...hands, asked, between, user: userEvent.setup() };
 }
 
 const chosen = () => screen.getByRole("option", { selected: true }).textContent;
+
+test("what is pressed while the list is read anew is about the track before", async () => {
+  const { between, user } = show();
+  await screen.findByText("Flow");
+  screen.getByRole("listbox").focus();
+  between();
+  await user.keyboard("{ArrowDown}{ArrowRight}");
+  await screen.findByText("Slack");
+  screen.getByText("← Back to Copper Tide");
+});
 
 test("a line is gone to, put into a crate, after the present track, gone on from and back", async () => {
   const { user, put, after, leave, asked } = show();

@@ -40,7 +40,8 @@ interface Trail {
   tracks: readonly Track[];
 }
 
-export function FitsPanel({ track, onPutIntoCrate, onPutAfter, onLeave, onClose }: Props) {
+export function FitsPanel({ track: given, onPutIntoCrate, onPutAfter, onLeave, onClose }: Props) {
+  const track = useLast(given);
   const [reach, setReach] = useRemembered<Reach>("fits.reach", "near");
   const [held, setHeld] = useRemembered("fits.held", true);
   const [trail, setTrail] = useState<Trail>({ from: undefined, tracks: [] });
@@ -98,6 +99,13 @@ export function FitsPanel({ track, onPutIntoCrate, onPutAfter, onLeave, onClose 
       )}
     </Side>
   );
+}
+
+/** The track of the list, while that is read anew the one before: what is pressed meanwhile is about that. */
+function useLast(given: Track | undefined): Track | undefined {
+  const [last, setLast] = useState(given);
+  if (given && given !== last) setLast(given);
+  return given ?? last;
 }
 
 function useFits(track: Track | undefined, reach: Reach, held: boolean): Fit[] | undefined {
