@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -19,6 +20,34 @@ from vinyl.media.tags import Tags, read_tags, write_tags
 @pytest.fixture
 def music(client: TestClient) -> Path:
     return Path(client.get("/api/imports").json()[-1]["folder"])
+
+
+def test_where_files_lie_is_told_with_what_is_not_in_vinyl_yet(client: TestClient, music: Path) -> None:
+    (top,) = client.get("/api/disk-folders").json()
+    assert top == {"name": music.name, "path": str(music), "tracks": 3, "there": True}
+    (music / "later" / "deep").mkdir(parents=True)
+    (music / "later" / "Not yet.flac").write_bytes((music / "One.flac").read_bytes())
+    (music / "later" / "notes.txt").touch()
+    look = lambda path: client.get("/api/disk-folders/in", params={"path": str(path)})  # noqa: E731
+    inside = look(music).json()
+    assert inside["tracks"] == 3 and inside["problem"] is None and "One.flac" not in inside["new"]
+    later = next(folder for folder in inside["folders"] if folder["name"] == "later")
+    assert later == {"name": "later", "path": str(music / "later"), "tracks": 0, "there": True}
+    within = look(later["path"]).json()
+    assert (within["new"], within["new_count"]) == (["Not yet.flac"], 1)
+    assert [folder["name"] for folder in within["folders"]] == ["deep"]
+    gone = look(music / "nowhere").json()
+    assert "cannot be found now" in gone["problem"] and gone["folders"] == gone["new"] == []
+    assert "--allow" in look("/proc").json()["problem"], "what the library knows is told all the same"
+    shutil.rmtree(music / "later")
+
+
+@pytest.mark.parametrize(("under", "count"), [("{}", 3), ("{}/", 3), ("{}/later", 0), ("/", 3), ("{}x", 0)])
+def test_what_lies_under_a_folder_is_found(client: TestClient, music: Path, under: str, count: int) -> None:
+    where = {"kind": "text", "field": "folder", "text": under.format(music), "how": "under"}
+    assert client.post("/api/tracks/find", json={"where": where}).json()["total"] == count
+    refused = client.post("/api/tracks/find", json={"where": {**where, "field": "title"}})
+    assert refused.status_code == 422 and "Only a folder" in refused.json()["detail"]
 
 
 def test_a_list_is_looked_at_then_brought_in_and_what_is_wanted_can_be_dropped(

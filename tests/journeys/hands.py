@@ -157,9 +157,16 @@ class Hands:
     def chord(self, modifier: str, key: str) -> None:
         ActionChains(self.browser).key_down(modifier).send_keys(key).key_up(modifier).perform()
 
-    def drag(self, source: WebElement, css_of_target: str) -> None:
-        """Pick up, move a little, move over the target once it is there, and let go when the page says so."""
+    def drag(self, source: WebElement, css_of_target: str, typing: str = "") -> None:
+        """Pick up, move a little, move over the target once it is there, and let go when the page says so.
+
+        Args:
+            typing: what is typed while the hand holds it.
+        """
         ActionChains(self.browser).move_to_element(source).click_and_hold().move_by_offset(0, 12).perform()
+        if typing:
+            self.see("[data-testid=crate-drop]")
+            self.keys(*typing)
         target = self.see(css_of_target)
         place = target.get_attribute("data-drop") or target.get_attribute("data-track")
         told = "return document.querySelector('[id^=DndLiveRegion]')?.textContent ?? ''"

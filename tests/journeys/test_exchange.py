@@ -87,6 +87,12 @@ def test_one_track_then_one_list_then_all_then_what_changed(you: Hands, server: 
     you.see_text("below: Reedbank, 8 cues; left here: cue 8, cue 9")
     assert not you.faults()
     you.press_button("Close")
+    # All of them lack an in point; the ledger has the way to give them those that were heard.
+    you.see_text("tracks without an in point")
+    you.press_button("Set those that were heard")
+    you.see_text("Cue template for")
+    you.keys(Keys.ESCAPE)
+    wait_for(lambda: not you.all("[role=dialog]"), "the dialog closed")
     # One list, its folder ticked in part.
     you.click("label:has(input[value=lists])")
     wait_for(lambda: len(you.all("[role=group] input[data-indeterminate=true]")) == 0, "all lists ticked")

@@ -14,6 +14,8 @@ from tests.journeys.hands import Hands
 from tests.journeys.test_lists import NAMES, with_lists
 from tests.patience import wait_for
 from tests.running import Server
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.media.encode import encode
 
 
 @pytest.fixture(scope="module")
@@ -177,3 +179,54 @@ def test_tempo_and_key_are_set_by_ear_and_a_held_pad_returns(you: Hands, server:
     wait_for(lambda: row(server, "Cleat")["key"] not in (before, None), "another key")
     assert row(server, "Cleat")["key_source"] == "by hand"
     assert you.complaints() == []
+
+
+def test_tracks_let_go_over_a_folder_become_a_crate_in_it(you: Hands, server: Server) -> None:
+    folder = server.send("POST", "/api/crates", {"name": "Weddings", "is_folder": True})["id"]
+    spring = server.send("POST", "/api/crates", {"name": "Spring"})["id"]
+    server.send("PUT", f"/api/crates/{spring}/folder", {"folder_id": folder})
+    on_the_shelf(you, "Anchor")
+    you.drag(you.row("Anchor"), "[data-crate=Spring]", typing="spr")
+    wait_for(lambda: [t["title"] for t in server.tracks(crate=spring)] == ["Anchor"], "it in the crate")
+    assert not you.all("[data-testid=crate-drop]"), "the letters were for the tree alone"
+    you.drag(you.row("Buoy"), "[data-crate=Weddings]")
+    you.see_text("A crate in “Weddings” for 1 track")
+    you.keys(*"June", Keys.ENTER)
+    made = lambda: [each for each in server.get("/api/crates") if each["name"] == "June"]  # noqa: E731
+    wait_for(made, "the crate")
+    june = made()[0]
+    assert june["folder_id"] == folder
+    wait_for(lambda: [t["title"] for t in server.tracks(crate=june["id"])] == ["Buoy"], "it in the crate")
+    # Held over a folder that is folded, a track opens it.
+    you.go(f"/crates/{june['id']}")
+    you.click("[data-folder=Weddings]")
+    wait_for(lambda: not you.all("[data-card=Spring]"), "the folder folded")
+    hand = ActionChains(you.browser).move_to_element(you.row("Buoy")).click_and_hold().move_by_offset(0, 12)
+    hand.move_to_element(you.see("[data-folder=Weddings]")).move_by_offset(0, 2).perform()
+    you.see("[data-card=Spring]")
+    ActionChains(you.browser).release().perform()
+    you.see_text("A crate in “Weddings” for 1 track")
+    you.keys(Keys.ESCAPE)
+
+
+def test_where_files_lie_stands_beside_the_shelf(you: Hands, server: Server) -> None:
+    later = server.home.parent / "music" / "later"
+    later.mkdir()
+    encode(drum_loop(99.0, 0.4, 9.0), RATE_HZ, later / "Undertow.flac", "flac")
+    (later / "Pier.mp3").write_bytes(b"nothing")
+    you.go("/shelf?sort=title")
+    you.chord(Keys.ALT, "q")
+    you.see("[role=treeitem]").click()
+    you.see("[role=treeitem][aria-expanded=true]")
+    wait_for(lambda: "later" in you.text("[role=tree]"), "the folder in it")
+    you.keys(Keys.ARROW_DOWN, Keys.ENTER)
+    you.see_text("2 files here not in Vinyl yet")
+    you.see_text("No track meets all these limits")
+    assert not you.faults()
+    you.press_button("Bring in 2 files")
+    wait_for(lambda: you.titles() == ["Undertow"], "its track")
+    you.see_text("1 file here not in Vinyl yet")
+    you.press_button("All folders")
+    wait_for(lambda: len(you.titles()) == len(NAMES) + 1, "all tracks")
+    you.chord(Keys.ALT, "q")
+    wait_for(lambda: not you.all("[role=treeitem]"), "the side folded")

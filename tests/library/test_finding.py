@@ -199,6 +199,12 @@ LEAVES = st.one_of(
         st.sampled_from(("is", "contains", "begins", "like")),
     ),
     st.builds(
+        TextIs,
+        st.just("folder"),
+        TEXT | st.sampled_from(("/", "/media", "/media/seeded", "/media/seeded/", "/Media", "/media/see")),
+        st.just("under"),
+    ),
+    st.builds(
         Between, st.sampled_from(("bpm", "rating", "year", "energy", "cue_count", "plays")), NUMBER, NUMBER
     ),
     st.builds(Added, MONTH, MONTH),

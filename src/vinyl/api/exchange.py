@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from vinyl.api.convert import job_out
-from vinyl.api.exchange_out import finding_out, ledger_out, report_out
+from vinyl.api.exchange_out import finding_out, ledger_out, report_out, without_in_point
 from vinyl.api.models.exchange import (
     AnswerOut,
     ChoiceOut,
@@ -143,6 +143,12 @@ def make_ledger(use: Use, order: OrderBody) -> JobOut:
 def get_ledger(use: Use, job_id: int) -> LedgerOut:
     """A ledger that is made."""
     return ledger_out(use, job_id)
+
+
+@router.get("/ledgers/{job_id}/without-in-point")
+def list_without_in_point(use: Use, job_id: int) -> list[int]:
+    """The tracks of a ledger that have no in point."""
+    return without_in_point(use, job_id)
 
 
 @router.get("/ledgers/{job_id}/rows")

@@ -24,6 +24,7 @@ from vinyl.library.errors import NotFoundError
 from vinyl.operations.services import Services
 
 MOST_FINDINGS = 200
+WITHOUT_IN_POINT = "without in point"
 
 
 def ledger_out(use: Services, job_id: int) -> LedgerOut:
@@ -32,19 +33,26 @@ def ledger_out(use: Services, job_id: int) -> LedgerOut:
     Raises:
         NotFoundError: if it is not made yet, or not kept any more.
     """
-    head = read_head(use.carrier.desk_of(job_id), ("told", "vanish"))
+    head = read_head(use.carrier.desk_of(job_id), ("told", "vanish", WITHOUT_IN_POINT))
     told: Mapping[str, Any] | None = head.get("told")
     if told is None:
         raise NotFoundError("This ledger is not made yet.")
     return LedgerOut(
         job_id=job_id,
         vanish=VanishOut(**head.get("vanish", {"lists": [], "tracks": [], "count": 0})),
+        without_in_point=len(head.get(WITHOUT_IN_POINT, ())),
         counts=[CountOut(kind=kind, fate=fate, count=number) for kind, fate, number in told["counts"]],
         **{
             name: told[name]
             for name in ("tracks", "lists", "off_ms", "states", "later", "mapped", "problems")
         },
     )
+
+
+def without_in_point(use: Services, job_id: int) -> list[int]:
+    """The tracks of a ledger that have no in point."""
+    ids: list[int] = read_head(use.carrier.desk_of(job_id), (WITHOUT_IN_POINT,)).get(WITHOUT_IN_POINT, [])
+    return ids
 
 
 def report_out(use: Services, job_id: int, offset: int = 0) -> ReportOut:

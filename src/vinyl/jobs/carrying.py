@@ -35,7 +35,7 @@ from vinyl.jobs.runner import Kind, Task
 from vinyl.jobs.straight import StraightSource
 from vinyl.jobs.tally import Tally
 from vinyl.jobs.workers import Workers, result_of
-from vinyl.library import destinations, imports, jobs
+from vinyl.library import cues, destinations, imports, jobs
 from vinyl.library.carrying import read_nodes, read_plays
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
@@ -253,6 +253,8 @@ class Carrier(Background):
             tally.take(desk, part)
             done += len(part)
             task.progress(done, len(ids))
+        if TARGETS[order.target].places != 0:
+            desk.put("without in point", cues.without_in_point(self._database.read(), ids))
         if TARGETS[order.target].keeps_plays:
             plays = read_plays(self._database.read(), ids)
             desk.put("plays", [[play.key, play.played_at, play.night] for play in plays])

@@ -33,6 +33,7 @@ from vinyl.core.rules.conditions import (
     Tagged,
     TextIs,
     Words,
+    under,
     wanted_keys,
 )
 from vinyl.core.text import INITIALS, WITHIN, as_searched, asked_words, fold, is_word, stands_within
@@ -135,6 +136,8 @@ def for_scan(sql: str) -> str:
 
 def _value_sql(condition: Condition) -> Sql:
     match condition:
+        case TextIs(_, text, "under"):
+            return _under_sql(under(text))
         case TextIs(field, text, how):
             return _text_sql(field, fold(text), how)
         case Between(field, low, high):
@@ -237,6 +240,11 @@ def _text_sql(field: str, wanted: str, how: str) -> Sql:
             values,
         )
     return f"shelf.{field} IN (SELECT text FROM ({_texts_sql(field)}) WHERE {test})", values
+
+
+def _under_sql(begin: str) -> Sql:
+    """What lies in a folder; paths have an index, and "0" is the letter after "/"."""
+    return "shelf.id IN (SELECT id FROM track WHERE path >= ? AND path < ?)", [begin, f"{begin[:-1]}0"]
 
 
 def _texts_sql(field: str) -> str:

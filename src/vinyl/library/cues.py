@@ -103,6 +103,16 @@ def get_cue(connection: sqlite3.Connection, track_id: int, cue_id: int) -> Cue:
 MARKS = {"in": "I", "main": "M", "out": "O"}
 
 
+def without_in_point(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
+    """Those of some tracks that have no in point, in their order."""
+    rows = connection.execute(
+        """SELECT i.value FROM json_each(?) i JOIN track t ON t.id = i.value
+           WHERE NOT EXISTS (SELECT 1 FROM cue c WHERE c.track_id = t.id AND c.role = 'in') ORDER BY i.key""",
+        (json.dumps(list(track_ids)),),
+    )
+    return [row[0] for row in rows]
+
+
 def cue_marks(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, str]:
     """For each track its cues at a glance: I, M and O for in, main and out, and how many others."""
     rows = connection.execute(

@@ -13,6 +13,9 @@ from pathlib import Path
 from vinyl.core.errors import VinylError
 from vinyl.media.probe import AUDIO_SUFFIXES
 
+# Of one folder no more files are looked at.
+MOST_FILES = 100_000
+
 
 class FolderError(VinylError):
     """A folder that cannot or may not be used."""
@@ -101,6 +104,23 @@ def list_files(folder: Path, suffixes: Collection[str], most: int) -> list[Path]
         names = [e.name for e in entries if not e.name.startswith(".") and e.is_file()]
     chosen = (name for name in names if Path(name).suffix.lower() in suffixes and _is_text(Path(name)))
     return [folder / name for name in sorted(chosen, key=str.casefold)[:most]]
+
+
+def look_into(folder: Path) -> tuple[list[str], list[str]]:
+    """The names of the visible folders and of the audio files in a folder.
+
+    Raises:
+        FolderError: if it cannot be read.
+    """
+    try:
+        found = [entry.name for entry in list_folders(folder)]
+        return [name for name in found if _is_text(Path(name))], [
+            path.name for path in list_files(folder, AUDIO_SUFFIXES, MOST_FILES)
+        ]
+    except FileNotFoundError as error:
+        raise FolderError(f"{folder} cannot be found now. Plug its drive in, and look again.") from error
+    except OSError as error:
+        raise FolderError(f"{folder} cannot be read ({error.strerror}).") from error
 
 
 def count_audio(folder: Path) -> int:

@@ -33,6 +33,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["ids"],
     ["pictures"],
     ["offered"],
+    ["disk-folders"],
     ["queue", "newest"],
     ["rules"],
   ],
@@ -64,7 +65,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   templates: [["templates"], ["template preview"]],
   colours: [["cue-colours"], ["track-colours"]],
   rules: [["finish-rules"], ["value-rules"], ["tracks"]],
-  imports: [["imports"], ["offered"], ["watched"]],
+  imports: [["imports"], ["offered"], ["watched"], ["disk-folders"]],
   undo: [["undo"]],
   all: [[]],
 };

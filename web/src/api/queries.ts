@@ -67,6 +67,20 @@ export const idsQuery = (found: Found, offset = 0, limit = MOST_IDS) =>
 export type TextName = NonNullable<Schema["TextEditIn"]["fields"]>[number];
 export type PictureName = NonNullable<Schema["PicturesIn"]["names"]>[number];
 
+export const topFoldersQuery = queryOptions({
+  queryKey: ["disk-folders"],
+  queryFn: () => unwrap(client.GET("/api/disk-folders")),
+});
+
+/** What is in a folder of the disk; others than Vinyl may change that. */
+export const diskFolderQuery = (path: string) =>
+  queryOptions({
+    queryKey: ["disk-folders", path],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET("/api/disk-folders/in", { params: { query: { path } }, signal })),
+    staleTime: 5_000,
+  });
+
 export const picturesQuery = (where: Condition, names: PictureName[], tags: boolean) =>
   queryOptions({
     queryKey: ["pictures", where, names, tags],

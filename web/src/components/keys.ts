@@ -71,7 +71,11 @@ const ROOMS = {
     reorderDown: { key: "alt+down", says: "Move down in this crate", fixed: true, silent: true },
     nextDivider: { key: "ctrl+down", says: "To the next divider", shown: "Ctrl ↓" },
     lastDivider: { key: "ctrl+up", says: "To the divider before", shown: "Ctrl ↑" },
-    foldSide: { key: "alt+q", says: "Fold or show the crates at the side (Crates)", shown: "Alt Q" },
+    foldSide: {
+      key: "alt+q",
+      says: "Fold or show what is at the side: crates (Crates), folders (Shelf)",
+      shown: "Alt Q",
+    },
     fold: { key: "o", says: "Fold or open what is under a divider", shown: "O" },
     divider: { key: "d", says: "Set a divider before this track (Crates)", shown: "D" },
     note: { key: "n", says: "Note on this place (Crates)", shown: "N" },

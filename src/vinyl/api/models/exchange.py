@@ -99,7 +99,8 @@ class LedgerOut(Model):
     """The ledger of an order: values by kind and fate, and how tracks stand to what is there.
 
     ``off_ms`` has for kinds of grids how far they are off at most, ``later`` how many tracks the other side
-    has changed itself by part, ``mapped`` how many tracks each beginning of paths is found by.
+    has changed itself by part, ``mapped`` how many tracks each beginning of paths is found by;
+    ``without_in_point`` counts where cues go at all.
     """
 
     job_id: int
@@ -111,6 +112,7 @@ class LedgerOut(Model):
     later: dict[str, int]
     mapped: dict[str, int]
     vanish: VanishOut
+    without_in_point: int
     problems: list[str]
 
 

@@ -56,14 +56,16 @@ Flag = Literal[
 ]
 TimeField = Literal["added_at", "last_played"]
 Part = Literal["grid", "key", "cues", "tags"]
-# With "like", * stands for any letters and ? for one.
-How = Literal["is", "contains", "begins", "like"]
+# With "like", * stands for any letters and ? for one. What is "under" a folder lies in it, however deep; its
+# name is taken to the letter.
+How = Literal["is", "contains", "begins", "like", "under"]
 
 # Bit rates are kept in bits a second and told in kbit.
 PER_KBIT = 1000
 MOST_DEPTH = 12
 MOST_PARTS = 400
 MOST_TEXT = 400
+MOST_PATH = 4096
 MOST_DAYS = 36_500
 MOST_FIRST = 100_000
 DATE = re.compile(r"\d{4}(-\d{2}(-\d{2})?)?")
@@ -324,8 +326,7 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
         case Words(text):
             return has_words(facts["search_text"], text)
         case TextIs(field, text, how):
-            value, wanted = fold(facts[field] or ""), fold(text)
-            return _matches_text(value, wanted, how)
+            return _matches_text(facts[field] or "", text, how)
         case Between(field, low, high):
             number = facts[field]
             return number is not None and (low is None or number >= low) and (high is None or number <= high)
@@ -340,8 +341,16 @@ def _matches_value(condition: Condition, facts: Facts) -> bool:
     raise TypeError(f"{condition!r} is no condition")
 
 
-def _matches_text(value: str, wanted: str, how: How) -> bool:
+def under(folder: str) -> str:
+    """What the paths of all that lies in a folder begin with."""
+    return f"{folder.rstrip('/')}/"
+
+
+def _matches_text(text: str, given: str, how: How) -> bool:
+    value, wanted = fold(text), fold(given)
     match how:
+        case "under":
+            return f"{text}/".startswith(under(given))
         case "is":
             return value == wanted
         case "contains":
@@ -536,8 +545,13 @@ def _clock(length_s: float | None) -> str | None:
 
 
 def _check_text(condition: Words | TextIs) -> None:
-    if len(condition.text) > MOST_TEXT:
-        raise ConditionError(f"A text to look for can have {MOST_TEXT} characters at the most.")
+    most = MOST_TEXT
+    if isinstance(condition, TextIs) and condition.how == "under":
+        most = MOST_PATH
+        if condition.field != "folder":
+            raise ConditionError("Only a folder can have something under it.")
+    if len(condition.text) > most:
+        raise ConditionError(f"A text to look for can have {most} characters at the most.")
 
 
 def _check_range(condition: Between) -> None:

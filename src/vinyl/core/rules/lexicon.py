@@ -99,6 +99,8 @@ HOW_WORDS: Mapping[str, How] = {
     **dict.fromkeys(("begins with", "begins", "starts with", "starts"), "begins"),
     "like": "like",
 }
+# Of folders alone it can be said that something lies under them.
+FOLDER_HOW_WORDS: Mapping[str, How] = {**HOW_WORDS, "under": "under"}
 DENIED_HOW: Mapping[str, How] = {
     **dict.fromkeys(("is not", "isn't", "not"), "is"),
     **dict.fromkeys(("does not contain", "doesn't contain", "without", "has no"), "contains"),

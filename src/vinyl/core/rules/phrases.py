@@ -323,7 +323,7 @@ def _when_there(lead: str, venue_id: int, name: str, said: str) -> Iterator[Limi
 
 def _text_parts(lead: str, said: str) -> Iterator[Limit]:
     """What stands within a text, or that there is none."""
-    for how in PARTLY:
+    for how in (*PARTLY, "under") if lead == "folder" else PARTLY:
         if said.startswith(f"{how} ") and said[len(how) :].strip():
             yield Limit(f"{lead} {said}", TextIs(TEXTS[lead], said[len(how) :].strip(), how))
         elif said and how.startswith(said):

@@ -321,8 +321,9 @@ class _Reader:
             for said, begin in self._leads(start, lexicon.DENIED_HOW):
                 for end, condition in self._value(begin, field, lexicon.DENIED_HOW[said], name):
                     yield _Found(end - at, NoneOf((condition,)))
-            for how, begin in [*self._leads(start, lexicon.HOW_WORDS), ("", start)]:
-                for end, condition in self._value(begin, field, lexicon.HOW_WORDS.get(how), name):
+            hows = lexicon.FOLDER_HOW_WORDS if field == "folder" else lexicon.HOW_WORDS
+            for how, begin in [*self._leads(start, hows), ("", start)]:
+                for end, condition in self._value(begin, field, hows.get(how), name):
                     yield _Found(end - at, condition)
 
     def _value(

@@ -15,7 +15,7 @@ import { useRemembered } from "../../settings";
 import { cueColour } from "../../theme";
 import { useCrateMenu } from "./crate-menu";
 import { FolderRow } from "./folder-row";
-import { allWithin, inTree, type Node } from "./folders";
+import { allWithin, shownOf, type Node } from "./folders";
 import { useCard } from "./list-dragging";
 import type { Making } from "./make-crate";
 import { RenameField } from "./rename-field";
@@ -154,15 +154,6 @@ function FindCrate({ text, onText }: { text: string; onText: (text: string) => v
 
 /** So many crates are overlooked without help. */
 const MANY = 20;
-
-/** The tree; or, while one is looked for, those whose names have its words. */
-function shownOf(crates: Crate[], folded: number[], text: string): Node[] {
-  const words = text.trim().toLowerCase();
-  if (!words) return inTree(crates, folded);
-  return crates
-    .filter(({ name }) => name.toLowerCase().includes(words))
-    .map((crate) => ({ crate, depth: 0 }));
-}
 
 interface CardProps {
   crate: Crate;

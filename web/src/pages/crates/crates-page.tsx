@@ -8,7 +8,7 @@ import { useNavigate, useParams } from "react-router";
 import { usePutIntoCrate } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
-import { WithCards } from "./with-cards";
+import { WithSide } from "../../components/with-side";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
@@ -84,7 +84,9 @@ function NoCrates({ cards, onMake }: NoProps) {
   if (!cards) return nothing;
   return (
     <DndContext>
-      <WithCards cards={cards}>{nothing}</WithCards>
+      <WithSide name="the crates" remembered="crates side folded" side={cards}>
+        {nothing}
+      </WithSide>
     </DndContext>
   );
 }
@@ -113,7 +115,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
   const putAfter = (id: number, place: number) => put.mutate({ crate, chosen: { ids: [id] }, at: place + 1 });
   return (
     <CrateDragging open={open}>
-      <WithCards cards={cards}>
+      <WithSide name="the crates" remembered="crates side folded" side={cards}>
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <CrateHead crate={crate} open={open} onDivider={divide} />
           <Wanted crate={crate} />
@@ -144,7 +146,7 @@ function OpenCrate({ crate, cards }: OpenProps) {
             </SortableContext>
           )}
         </Box>
-      </WithCards>
+      </WithSide>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
       {noting.dialog}
       {writing && <DividerDialog crate={crate} writing={writing} onClose={() => setWriting(null)} />}

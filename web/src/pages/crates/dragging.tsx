@@ -8,7 +8,9 @@ import {
 } from "@dnd-kit/core";
 import { useState } from "react";
 import { usePutIntoCrate } from "../../api/changes";
+import { only } from "../../api/client";
 import { listOf, useListDrop } from "./list-dragging";
+import { useMakeInFolder } from "./make-in-folder";
 import type { OpenCrateState } from "./use-open-crate";
 import { crateOf, DraggedCount, fitOf, useHand } from "../../components/dragging";
 
@@ -32,25 +34,25 @@ export function CrateDragging({ open, children }: Props) {
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<number[]>([]);
   const dropList = useListDrop();
+  const inFolder = useMakeInFolder();
   const drop = (event: DragEndEvent) => {
     const { active, over } = event;
     const crate = crateOf(over);
     if (dropList(event)) return;
     const fit = fitOf(active);
-    if (fit !== null) {
+    const tracks = fit === null ? [...new Set(dragged.map(source.trackIdOf))] : [fit];
+    setDragged([]);
+    if (crate?.is_folder) inFolder.ask(crate, only(...tracks));
+    else if (crate) put.mutate({ crate, chosen: { ids: tracks } });
+    else if (fit !== null) {
       const at = ids.indexOf(Number(over?.id));
-      if (crate) put.mutate({ crate, chosen: { ids: [fit] } });
-      else if (at >= 0 && byHand) put.mutate({ crate: open.crate, chosen: { ids: [fit] }, at });
-      return;
-    }
-    if (crate) put.mutate({ crate, chosen: { ids: [...new Set(dragged.map(source.trackIdOf))] } });
-    else if (over && byHand && active.id !== over.id) {
+      if (at >= 0 && byHand) put.mutate({ crate: open.crate, chosen: { ids: tracks }, at });
+    } else if (over && byHand && active.id !== over.id) {
       const target = ids.indexOf(Number(over.id));
       const after = ids.indexOf(Number(active.id)) < target ? 1 : 0;
       const before = ids.slice(0, target + after).filter((id) => !dragged.includes(id));
       reorder(dragged, before.length, after === 1);
     }
-    setDragged([]);
   };
   return (
     <DndContext
@@ -65,6 +67,7 @@ export function CrateDragging({ open, children }: Props) {
     >
       {children}
       <DraggedCount count={dragged.length} />
+      {inFolder.dialog}
     </DndContext>
   );
 }

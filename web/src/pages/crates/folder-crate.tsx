@@ -5,7 +5,7 @@ import { useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate, Picked } from "../../api/client";
 import { ruleCountsQuery, type Sort } from "../../api/queries";
-import { WithCards } from "./with-cards";
+import { WithSide } from "../../components/with-side";
 import { Empty } from "../../components/empty";
 import { playingTime } from "../../components/format";
 import { PutIntoCrate } from "../../components/put-into-crate";
@@ -27,7 +27,7 @@ export function FolderCrate({ folder, cards }: { folder: Crate; cards: React.Rea
   const count = useQuery(ruleCountsQuery).data?.get(folder.id);
   return (
     <ShelfDragging selection={selection} shown>
-      <WithCards cards={cards}>
+      <WithSide name="the crates" remembered="crates side folded" side={cards}>
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 2, pt: 1.6, pb: 1 }}>
             <Box sx={{ flex: 1, minWidth: 0 }}>
@@ -62,7 +62,7 @@ export function FolderCrate({ folder, cards }: { folder: Crate; cards: React.Rea
             />
           )}
         </Box>
-      </WithCards>
+      </WithSide>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
   );

@@ -6,6 +6,7 @@ import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { Confirm } from "../../components/confirm";
 import { useItemMenu, type ItemMenu } from "../../components/item-menu";
+import { useOpensWhenHovered } from "../../components/use-opens-when-hovered";
 import { cueColour, NAMES } from "../../theme";
 import { useCard } from "./list-dragging";
 import { LooksDialog } from "./looks-dialog";
@@ -33,7 +34,8 @@ type Asking = "move" | "looks" | "delete" | "line" | null;
 export function FolderRow(props: Props) {
   const { folder, within, folded, open, onFold, onRename } = props;
   const { inks } = useTheme();
-  const { ref, handle, over, dragging } = useCard(folder);
+  const { ref, handle, over, hovered, dragging } = useCard(folder);
+  useOpensWhenHovered(hovered && folded, onFold);
   const [asking, setAsking] = useState<Asking>(null);
   const menu = useFolderMenu(props, setAsking);
   return (
@@ -49,6 +51,7 @@ export function FolderRow(props: Props) {
         ref={ref}
         aria-expanded={!folded}
         data-folder={folder.name}
+        data-drop={`card-${folder.id}`}
         onClick={onFold}
         onDoubleClick={onRename}
         {...handle}

@@ -18,6 +18,15 @@ export function inTree(crates: readonly Crate[], folded: readonly number[] = [])
   return below(null, 0);
 }
 
+/** The tree; or, while one is looked for, those whose names have its words. */
+export function shownOf(crates: readonly Crate[], folded: readonly number[], text: string): Node[] {
+  const words = text.trim().toLowerCase();
+  if (!words) return inTree(crates, folded);
+  return crates
+    .filter(({ name }) => name.toLowerCase().includes(words))
+    .map((crate) => ({ crate, depth: 0 }));
+}
+
 /** What is in a folder, however deep. */
 export function allWithin(crates: readonly Crate[], folder: number): Crate[] {
   return crates

@@ -15,7 +15,7 @@ export function listOf(active: { data: { current?: object | undefined } } | null
 export function useCard(crate: Crate) {
   const drag = useDraggable({ id: nameOf(crate), data: { list: crate } });
   const { setNodeRef, isOver, active } = useDroppable({ id: `card-${crate.id}`, data: { crate } });
-  const takesTracks = !crate.fills_itself && !crate.is_folder;
+  const takesTracks = !crate.fills_itself;
   const list = listOf(active);
   return {
     ref: (element: HTMLElement | null) => {
@@ -24,6 +24,8 @@ export function useCard(crate: Crate) {
     },
     handle: drag.listeners,
     dragging: drag.isDragging,
+    /** Something else is held over it. */
+    hovered: isOver && list?.id !== crate.id,
     over: isOver && (list ? list.id !== crate.id : takesTracks),
   };
 }

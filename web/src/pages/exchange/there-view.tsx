@@ -3,12 +3,14 @@ import { Alert, Box, Button, LinearProgress, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { plural } from "../../components/format";
+import { client, unwrap } from "../../api/client";
 import { isOpen } from "../../api/jobs";
 import { jobsQuery } from "../../api/queries";
 import { Confirm } from "../../components/confirm";
 import { JobLine } from "../../components/job-line";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";
+import { SetInPoints } from "../../components/set-in-points";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
 import { LedgerTable } from "./ledger-table";
@@ -58,6 +60,7 @@ export function ThereView({ destination, target, order, onChange, onReport }: Pr
       {ledger.isFetching && <LinearProgress color="info" aria-label="Counting" />}
       {ledger.data && !empty && !ledger.error && (
         <>
+          <WithoutInPoint ledger={ledger.data} />
           <Theirs ledger={ledger.data} order={order} onChange={onChange} />
           {tried !== null && (
             <OneTrack
@@ -77,6 +80,21 @@ export function ThereView({ destination, target, order, onChange, onReport }: Pr
         </>
       )}
       {choosing && <TrackChooser order={order} onChoose={setTried} onClose={() => setChoosing(false)} />}
+    </Box>
+  );
+}
+
+/** How many tracks would begin at their first sound, and the way to give them an in point. */
+function WithoutInPoint({ ledger }: { ledger: Ledger }) {
+  const count = ledger.without_in_point;
+  if (!count) return null;
+  const at = { params: { path: { job_id: ledger.job_id } } };
+  return (
+    <Box sx={{ fontSize: "0.9rem", mb: 1 }}>
+      <Box component="span" sx={{ color: "warning.main", fontWeight: 600 }}>
+        {plural(count, "track")} without an in point
+      </Box>{" "}
+      <SetInPoints find={() => unwrap(client.GET("/api/exchange/ledgers/{job_id}/without-in-point", at))} />
     </Box>
   );
 }

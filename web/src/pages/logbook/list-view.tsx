@@ -2,11 +2,11 @@
 import { Box, Button, Checkbox, TextField } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { NameDialog } from "../../components/name-dialog";
 import { useSettings } from "../../settings";
 import { FIGURES, TYPE_PX } from "../../theme";
 import { useNightActions } from "./night-actions";
+import { useNightMenu } from "./night-menu";
 import type { Gig, Logbook } from "./use-logbook";
 import { dayOf, factsOf, nights, whereOf } from "./words";
 
@@ -128,7 +128,9 @@ interface LineProps {
 
 function Line({ logbook, gig, ticked, onTick }: LineProps) {
   const open = () => logbook.go({ view: "nights", night: gig.id, beside: null });
-  const menu = useLineMenu(gig, ticked, onTick, open);
+  const menu = useNightMenu(gig, logbook, [
+    { words: ticked ? "Choose it no more" : "Choose it", act: onTick },
+  ]);
   return (
     <Box
       {...menu.handlers}
@@ -182,18 +184,4 @@ function Line({ logbook, gig, ticked, onTick }: LineProps) {
       {menu.menu}
     </Box>
   );
-}
-
-function useLineMenu(gig: Gig, ticked: boolean, onTick: () => void, open: () => void): ItemMenu {
-  const { throwAway, removeNights } = useNightActions();
-  return useItemMenu(`With ${dayOf(gig.on)}`, () => [
-    { words: "Open this night", act: open },
-    { words: ticked ? "Choose it no more" : "Choose it", act: onTick },
-    {
-      words: "Throw away as practice",
-      act: () => throwAway.mutate({ ids: [gig.id], practice: true }),
-      apart: true,
-    },
-    { words: "Delete this night", act: () => removeNights.mutate([gig.id]) },
-  ]);
 }

@@ -1,6 +1,7 @@
 /** A month as a calendar: the nights that were, and those that come again. */
 import { Box, Button, Typography } from "@mui/material";
 import { useSearchParams } from "react-router";
+import { useNightMenu } from "./night-menu";
 import type { Gig, Logbook, Venue } from "./use-logbook";
 import { dateOf, DAYS, isoOf, MONTH, whereOf } from "./words";
 
@@ -94,27 +95,32 @@ function comingOn({ venues, venue }: Logbook, day: Date): { venue: Venue; begins
 }
 
 function NightButton({ gig, logbook }: { gig: Gig; logbook: Logbook }) {
+  const menu = useNightMenu(gig, logbook);
   return (
-    <Box
-      component="button"
-      type="button"
-      onClick={() => logbook.go({ view: "nights", night: gig.id, beside: null })}
-      sx={(theme) => ({
-        ...{
-          display: "block",
-          width: "100%",
-          textAlign: "left",
-          border: 0,
-          borderLeft: 3,
-          cursor: "pointer",
-        },
-        ...{ font: "inherit", fontSize: "0.8rem", color: "inherit", mt: 0.4, p: 0.4, borderRadius: "2px" },
-        ...{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
-        borderColor: gig.venue_id === null ? theme.inks.doubt : theme.inks.body,
-        bgcolor: theme.inks.panel,
-      })}
-    >
-      {gig.begins} <b>{whereOf(gig, logbook.venues)}</b> {gig.tracks}
-    </Box>
+    <>
+      <Box
+        component="button"
+        type="button"
+        {...menu.handlers}
+        onClick={() => logbook.go({ view: "nights", night: gig.id, beside: null })}
+        sx={(theme) => ({
+          ...{
+            display: "block",
+            width: "100%",
+            textAlign: "left",
+            border: 0,
+            borderLeft: 3,
+            cursor: "pointer",
+          },
+          ...{ font: "inherit", fontSize: "0.8rem", color: "inherit", mt: 0.4, p: 0.4, borderRadius: "2px" },
+          ...{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
+          borderColor: gig.venue_id === null ? theme.inks.doubt : theme.inks.body,
+          bgcolor: theme.inks.panel,
+        })}
+      >
+        {gig.begins} <b>{whereOf(gig, logbook.venues)}</b> {gig.tracks}
+      </Box>
+      {menu.menu}
+    </>
   );
 }

@@ -3,7 +3,10 @@ import { Box, Button } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useState } from "react";
 import { dateOf, dayOf, factsOf, isoOf } from "./words";
+import { useItemMenu } from "../../components/item-menu";
+import { useNightMenu } from "./night-menu";
 import type { Gig, Logbook } from "./use-logbook";
+import { VenueDialog } from "./venue-dialog";
 
 const DAY_MS = 86_400_000;
 const SPAN_DAYS = 365;
@@ -74,16 +77,40 @@ interface LineProps {
 }
 
 function Line({ line, logbook, share }: LineProps) {
-  const open = line.id === (logbook.venue?.id ?? null) && logbook.venue !== null;
   return (
     <Box sx={{ display: "flex", alignItems: "flex-end", height: 30 }}>
+      <VenueButton line={line} logbook={logbook} />
+      <Box sx={{ position: "relative", flex: 1, height: "100%", mr: `${NIGHT_PX}px` }}>
+        {placed(line.gigs, share).map(({ gig, left, room }) => (
+          <Night key={gig.id} gig={gig} logbook={logbook} left={left} room={room} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+/** The venue of a line: shows it alone, and has a menu of what can be done with it. */
+function VenueButton({ line, logbook }: { line: StripLine; logbook: Logbook }) {
+  const [changing, setChanging] = useState(false);
+  const venue = logbook.venues.find(({ id }) => id === line.id);
+  const open = venue !== undefined && logbook.venue?.id === venue.id;
+  const words = open ? "Show all venues" : `Show ${line.name} alone`;
+  const show = () => logbook.go({ venue: open ? null : line.id, night: null, beside: null });
+  const menu = useItemMenu(`With ${line.name}`, () => [
+    { words, act: show },
+    { words: "What was played there", act: () => logbook.go({ view: "played", venue: line.id }) },
+    { words: "Change this venue…", act: () => setChanging(true), apart: true },
+  ]);
+  return (
+    <>
       <Box
         component="button"
         type="button"
-        disabled={line.id === null}
+        disabled={!venue}
         aria-pressed={open}
-        title={open ? "Show all venues" : `Show ${line.name} alone`}
-        onClick={() => logbook.go({ venue: open ? null : line.id, night: null, beside: null })}
+        title={words}
+        onClick={show}
+        {...menu.handlers}
         sx={{
           ...{ width: 150, flex: "none", textAlign: "left", border: 0, p: 0, pb: 0.2, background: "none" },
           ...{ font: "inherit", fontSize: "0.82rem", fontWeight: open ? 700 : 400, color: "inherit" },
@@ -93,12 +120,11 @@ function Line({ line, logbook, share }: LineProps) {
       >
         {line.name}
       </Box>
-      <Box sx={{ position: "relative", flex: 1, height: "100%", mr: `${NIGHT_PX}px` }}>
-        {placed(line.gigs, share).map(({ gig, left, room }) => (
-          <Night key={gig.id} gig={gig} logbook={logbook} left={left} room={room} />
-        ))}
-      </Box>
-    </Box>
+      {menu.menu}
+      {venue && changing && (
+        <VenueDialog venue={venue} logbook={logbook} onClose={() => setChanging(false)} />
+      )}
+    </>
   );
 }
 
@@ -127,38 +153,46 @@ function Night({ gig, logbook, left, room }: NightProps) {
     event.shiftKey || event.ctrlKey
       ? logbook.go({ view: "nights", night: logbook.night?.id ?? gig.id, beside: gig.id })
       : logbook.go({ view: "nights", night: gig.id, beside: null });
-  const bars = gig.shape.length ? gig.shape : [UNKNOWN];
+  const menu = useNightMenu(gig, logbook);
   return (
-    <Box
-      component="button"
-      type="button"
-      title={`${dayOf(gig.on)}: ${factsOf(gig)}. With ⇧ beside the open one.`}
-      aria-label={`${dayOf(gig.on)}, ${factsOf(gig)}`}
-      aria-pressed={chosen}
-      data-night={gig.id}
-      onClick={open}
-      sx={{
-        ...{ position: "absolute", bottom: 2, left: `${100 * left}%`, border: 0, p: 0, cursor: "pointer" },
-        ...{ background: "none", lineHeight: 0, opacity: dim && !chosen ? 0.55 : 1 },
-        width: `min(${NIGHT_PX}px, ${100 * room}%)`,
-      }}
-    >
-      <svg
-        width="100%"
-        height={NIGHT_HEIGHT}
-        viewBox={`0 0 ${NIGHT_PX} ${NIGHT_HEIGHT}`}
-        preserveAspectRatio="none"
-        aria-hidden
+    <>
+      <Box
+        component="button"
+        type="button"
+        {...menu.handlers}
+        title={`${dayOf(gig.on)}: ${factsOf(gig)}. With ⇧ beside the open one.`}
+        aria-label={`${dayOf(gig.on)}, ${factsOf(gig)}`}
+        aria-pressed={chosen}
+        data-night={gig.id}
+        onClick={open}
+        sx={{
+          ...{ position: "absolute", bottom: 2, left: `${100 * left}%`, border: 0, p: 0, cursor: "pointer" },
+          ...{ background: "none", lineHeight: 0, opacity: dim && !chosen ? 0.55 : 1 },
+          width: `min(${NIGHT_PX}px, ${100 * room}%)`,
+        }}
       >
-        {bars.map((energy, i) => {
-          const height = ((energy || UNKNOWN) / 100) * NIGHT_HEIGHT;
-          const fill = chosen ? inks.chosen : inks.body;
-          return (
-            <rect key={i} x={i * 2.1} y={NIGHT_HEIGHT - height} width={1.6} height={height} fill={fill} />
-          );
-        })}
-      </svg>
-    </Box>
+        <Silhouette shape={gig.shape} fill={chosen ? inks.chosen : inks.body} />
+      </Box>
+      {menu.menu}
+    </>
+  );
+}
+
+function Silhouette({ shape, fill }: { shape: readonly number[]; fill: string }) {
+  const bars = shape.length ? shape : [UNKNOWN];
+  return (
+    <svg
+      width="100%"
+      height={NIGHT_HEIGHT}
+      viewBox={`0 0 ${NIGHT_PX} ${NIGHT_HEIGHT}`}
+      preserveAspectRatio="none"
+      aria-hidden
+    >
+      {bars.map((energy, i) => {
+        const height = ((energy || UNKNOWN) / 100) * NIGHT_HEIGHT;
+        return <rect key={i} x={i * 2.1} y={NIGHT_HEIGHT - height} width={1.6} height={height} fill={fill} />;
+      })}
+    </svg>
   );
 }
 

@@ -1,24 +1,21 @@
 /** Dragging rows of the Shelf opens a panel of crates to drop them on. */
-import {
-  DndContext,
-  MeasuringStrategy,
-  pointerWithin,
-  useDroppable,
-  type Active,
-  type DragEndEvent,
-} from "@dnd-kit/core";
-import { Box, Typography } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { DndContext, MeasuringStrategy, pointerWithin, type Active, type DragEndEvent } from "@dnd-kit/core";
 import { useState } from "react";
-import { counted, usePutIntoCrate } from "../../api/changes";
-import { only, type Crate, type Picked } from "../../api/client";
-import { byHandQuery } from "../../api/queries";
+import { usePutIntoCrate } from "../../api/changes";
+import { only, type Picked } from "../../api/client";
 import type { Selection } from "../../components/use-selection";
 import { listOf, useListDrop } from "../crates/list-dragging";
+import { useMakeInFolder } from "../crates/make-in-folder";
+import { CrateTree } from "./crate-tree";
 import { crateOf, DraggedCount, fitOf, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
 const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
+
+/** The rows that are dragged stay where they are. */
+const ONLY_THE_TREE = {
+  canScroll: (element: Element) => element.closest(`[data-testid="crate-drop"]`) !== null,
+};
 
 interface Props {
   selection: Selection;
@@ -31,17 +28,19 @@ export function ShelfDragging({ selection, shown = false, children }: Props) {
   const sensors = useHand();
   const put = usePutIntoCrate();
   const [dragged, setDragged] = useState<Picked | null>(null);
+  const inFolder = useMakeInFolder();
   const dropList = useListDrop();
   const drop = (event: DragEndEvent) => {
     if (dropList(event)) return;
     const crate = crateOf(event.over);
-    if (crate && dragged) put.mutate({ crate, chosen: dragged.chosen });
+    if (dragged && crate?.is_folder) inFolder.ask(crate, dragged);
+    else if (crate && dragged) put.mutate({ crate, chosen: dragged.chosen });
     setDragged(null);
   };
   return (
     <DndContext
       sensors={sensors}
-      autoScroll={false}
+      autoScroll={ONLY_THE_TREE}
       collisionDetection={pointerWithin}
       measuring={MEASURING}
       onDragEnd={drop}
@@ -49,8 +48,9 @@ export function ShelfDragging({ selection, shown = false, children }: Props) {
       onDragStart={({ active }) => setDragged(draggedBy(active, selection))}
     >
       {children}
-      {dragged && !shown && <CrateDrop />}
+      {dragged && !shown && <CrateTree />}
       <DraggedCount count={dragged?.count ?? 0} />
+      {inFolder.dialog}
     </DndContext>
   );
 }
@@ -65,56 +65,4 @@ function draggedBy(active: Active, selection: Selection): Picked | null {
 function pressedOf(active: Active): number {
   const { pressed } = (active.data.current ?? {}) as { pressed?: { current: number | null } };
   return pressed?.current ?? Number(active.id);
-}
-
-function CrateDrop() {
-  const crates = useQuery(byHandQuery).data ?? [];
-  return (
-    <Box
-      data-testid="crate-drop"
-      sx={(theme) => ({
-        position: "fixed",
-        right: 0,
-        top: 50,
-        bottom: 0,
-        width: 260,
-        zIndex: 1200,
-        bgcolor: theme.inks.panel,
-        borderLeft: `2px solid ${theme.inks.ink}`,
-        p: 2,
-        overflow: "auto",
-      })}
-    >
-      <Typography variant="h2" sx={{ mb: 1 }}>
-        Drop into a crate
-      </Typography>
-      {crates.map((crate) => (
-        <Target key={crate.id} crate={crate} />
-      ))}
-      {!crates.length && (
-        <Box sx={{ color: "text.secondary" }}>There is no crate yet. Let go, and press P to make one.</Box>
-      )}
-    </Box>
-  );
-}
-
-function Target({ crate }: { crate: Crate }) {
-  const { setNodeRef, isOver } = useDroppable({ id: `crate-${crate.id}`, data: { crate } });
-  return (
-    <Box
-      ref={setNodeRef}
-      data-crate={crate.name}
-      data-drop={`crate-${crate.id}`}
-      sx={(theme) => ({
-        mb: 1,
-        p: 1.2,
-        border: `1px solid ${isOver ? theme.inks.chosen : theme.inks.rule}`,
-        borderRadius: "4px",
-        bgcolor: isOver ? theme.inks.chosenWash : "background.paper",
-      })}
-    >
-      <Box sx={{ fontWeight: 600 }}>{crate.name}</Box>
-      <Typography variant="overline">{counted(crate.tracks, "track")}</Typography>
-    </Box>
-  );
 }

@@ -59,13 +59,14 @@ export const Chips = memo(function Chips({ filters, onChange }: ChipsProps) {
 function useTold(filters: Filters): Told[] {
   const written = useKeyName();
   const looks = useTagLooks();
-  const { bpm_from: low, bpm_to: high, key, genre, month, colour } = filters;
+  const { bpm_from: low, bpm_to: high, key, genre, month, colour, folder } = filters;
   const told: Told[] = figuresTold(filters);
   if (low !== undefined || high !== undefined)
     told.push({ text: `tempo ${low ?? ""} to ${high ?? ""}`, drop: { bpm_from: null, bpm_to: null } });
   if (key) told.push({ text: `key fits ${written(key)}`, drop: { key: null } });
   if (genre) told.push({ text: genre, drop: { genre: null } });
   if (colour) told.push({ text: `colour ${colour}`, drop: { colour: null } });
+  if (folder) told.push({ text: `in ${folder.split("/").pop() || folder}`, drop: { folder: null } });
   if (month) told.push({ text: `added ${month}`, drop: { month: null } });
   for (const id of tagsOf(filters)) {
     const rest = tagsOf(filters).filter((each) => each !== id);

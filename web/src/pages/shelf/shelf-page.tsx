@@ -21,9 +21,11 @@ import { useFound, type TrackSource } from "../../components/tracks";
 import { useFixed } from "../../components/use-fixed";
 import { useKeys } from "../../components/use-keys";
 import { useRested } from "../../components/use-rested";
+import { WithSide } from "../../components/with-side";
 import { useSelection } from "../../components/use-selection";
 import { LONGEST, rememberQueue } from "../workbench/queue-order";
 import { ShelfDragging } from "./crate-drop";
+import { FolderTree } from "./folder-tree";
 import { useShownPictures, type Shown } from "./pictures";
 import { SearchLine } from "./search-line";
 import { Chips, Only } from "./shelf-filters";
@@ -75,25 +77,42 @@ export function ShelfPage() {
         onChange={change}
         onRows={toRows}
       />
-      {source.failure !== null ? (
-        <Empty title="This could not be read">{source.failure}</Empty>
-      ) : source.total === 0 ? (
-        <NothingFound text={filters.q ?? ""} onTake={take} onShowAll={showAll} />
-      ) : (
-        <TrackTable
-          list="shelf"
-          label="Tracks"
-          view={JSON.stringify(found)}
-          source={source}
-          selection={selection}
-          sorts={sorts}
-          onSort={sortBy}
-          onOpen={(id, place) => void open(id, place)}
-          onPutIntoCrate={setPutting}
-        />
-      )}
+      <WithFolders folder={filters.folder} onChange={change}>
+        {source.failure !== null ? (
+          <Empty title="This could not be read">{source.failure}</Empty>
+        ) : source.total === 0 ? (
+          <NothingFound text={filters.q ?? ""} onTake={take} onShowAll={showAll} />
+        ) : (
+          <TrackTable
+            list="shelf"
+            label="Tracks"
+            view={JSON.stringify(found)}
+            source={source}
+            selection={selection}
+            sorts={sorts}
+            onSort={sortBy}
+            onOpen={(id, place) => void open(id, place)}
+            onPutIntoCrate={setPutting}
+          />
+        )}
+      </WithFolders>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
+  );
+}
+
+interface WithFoldersProps {
+  folder: string | undefined;
+  onChange: (changes: Changes) => void;
+  children: React.ReactNode;
+}
+
+function WithFolders({ folder, onChange, children }: WithFoldersProps) {
+  const tree = <FolderTree chosen={folder} onChoose={(folder) => onChange({ folder })} />;
+  return (
+    <WithSide name="the folders" remembered="shelf side folded" foldedAtFirst side={tree}>
+      {children}
+    </WithSide>
   );
 }
 

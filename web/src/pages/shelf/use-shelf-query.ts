@@ -7,7 +7,7 @@ import { useFixed } from "../../components/use-fixed";
 
 const REMEMBERED = "vinyl.shelf";
 const SORTS = "vinyl.shelf.sorts";
-const TEXTS = ["q", "key", "genre", "month", "only", "limits", "tags", "colour"] as const;
+const TEXTS = ["q", "key", "genre", "month", "only", "limits", "tags", "colour", "folder"] as const;
 const NUMBERS = ["bpm_from", "bpm_to", "rating_from", "energy", "year", "plays_from"] as const;
 const NEWEST: Sort[] = [{ sort: "added_at", descending: true }];
 export const ENERGY_STEP = 10;
@@ -43,7 +43,7 @@ export function rememberedShelf(): string {
 
 /** The filters as one condition, a part for each. */
 export function conditionOf(filters: Filters): Condition {
-  const { q, key, genre, month, colour, bpm_from: low, bpm_to: high, year } = filters;
+  const { q, key, genre, month, colour, folder, bpm_from: low, bpm_to: high, year } = filters;
   const parts: Condition[] = [];
   if (q?.trim()) parts.push({ kind: "words", text: q });
   if (low !== undefined || high !== undefined)
@@ -51,6 +51,7 @@ export function conditionOf(filters: Filters): Condition {
   if (key) parts.push({ kind: "key", key, fits: true });
   if (genre) parts.push({ kind: "text", field: "genre", text: genre, how: "is" });
   if (colour) parts.push({ kind: "text", field: "colour", text: colour, how: "is" });
+  if (folder) parts.push({ kind: "text", field: "folder", text: folder, how: "under" });
   if (month) parts.push({ kind: "added", since: month, until: month });
   if (year) parts.push({ kind: "between", field: "year", low: year, high: year });
   parts.push(...figures(filters));

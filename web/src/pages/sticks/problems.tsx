@@ -2,9 +2,8 @@
 import { Box, Button, Link } from "@mui/material";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
-import { only } from "../../api/client";
 import { plural } from "../../components/format";
-import { TemplateDialog } from "../../components/template-dialog";
+import { SetInPoints } from "../../components/set-in-points";
 import type { Plan } from "./plan-view";
 
 type Problem = Plan["problems"][number];
@@ -47,7 +46,9 @@ function KindOf({ says, found, kind }: KindProps) {
   return (
     <Box sx={{ borderTop: 1, borderColor: "divider", py: 0.7, fontSize: "0.9rem" }}>
       <Box sx={{ color: "warning.main", fontWeight: 600 }}>{says}</Box>
-      {kind === "in point" && <SetInPoints found={found} />}
+      {kind === "in point" && (
+        <SetInPoints find={() => Promise.resolve([...new Set(found.map(({ track_id }) => track_id))])} />
+      )}
       {shown.map((problem, i) => (
         <Box key={`${problem.track_id} ${problem.player} ${i}`}>
           <Link component={RouterLink} to={`/workbench/${problem.track_id}`} color="inherit">
@@ -60,17 +61,5 @@ function KindOf({ says, found, kind }: KindProps) {
         <Button onClick={() => setAll(!all)}>{all ? "Fewer" : `All ${found.length}`}</Button>
       )}
     </Box>
-  );
-}
-
-/** Sets the in points that were heard, of all these tracks at once, after a look at them. */
-function SetInPoints({ found }: { found: readonly Problem[] }) {
-  const [asked, setAsked] = useState(false);
-  const ids = [...new Set(found.map((problem) => problem.track_id))];
-  return (
-    <>
-      <Button onClick={() => setAsked(true)}>Set those that were heard…</Button>
-      {asked && <TemplateDialog picked={only(...ids)} sets="in" onClose={() => setAsked(false)} />}
-    </>
   );
 }

@@ -7,7 +7,7 @@ import { counted as countedWords } from "../../../api/changes";
 import type { Crate, Picked, Track } from "../../../api/client";
 import { ruleCountsQuery, type Sort } from "../../../api/queries";
 import { Confirm } from "../../../components/confirm";
-import { WithCards } from "../with-cards";
+import { WithSide } from "../../../components/with-side";
 import { Empty } from "../../../components/empty";
 import { playingTime } from "../../../components/format";
 import { KeyHint } from "../../../components/key-hint";
@@ -48,7 +48,7 @@ export function RuleCrate({ crate, cards }: Props) {
   const focused: Track | undefined = source.trackAt(selection.focus);
   return (
     <ShelfDragging selection={selection} shown>
-      <WithCards cards={cards}>
+      <WithSide name="the crates" remembered="crates side folded" side={cards}>
         <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
           <Head crate={crate} rule={rule} why={why} onWhy={() => setWhy(!why)} />
           <Box sx={{ overflow: "auto", maxHeight: "46%", flex: "none" }}>
@@ -87,7 +87,7 @@ export function RuleCrate({ crate, cards }: Props) {
             />
           )}
         </Box>
-      </WithCards>
+      </WithSide>
       {putting && <PutIntoCrate picked={putting} onClose={() => setPutting(null)} />}
     </ShelfDragging>
   );
