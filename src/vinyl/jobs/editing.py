@@ -13,8 +13,8 @@ from vinyl.library.errors import LockedError
 from vinyl.library.jobs import Job
 
 KIND = "edit"
-# Tracks of a transaction: others who write wait no longer than for these.
-BATCH = 4000
+# Values of a transaction: others who write wait no longer than for these.
+BATCH = 20_000
 
 # What can be done to tracks, given the words of the request; returns how many are left out because of a lock.
 Edit = Callable[[sqlite3.Connection, Sequence[int], Mapping[str, Any]], int]
@@ -57,9 +57,10 @@ class Editor(Background):
     def _edit_all(self, task: Task) -> None:
         payload = task.job.payload
         track_ids, locked, step = payload["track_ids"], 0, None
-        for start in range(task.job.done, len(track_ids), BATCH):
+        count = BATCH // len(payload["how"].get("values", (None,)))
+        for start in range(task.job.done, len(track_ids), count):
             task.check()
-            ids = track_ids[start : start + BATCH]
+            ids = track_ids[start : start + count]
             with self._database.write(payload["name"], onto=step) as connection:
                 if step is not None and not undo.is_there(connection, step):
                     raise _Undone

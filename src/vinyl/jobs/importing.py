@@ -43,6 +43,8 @@ BATCH_S = 0.4
 LIMIT_S = 300.0
 # Known files are looked at so often; where that takes long, as on a slow drive, seldom enough not to matter.
 LOOK_AGAIN_S, LOOK_SHARE = 120.0, 20.0
+# So many files are looked at at a stretch; then others have so many times as long.
+LOOK_BATCH, LOOK_REST = 100, 2.0
 AWAY_BATCH = 500
 # A file that was not written to for so long is taken for whole.
 WRITTEN_S = 10.0
@@ -182,9 +184,13 @@ class Importer(Background):
             self._look()
             self._stopping.wait(max(LOOK_AGAIN_S, LOOK_SHARE * (time.monotonic() - began)))
 
+    def _let_others_work(self, worked_s: float) -> None:
+        """Rest after a little work, so that who waits for an answer is not held up by it."""
+        self._stopping.wait(LOOK_REST * worked_s)
+
     def _look(self) -> None:
         try:
-            changed = to_import(self._database, find_changes(self._database))
+            changed = to_import(self._database, find_changes(self._database, self._let_others_work))
             # What is back may have been on its turn while it was away.
             self._on_arrival()
             if changed:
@@ -355,14 +361,21 @@ def to_import(database: Database, changed: Sequence[str]) -> list[Path]:
     return found
 
 
-def find_changes(database: Database) -> list[str]:
+def find_changes(database: Database, rest: Callable[[float], object] = lambda worked_s: None) -> list[str]:
     """Note which tracks' files are away or back, a few at a time; returns the paths of those that are not
     what they were.
+
+    Args:
+        rest: is called now and then, with the seconds that were worked since.
     """
     gone: list[int] = []
     back: list[int] = []
     changed: list[str] = []
-    for known in imports.known_tracks(database.read()):
+    began = time.monotonic()
+    for count, known in enumerate(imports.known_tracks(database.read()), 1):
+        if count % LOOK_BATCH == 0:
+            rest(time.monotonic() - began)
+            began = time.monotonic()
         state = _state_of(known)
         if (state == "away") != known.away:
             (gone if state == "away" else back).append(known.track_id)

@@ -191,11 +191,13 @@ class _Measures:
     """Tempo, energy and stars of all tracks that may be played, read once for all plays of a night."""
 
     def __init__(self, connection: sqlite3.Connection, but_not: Iterable[int]) -> None:
-        rows = connection.execute(
-            "SELECT id, bpm, energy, rating FROM shelf INDEXED BY shelf_narrow WHERE NOT never_again"
-        )
-        rows.row_factory = None
-        table = np.array(rows.fetchall(), dtype=np.float64).reshape(-1, 4)
+        # One text a column is faster than a row a track.
+        texts = connection.execute(
+            """SELECT group_concat(id), group_concat(coalesce(bpm, 'nan')),
+                 group_concat(coalesce(energy, 'nan')), group_concat(rating)
+               FROM shelf INDEXED BY shelf_narrow WHERE NOT never_again"""
+        ).fetchone()
+        table = np.array([np.fromstring(text or "", sep=",") for text in texts]).T
         table = table[~np.isin(table[:, 0], list(but_not))]
         # By tempo, those without one last, so that what is near in it lies together.
         table = table[np.argsort(table[:, 1])]

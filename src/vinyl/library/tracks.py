@@ -189,10 +189,12 @@ def folders(connection: sqlite3.Connection) -> Counter[str]:
 
 def existing(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list[int]:
     """Those of the ids that are tracks on the Shelf, once each, in the same order."""
-    rows = connection.execute(
-        "SELECT id FROM shelf WHERE id IN (SELECT value FROM json_each(?))", (json.dumps(list(track_ids)),)
-    )
-    there = {row[0] for row in rows}
+    # One row: each row that is fetched may have to wait for another thread.
+    row = connection.execute(
+        "SELECT json_group_array(id) FROM shelf WHERE id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(track_ids)),),
+    ).fetchone()
+    there = set(json.loads(row[0]))
     return [track_id for track_id in dict.fromkeys(track_ids) if track_id in there]
 
 
