@@ -15,6 +15,8 @@ from hypothesis import strategies as st
 from tests.core.test_tempo_map import MICROSECOND, tempo_maps
 from vinyl.core.errors import TempoMapError
 from vinyl.core.rhythm import anchors, edits
+from vinyl.core.rhythm.break_ends import to_other_end
+from vinyl.core.rhythm.onset_times import OnsetTimes
 from vinyl.core.rhythm.stepping import TempoReach, step_tempo
 from vinyl.core.rhythm.tapping import tapped_tempo
 from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
@@ -230,3 +232,57 @@ def test_taps_give_the_tempo_with_its_spread_also_when_one_was_missed(
     assert found.bpm == pytest.approx(bpm, rel=0.01)
     assert abs(found.bpm - bpm) < 5 * found.spread_bpm + 0.05
     assert not found.by_onsets
+
+
+def drums_around_a_break(beats: int, bpm: float) -> tuple[OnsetTimes, float, float]:
+    """Drums at 124 for 128 beats, so many beats of a tempo with soft chords alone, drums at 130; and where
+    the break begins and ends.
+    """
+    begins_s, ends_s = 128 * 60 / 124, 128 * 60 / 124 + beats * 60 / bpm
+    drums = [np.arange(128) * 60 / 124, ends_s + np.arange(128) * 60 / 130]
+    chords_s = np.arange(begins_s + 0.1, ends_s - 0.1, 0.11)
+    times_s = np.concatenate([*drums, chords_s])
+    high = np.concatenate([np.ones(256), np.full(len(chords_s), 0.2)])
+    order = np.argsort(times_s)
+    return OnsetTimes(times_s[order], np.full(len(order), 0.8), high[order]), begins_s, ends_s
+
+
+def rows(tempo_map: TempoMap) -> list[tuple[float, float, float]]:
+    return [(a.time_s, a.beat, a.bpm) for a in tempo_map.anchors]
+
+
+def test_a_step_goes_to_the_other_end_of_its_break_and_back() -> None:
+    start = Anchor(0.0, 0.0, 124.0)
+    onsets, begins_s, ends_s = drums_around_a_break(32, 130.0)
+    # As analysis leaves it: late within the break, after a beat of an odd length.
+    found = (Anchor(151 * 60 / 124, 151.0, 146.6), Anchor(ends_s - 7 * 60 / 130, 152.0, 130.0))
+    early = to_other_end(TempoMap((start, *found)), onsets, 70.0)
+    assert rows(early)[1:] == [
+        pytest.approx((begins_s, 128.0, 130.0)),
+        pytest.approx((ends_s, 160.0, 130.0)),
+    ]
+    onsets, begins_s, ends_s = drums_around_a_break(32, 124.0)
+    late = TempoMap((start, Anchor(ends_s, 160.0, 130.0)))
+    early = to_other_end(late, onsets, 70.0)
+    assert early.beat_at(ends_s) == pytest.approx(162.0), "32 beats at 124 are nearer to 34 at 130"
+    back = to_other_end(early, onsets, 70.0)
+    assert np.allclose(back.time_at(BEATS), late.time_at(BEATS), atol=MICROSECOND)
+
+
+def test_bars_go_on_after_a_break_if_that_hardly_changes_its_tempo() -> None:
+    onsets, begins_s, ends_s = drums_around_a_break(120, 124.0)
+    found = TempoMap((Anchor(0.0, 0.0, 124.0), Anchor(ends_s, 248.0, 130.0)))
+    early = to_other_end(found, onsets, begins_s)
+    assert early.beat_at(ends_s) == pytest.approx(252.0), "not 254, as 130 bpm would have it"
+    assert np.allclose(
+        early.downbeats_between(ends_s, ends_s + 30), found.downbeats_between(ends_s, ends_s + 30)
+    )
+
+
+def test_where_no_break_is_a_step_stays() -> None:
+    onsets = OnsetTimes(np.arange(300) * 60 / 124, np.ones(300), np.ones(300))
+    with pytest.raises(TempoMapError, match="no step"):
+        to_other_end(TempoMap.steady(124.0, 0.0), onsets, 10.0)
+    stepped = TempoMap((Anchor(0.0, 0.0, 124.0), Anchor(64 * 60 / 124, 64.0, 248.0)))
+    with pytest.raises(TempoMapError, match="no break"):
+        to_other_end(stepped, onsets, 10.0)

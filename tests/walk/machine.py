@@ -275,7 +275,9 @@ class Walk(RuleBasedStateMachine):
     @of("workbench")
     def shift_grid(self, n: int) -> None:
         step = {"edit": "step tempo", "by_bpm": 0.1, "reach": REACHES[n % 3], "time_s": 2.0}
-        edit = (step, {"edit": "shift", "by_s": 0.003 * n}, {"edit": "double"}, {"edit": "halve"})[n % 4]
+        there = {"edit": "step to other end", "time_s": 2.0}
+        others = ({"edit": "shift", "by_s": 0.003 * n}, {"edit": "double"}, {"edit": "halve"})
+        edit = (step, there, *others)[n % 5]
         self.do("POST", f"/api/tracks/{self.track(n)}/grid", edit)
 
     @rule(n=N, kind=st.sampled_from(["all", "others", "roles", "pads", "loops"]))

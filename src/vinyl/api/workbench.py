@@ -28,6 +28,7 @@ from vinyl.api.models.grid_edits import (
     Shift,
     SnapHere,
     StepTempo,
+    StepToOtherEnd,
     Stretch,
     TakeFrom,
     TempoFromHere,
@@ -38,6 +39,7 @@ from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.workbench import DriftOut, GridOut, TappedOut, TapsIn
 from vinyl.api.services import Use
 from vinyl.core.rhythm import anchors, edits
+from vinyl.core.rhythm.break_ends import to_other_end
 from vinyl.core.rhythm.drift import measure_drift
 from vinyl.core.rhythm.onset_times import OnsetTimes
 from vinyl.core.rhythm.raster import COLUMNS, MARGIN, bars_in, fold_bars
@@ -128,7 +130,7 @@ def _grid_of(use: Services, track_id: int) -> TempoMap:
     tracks.get_track(use.database.read(), track_id)
     grid = grids.get_grid(use.database.read(), track_id)
     if grid is None:
-        raise LibraryError("That track has no beatgrid yet.")
+        raise LibraryError("That track has no beatgrid yet: choose one that is analysed.")
     return grid.tempo_map
 
 
@@ -196,6 +198,8 @@ def _apply_anchors(use: Services, track_id: int, tempo_map: TempoMap, edit: Grid
             return anchors.set_part_tempo(tempo_map, edit.time_s, edit.bpm)
         case StepTempo():
             return step_tempo(tempo_map, edit.by_bpm, edit.reach, edit.time_s)
+        case StepToOtherEnd():
+            return to_other_end(tempo_map, _onset_times(use, track_id), edit.time_s)
         case AddAnchor():
             return anchors.add_anchor(tempo_map, edit.time_s)
         case MoveAnchor():

@@ -157,6 +157,7 @@ const ROOMS = {
     pin: { key: "u", says: "Pin the line to its attack", shown: "U" },
     anchor: { key: "shift+u", says: "Anchor on the nearest line", shown: "⇧ U" },
     unpin: { key: "shift+delete, shift+backspace", says: "Delete the nearest anchor", shown: "⇧ Del" },
+    otherEnd: { key: "alt+u", says: "Step of the tempo to the other end of its break", shown: "Alt U" },
     mark: { key: "x", says: "Mark a stretch: from, to, none", shown: "X" },
     join: { key: "shift+x", says: "One tempo over the marked stretch", shown: "⇧ X" },
     rescan: { key: "shift+r", says: "Rescan: steady, stepped, elastic", shown: "⇧ R" },

@@ -124,6 +124,13 @@ class TempoFromHere(Model):
     bpm: Bpm
 
 
+class StepToOtherEnd(Model):
+    """The nearest step of the tempo to the other end of the break without drums that it lies at."""
+
+    edit: Literal["step to other end"]
+    time_s: Seconds
+
+
 class StepTempo(Model):
     """The tempo a little higher or lower: of the whole track from bar 1, from a time on, or of the part
     between two anchors.
@@ -155,6 +162,7 @@ GridEdit = Annotated[
     | TempoFromHere
     | PartTempo
     | StepTempo
+    | StepToOtherEnd
     | Stretch
     | AddAnchor
     | MoveAnchor

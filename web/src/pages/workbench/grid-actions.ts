@@ -44,6 +44,7 @@ export function gridActions(bench: Bench) {
     stretchHere: () => edit({ edit: "stretch", hold_s: map?.timeAt(0) ?? 0, line_s: now() }),
     pinHere: () => edit({ edit: "pin beat", time_s: now() }),
     addAnchor: () => edit({ edit: "add anchor", time_s: now() }),
+    stepToOtherEnd: () => edit({ edit: "step to other end", time_s: now() }),
     deleteAnchor: () => edit({ edit: "delete anchor", time_s: now() }),
     reset: () => bench.track.data.grid?.by_hand && actions.resetGrid.mutate(undefined),
     /** From here, to here, and away again. */
@@ -61,7 +62,7 @@ export function gridActions(bench: Bench) {
     worst: () => {
       const worst = bench.track.drift?.worst_s;
       if (worst === null || worst === undefined) {
-        bench.say("Nothing was measured: there are no attacks near this grid.");
+        bench.say("Nothing was measured: there are no attacks near this grid. Hear it anew (⇧ R), or tap the tempo (R).");
         return;
       }
       engine.seek(map ? map.snap(worst) : worst);

@@ -148,6 +148,15 @@ function AnchorTools({ bench, off }: PartProps) {
         disabled={off || bench.track.data.grid?.anchors.length === 1}
         onClick={act.deleteAnchor}
       />
+      {bench.track.data.grid?.kind === "stepped" && (
+        <Tool
+          name="Other end of the break"
+          entry={G.otherEnd}
+          tip="Where the tempo changed in a break without drums cannot be heard: its step goes to the break's other end"
+          disabled={off}
+          onClick={act.stepToOtherEnd}
+        />
+      )}
     </Group>
   );
 }

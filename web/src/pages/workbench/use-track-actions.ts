@@ -29,6 +29,7 @@ const HOLDS: Partial<Record<GridEdit["edit"], string>> = {
   "delete anchor": NEIGHBOURS_STAY,
   "move anchor": NEIGHBOURS_STAY,
   "pin beat": "The neighbouring anchors stay.",
+  "step to other end": "The beats on both sides of the break stay.",
   "join anchors": "Everything outside the stretch stays.",
   "tempo of this part": "Everything before stays, and every later tempo.",
   "snap to attack": "The tempo stays.",

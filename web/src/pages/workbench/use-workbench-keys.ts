@@ -71,6 +71,7 @@ function useGridKeys(bench: Bench): void {
   useKeys(grid.stretch, act.stretchHere);
   useKeys(grid.pin, act.pinHere);
   useKeys(grid.anchor, act.addAnchor);
+  useKeys(grid.otherEnd, act.stepToOtherEnd);
   useKeys(grid.unpin, act.deleteAnchor);
   useKeys(grid.mark, act.mark);
   useKeys(grid.join, act.join);
