@@ -114,4 +114,4 @@ def _again(use: Services, job: Job) -> Job:
         case templating.KIND:
             template = templates.get_template(use.database.read(), job.payload["template_id"])
             return use.templater.add(template, job.payload["track_ids"], job.payload.get("delete", False))
-    raise LibraryError("This work cannot be done again from here.")
+    raise LibraryError("This work cannot be done again from here: begin it anew where it was begun.")

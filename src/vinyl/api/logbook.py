@@ -237,7 +237,7 @@ def track_plays(use: Use, track_id: int) -> list[TrackPlayOut]:
 def year_figures(use: Use, year: int) -> FiguresOut:
     """A year at a glance."""
     if not 1950 <= year <= 2150:
-        raise LibraryError("Years are told from 1950 to 2150.")
+        raise LibraryError("Years are told from 1950 to 2150: choose one between.")
     read = use.database.read()
     found = logbook.figures(read, f"{year}-01-01", f"{year}-12-31")
     names = ("nights", "plays", "tracks", "months", "venues", "keys", "tempi", "bought", "never_played")

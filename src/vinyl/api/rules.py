@@ -78,7 +78,7 @@ def get_rule(use: Use, crate_id: int) -> RuleBody:
     """The rule of a crate that fills itself."""
     rule = rule_lists.get_rule(use.database.read(), crate_id)
     if rule is None:
-        raise NotFoundError("This crate has no rule.")
+        raise NotFoundError("This crate has no rule: it is filled by hand.")
     return RuleBody.from_core(rule)
 
 

@@ -88,11 +88,11 @@ class Comer(Background):
         job = self._runner.get(look_id)
         self.review_of(look_id)
         if job.kind != LOOK or job.state != "done":
-            raise LibraryError("This library has not been looked at yet.")
+            raise LibraryError("This library has not been looked at yet: look at it first, then take it in.")
 
         def refuse(there: Sequence[Job]) -> None:
             if any(each.payload["look_id"] == look_id for each in there):
-                raise LibraryError("This is being taken in already.")
+                raise LibraryError("This is being taken in already: Work shows how far.")
 
         payload = {"look_id": look_id, "lists": lists, "plays": plays}
         return self._runner.begin(TAKE, job.subject, payload, unless=refuse)

@@ -72,9 +72,13 @@ class TagWriter(Background):
             LibraryError: if it was no writing, or its originals are not kept any more.
         """
         if job.kind not in CHANGE_FILES or job.state in jobs.OPEN:
-            raise LibraryError("Only a writing of tags that has ended can be taken back.")
+            raise LibraryError(
+                "Only a writing of tags that has ended can be taken back: wait for that, or cancel it."
+            )
         if not self._folder(job.id).is_dir():
-            raise LibraryError("The tags that these files had before are not kept any more.")
+            raise LibraryError(
+                "The tags that these files had before are not kept any more. The files stay as they are."
+            )
         return self._runner.begin(BACK, job.subject, {"job_id": job.id})
 
     def can_put_back(self, job: Job) -> bool:

@@ -55,7 +55,7 @@ export function FoundDialog({ job, onClose }: { job: Job; onClose: () => void })
             ? "Looking…"
             : found.length
               ? "Cues, grids and places in crates stay with the tracks. Nothing on the disk is changed."
-              : "No file in this folder is like one that is away.")}
+              : "No file in this folder is like one that is away. Plug in the drive that they lay on, or look in a folder further up.")}
       </DialogContentText>
     </FormDialog>
   );

@@ -127,7 +127,7 @@ function useIntoCrates({ selection, onPutIntoCrate }: TrackTableProps): TrackAct
   const { lists } = KEYS;
   const intoLast = () => {
     const crate = lastCrate();
-    if (!crate) say("No crate was used yet: put tracks into one first.");
+    if (!crate) say("No crate was used yet: put tracks into one first (P).");
     else if (selection.count) put.mutate({ crate, chosen: selection.picked().chosen });
   };
   const copy = () => {

@@ -166,7 +166,7 @@ function Folders({ listing, chosen, onGo, onPick }: FoldersProps) {
         </ListItemButton>
       ))}
       {listing && !listing.folders.length && (
-        <Box sx={{ px: 2, py: 1, color: "text.secondary" }}>No folders in here.</Box>
+        <Box sx={{ px: 2, py: 1, color: "text.secondary" }}>No folders in here: add this one, or go up.</Box>
       )}
       {files.map((file) => (
         <ListItemButton

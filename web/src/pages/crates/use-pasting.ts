@@ -28,7 +28,7 @@ export function usePasting(crate: Crate, open: OpenCrateState): void {
   });
   useKeys(KEYS.lists.paste, () => {
     const cut = keptCut();
-    if (!cut) say("Nothing was copied or cut.");
+    if (!cut) say("Nothing was copied or cut: choose tracks and press Ctrl C first.");
     else if (!open.byHand) say("Go back to your own order first: pasted tracks have a place in it.");
     else if (cut.out_of === crate.id) {
       const moving = (cut.places ?? []).filter((id) => open.ids.includes(id));

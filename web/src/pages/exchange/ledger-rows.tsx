@@ -45,7 +45,7 @@ export function LedgerRows({ jobId, kind }: { jobId: number; kind: string }) {
         </Button>
       )}
       {page && !page.count && (
-        <Box sx={{ color: "text.secondary", fontSize: "0.84rem" }}>Nothing is found.</Box>
+        <Box sx={{ color: "text.secondary", fontSize: "0.84rem" }}>No value has these words: type fewer.</Box>
       )}
     </Box>
   );

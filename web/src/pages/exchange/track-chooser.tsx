@@ -20,7 +20,7 @@ export function TrackChooser({ order, onChoose, onClose }: Props) {
       action={() => "Try it"}
       sort="cue_count"
       within={within}
-      nothing="None of the tracks that go has these words."
+      nothing="None of the tracks that go has these words: type fewer, or tick more lists."
       onChoose={onChoose}
       onClose={onClose}
     />

@@ -44,7 +44,7 @@ export function CrateTree() {
       {!shown.length && (
         <Box sx={{ color: "text.secondary" }}>
           {text
-            ? "No crate has these letters in its name."
+            ? "No crate has these letters in its name: ⌫ takes one back."
             : "There is no crate yet. Let go, and press P to make one."}
         </Box>
       )}

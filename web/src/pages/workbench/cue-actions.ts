@@ -140,7 +140,7 @@ function chosenActions(bench: Bench, { change }: Basics) {
 
 function proposalActions(bench: Bench) {
   const { actions, proposals } = bench.track;
-  const none = () => bench.say("Nothing is proposed (any more).");
+  const none = () => bench.say("Nothing is proposed (any more). C, I, M and E set cues by hand.");
   return {
     accept: (proposal: Proposal | undefined) => {
       if (!proposal) none();
