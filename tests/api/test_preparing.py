@@ -51,6 +51,8 @@ def test_each_edit_of_the_grid_does_what_it_says(client: TestClient, track: int)
     _edit(client, track, edit="shift", by_s=0.03)
     snapped = _edit(client, track, edit="snap to attack", time_s=8.0)
     assert np.abs(snapped.time_at(beats) - (0.5 + beats / 2)).max() < 0.003, "back on the drums"
+    steady = client.post(f"/api/tracks/{track}/grid", json={"edit": "step to other end", "time_s": 8.0})
+    assert steady.status_code == 422 and "no step" in steady.json()["detail"]
     _edit(client, track, edit="set tempo", bpm=120.6, hold_s=0.5)
     stretched = _edit(client, track, edit="stretch", hold_s=0.5, line_s=10.5)
     assert stretched.bpm == pytest.approx(120.0, abs=0.05), "the line 50 ms off meets its attack"

@@ -26,7 +26,9 @@ export function AnalyseDialog({ picked, onClose }: { picked: Picked; onClose: ()
   const again = useChange(
     (body: Schema["AnalyseIn"]) => unwrap(client.POST("/api/analysis/again", { body })),
     ({ queued }) =>
-      queued ? `${counted(queued, "track")} will be analysed before all others.` : "None of them needs it: all are analysed, or their files are away. Choose “All of them, again” to hear them anew.",
+      queued
+        ? `${counted(queued, "track")} will be analysed before all others.`
+        : "None of them needs it: all are analysed, or their files are away. Choose “All of them, again” to hear them anew.",
   );
   const compare = useChange(
     (body: Schema["AnalyseIn"]) => unwrap(client.POST("/api/analysis/compare", { body })),

@@ -73,7 +73,7 @@ const ROOMS = {
     lastDivider: { key: "ctrl+up", says: "To the divider before", shown: "Ctrl ↑" },
     foldSide: {
       key: "alt+q",
-      says: "Fold or show what is at the side: crates (Crates), folders (Shelf)",
+      says: "Fold or show the side: crates, folders",
       shown: "Alt Q",
     },
     fold: { key: "o", says: "Fold or open what is under a divider", shown: "O" },
@@ -157,7 +157,7 @@ const ROOMS = {
     pin: { key: "u", says: "Pin the line to its attack", shown: "U" },
     anchor: { key: "shift+u", says: "Anchor on the nearest line", shown: "⇧ U" },
     unpin: { key: "shift+delete, shift+backspace", says: "Delete the nearest anchor", shown: "⇧ Del" },
-    otherEnd: { key: "alt+u", says: "Step of the tempo to the other end of its break", shown: "Alt U" },
+    otherEnd: { key: "alt+u", says: "Step of tempo: other end of its break", shown: "Alt U" },
     mark: { key: "x", says: "Mark a stretch: from, to, none", shown: "X" },
     join: { key: "shift+x", says: "One tempo over the marked stretch", shown: "⇧ X" },
     rescan: { key: "shift+r", says: "Rescan: steady, stepped, elastic", shown: "⇧ R" },

@@ -1,6 +1,5 @@
 /** What is left of a part at the side that is folded away: a strip that brings it back; and the sign that folds it. */
 import { Box, IconButton, Tooltip } from "@mui/material";
-import { KeyHint } from "./key-hint";
 import { shown } from "./key-map";
 import type { KeyEntry } from "./keys";
 
@@ -27,7 +26,7 @@ export function Strip({ name, entry, side, onClick }: Props) {
           [side === "left" ? "borderRight" : "borderLeft"]: `1px solid ${theme.inks.rule}`,
         })}
       >
-        {name} <KeyHint>{shown(entry)}</KeyHint>
+        {name}
       </Box>
     </Tooltip>
   );

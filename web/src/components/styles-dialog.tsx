@@ -55,7 +55,8 @@ export function StylesDialog({ family, onClose }: { family: Family; onClose: () 
           onName={(name) => setNames({ ...names, [offer.name]: name })}
         />
       ))}
-      {offers?.length === 0 && "No file says what its style is. Give tags by hand (Alt T), or write genres into the files and read their tags again (⇧ F)."}
+      {offers?.length === 0 &&
+        "No file says what its style is. Give tags by hand (Alt T), or write genres into the files and read their tags again (⇧ F)."}
     </FormDialog>
   );
 }

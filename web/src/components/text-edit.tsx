@@ -82,7 +82,11 @@ export function TextEdit({ edit, onEdit, picked, pages, onClose }: Props) {
 
 function Changes({ found }: { found: Schema["TextChangesOut"] }) {
   if (!found.total)
-    return <Box sx={{ color: "text.secondary" }}>No text would be another: look for other letters, or tick more fields. Locked tags are left out.</Box>;
+    return (
+      <Box sx={{ color: "text.secondary" }}>
+        No text would be another: look for other letters, or tick more fields. Locked tags are left out.
+      </Box>
+    );
   return (
     <>
       {found.changes.map((change) => (

@@ -127,7 +127,8 @@ function StyleWindows({ analysis, onDone, onClose }: StylesProps) {
         Between which tempi the beat of a style is counted, so that 87 is not taken for 174. Where you write
         nothing, the window is learnt from tracks of the style whose tempo is known.
       </Box>
-      {!analysis.windows.length && "No track has a style yet: files bring one as their genre, or you give one in the Edit card (E)."}
+      {!analysis.windows.length &&
+        "No track has a style yet: files bring one as their genre, or you give one in the Edit card (E)."}
       {analysis.windows.map((each) => (
         <StyleLine
           key={each.style}

@@ -57,7 +57,9 @@ export function ImportReport({ run, onAgain }: Props) {
       </Box>
       {!files.length && !query.isPending && (
         <Box sx={{ px: 3, color: "text.secondary" }}>
-          {!run.finished_at && !run.done ? "Looking at the first files…" : "No file came to this. The figures above show the others."}
+          {!run.finished_at && !run.done
+            ? "Looking at the first files…"
+            : "No file came to this. The figures above show the others."}
         </Box>
       )}
       <FileList

@@ -183,7 +183,11 @@ function DeletedDialog({ onClose }: { onClose: () => void }) {
       onSubmit={() => chosen !== undefined && back.mutate(chosen, { onSuccess: onClose })}
       onClose={onClose}
     >
-      {!deleted.length && <Box sx={{ color: "text.secondary" }}>None was deleted. What you delete can be brought back here.</Box>}
+      {!deleted.length && (
+        <Box sx={{ color: "text.secondary" }}>
+          None was deleted. What you delete can be brought back here.
+        </Box>
+      )}
       <ChoiceList
         label="Deleted"
         choices={deleted.map(({ id, name, deleted_at: when, lists, places }) => ({

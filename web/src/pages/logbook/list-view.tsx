@@ -114,7 +114,11 @@ function Lines({ logbook, found, ticked, onTick }: LinesProps) {
           );
         })}
       </Box>
-      {!found.length && <Box sx={{ py: 2, color: "text.secondary" }}>No night has all these words: type fewer, or another spelling of the venue.</Box>}
+      {!found.length && (
+        <Box sx={{ py: 2, color: "text.secondary" }}>
+          No night has all these words: type fewer, or another spelling of the venue.
+        </Box>
+      )}
     </Box>
   );
 }

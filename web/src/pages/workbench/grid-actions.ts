@@ -62,7 +62,9 @@ export function gridActions(bench: Bench) {
     worst: () => {
       const worst = bench.track.drift?.worst_s;
       if (worst === null || worst === undefined) {
-        bench.say("Nothing was measured: there are no attacks near this grid. Hear it anew (⇧ R), or tap the tempo (R).");
+        bench.say(
+          "Nothing was measured: there are no attacks near this grid. Hear it anew (⇧ R), or tap the tempo (R).",
+        );
         return;
       }
       engine.seek(map ? map.snap(worst) : worst);

@@ -23,7 +23,10 @@ export function routeActions(bench: Bench) {
       }
       engine.record(false);
       if (engine.recorded.length) save(engine.recorded);
-      else bench.say("No jump was made while playing, so there is no route. Press ⇧ J, jump by pads or cues while it plays, and press it again.");
+      else
+        bench.say(
+          "No jump was made while playing, so there is no route. Press ⇧ J, jump by pads or cues while it plays, and press it again.",
+        );
     },
     /** A jump drawn on the page: into the chosen route in its place, or the first of a new one. */
     addJump: (from: number, to: number) => {

@@ -126,7 +126,7 @@ function KeyFigure({ bench }: { bench: Bench }) {
   const written = useKeyName();
   const set = `Set it by hand, by ear (${shown(KEYS.track.key)})`;
   return (
-    <Tooltip title={track.key ? `${keyWords(bench.track.data)}. ${set}` : set}>
+    <Tooltip describeChild title={track.key ? `${keyWords(bench.track.data)}. ${set}` : set}>
       <Box
         component="button"
         type="button"
