@@ -299,6 +299,8 @@ def _demo(options: argparse.Namespace) -> int:
     music.mkdir(parents=True, exist_ok=True)
     if options.bare:
         _make_music(home / "demo")
+    # What the demo carries to other programs lies beside its music, wherever its home is.
+    options.allow = [*options.allow, music.parent]
     return _serve(options, lock, (music,), make_demo=not options.bare)
 
 

@@ -25,7 +25,7 @@ def server(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ser
     home = tmp_path_factory.mktemp("exchange") / "home"
     shutil.copytree(demo, home / "demo", copy_function=os.link)
     (home / "demo" / "out").mkdir()
-    running = Server(home, "--bare", "--workers", "1", "--allow", str(home / "demo"), command="demo").start()
+    running = Server(home, "--bare", "--workers", "1", command="demo").start()
     running.send("POST", "/api/imports", {"paths": [running.get("/api/offered")[0]["path"]]})
     wait_for(lambda: running.has_ended("import"), "the import", 120)
     running.pause_analysis()

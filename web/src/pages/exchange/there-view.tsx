@@ -121,17 +121,26 @@ function Head({ destination, target, order, ledger, busy, onTry, onReport }: Hea
   const begin = () => (target.in_files || (ledger && vanishes(ledger)) ? setAsking(true) : write());
   useKeys(KEYS.exchange.write, () => ledger && !busy && begin());
   return (
-    <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.2, mb: 0.8 }}>
+    <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "baseline", gap: 1.2, mb: 0.8 }}>
       <Typography variant="h1">
         {count === null ? "Tracks" : plural(count, "track")} to {destination.name}
       </Typography>
-      <Box sx={{ color: "text.secondary", flex: 1, fontSize: "0.86rem" }}>nothing is written yet</Box>
-      <Button onClick={onTry} disabled={!ledger}>
-        Try one track first <KeyHint>{shown(KEYS.exchange.one)}</KeyHint>
-      </Button>
-      <Button variant="contained" color="error" disabled={!ledger || busy || carry.isPending} onClick={begin}>
-        Write and check <KeyHint>{shown(KEYS.exchange.write)}</KeyHint>
-      </Button>
+      <Box sx={{ color: "text.secondary", flex: "1 0 auto", fontSize: "0.86rem" }}>
+        nothing is written yet
+      </Box>
+      <Box sx={{ display: "flex", gap: 1.2, ml: "auto" }}>
+        <Button onClick={onTry} disabled={!ledger}>
+          Try one track first <KeyHint>{shown(KEYS.exchange.one)}</KeyHint>
+        </Button>
+        <Button
+          variant="contained"
+          color="error"
+          disabled={!ledger || busy || carry.isPending}
+          onClick={begin}
+        >
+          Write and check <KeyHint>{shown(KEYS.exchange.write)}</KeyHint>
+        </Button>
+      </Box>
       {ledger && (
         <Confirm
           open={asking}
