@@ -7,6 +7,7 @@ import { client, unwrap, type ImportRun, type Schema } from "../../api/client";
 import { isOpen } from "../../api/jobs";
 import { importsQuery, jobsQuery, offeredQuery } from "../../api/queries";
 import { Empty } from "../../components/empty";
+import { FirstSteps } from "../../components/first-steps";
 import { ago } from "../../components/format";
 import { JobLine } from "../../components/job-line";
 import type { Window } from "../../components/tempo-window";
@@ -48,7 +49,11 @@ export function ArrivalsPage() {
         ))}
         <Runs runs={imports ?? []} chosen={run?.id ?? null} onChoose={setChosen} />
       </Side>
-      {run ? <ImportReport key={run.id} run={run} onAgain={setChosen} /> : <NothingYet />}
+      {run ? (
+        <ImportReport key={run.id} run={run} onAgain={setChosen} />
+      ) : (
+        <NothingYet onChoose={() => setChoosing(true)} />
+      )}
       {choosing && (
         <FolderChooser
           title="Choose a folder, files or a playlist"
@@ -92,14 +97,18 @@ function Side({ children }: { children: React.ReactNode }) {
   );
 }
 
-function NothingYet() {
+function NothingYet({ onChoose }: { onChoose: () => void }) {
   return (
     <Empty title="Nothing has arrived yet">
       <p>
-        Add a folder on the left, or drop files here. Vinyl reads the files where they are; it moves and
-        changes none of them.
+        Choose a folder, or drop files here. Vinyl reads the files where they are; it moves and changes none
+        of them.
       </p>
       <p>Each file’s fate will be listed here, and its analysis begins at once.</p>
+      <Button variant="contained" color="error" onClick={onChoose}>
+        Choose a folder, files or a playlist…
+      </Button>
+      <FirstSteps />
     </Empty>
   );
 }

@@ -10,6 +10,7 @@ import type { Crate, Picked } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
 import { WithSide } from "../../components/with-side";
 import { Empty } from "../../components/empty";
+import { FirstSteps } from "../../components/first-steps";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import type { Dividers } from "../../components/divided";
@@ -79,6 +80,7 @@ function NoCrates({ cards, onMake }: NoProps) {
         </Button>
         <Button onClick={() => onMake({ kind: "rule", folder_id: null })}>Make one that fills itself</Button>
       </Box>
+      <FirstSteps />
     </Empty>
   );
   if (!cards) return nothing;

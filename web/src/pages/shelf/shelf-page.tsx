@@ -14,6 +14,7 @@ import {
   type Sort,
 } from "../../api/queries";
 import { Empty } from "../../components/empty";
+import { FirstSteps } from "../../components/first-steps";
 import { KEYS } from "../../components/keys";
 import { PutIntoCrate } from "../../components/put-into-crate";
 import { TrackTable } from "../../components/track-table";
@@ -240,6 +241,7 @@ function NothingYet() {
       <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>
         Go to Arrivals
       </Button>
+      <FirstSteps />
     </Empty>
   );
 }

@@ -6,6 +6,7 @@ import type { Stick } from "../../api/client";
 import { sticksQuery } from "../../api/queries";
 import { CardColumn, ColumnCard } from "../../components/card-column";
 import { Empty } from "../../components/empty";
+import { FirstSteps } from "../../components/first-steps";
 import { ago, plural, size } from "../../components/format";
 import { useItemMenu, type ItemMenu } from "../../components/item-menu";
 import { Capacity } from "./capacity";
@@ -54,6 +55,7 @@ export function SticksPage() {
             <Button variant="contained" color="error" onClick={() => setMaking(true)}>
               A stick…
             </Button>
+            <FirstSteps />
           </Empty>
         )
       )}

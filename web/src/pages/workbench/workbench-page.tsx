@@ -7,6 +7,7 @@ import type { Workbench } from "../../api/client";
 import { waveformQuery, workbenchQuery } from "../../api/queries";
 import { engine } from "../../audio/engine";
 import { Empty } from "../../components/empty";
+import { FirstSteps } from "../../components/first-steps";
 import { RouteMap } from "../../drawing/route-map";
 import { TempoMap } from "../../drawing/tempo-map";
 import { useRemembered } from "../../settings";
@@ -45,6 +46,7 @@ export function WorkbenchPage() {
         <Button variant="contained" color="error" onClick={() => void navigate("/arrivals")}>
           Go to Arrivals
         </Button>
+        <FirstSteps />
       </Empty>
     );
   return (
