@@ -286,3 +286,35 @@ def test_where_no_break_is_a_step_stays() -> None:
     stepped = TempoMap((Anchor(0.0, 0.0, 124.0), Anchor(64 * 60 / 124, 64.0, 248.0)))
     with pytest.raises(TempoMapError, match="no break"):
         to_other_end(stepped, onsets, 10.0)
+
+
+@given(
+    beats=st.integers(8, 90),
+    before=st.floats(80, 160),
+    after=st.floats(80, 160),
+    within=st.floats(0.0, 1.0),
+    times=st.integers(1, 4),
+)
+def test_whatever_end_a_step_goes_to_the_drums_on_both_sides_keep_their_beats(
+    beats: int, before: float, after: float, within: float, times: int
+) -> None:
+    assume(abs(after / before - 1.0) > 0.01)
+    begins_s, step_s = 64 * 60 / before, (64 + round(within * beats)) * 60 / before
+    ends_s = (64 + beats) * 60 / before
+    drums_s = np.concatenate([np.arange(64) * 60 / before, ends_s + np.arange(64) * 60 / after])
+    onsets = OnsetTimes(drums_s, np.ones(128), np.ones(128))
+    # The tempo after is known from the drums; in the break the grid may be anything that leads there.
+    step = Anchor(step_s, 64.0 + round(within * beats), after)
+    rest = (ends_s - step_s) * after / 60
+    assume(step_s < ends_s or step.beat == 64 + beats)
+    found = (step,) if rest < 0.5 else (step, Anchor(ends_s, step.beat + max(1, round(rest)), after))
+    try:
+        tempo_map = TempoMap((Anchor(0.0, 0.0, before), *found))
+        for _ in range(times):
+            tempo_map = to_other_end(tempo_map, onsets, step_s)
+    except TempoMapError:
+        return  # a break of too few beats by the grid, or none that fit in it
+    for drum_s in (0.0, begins_s - 60 / before, ends_s, ends_s + 40 * 60 / after):
+        beat = float(tempo_map.beat_at(drum_s))
+        assert abs(beat - round(beat)) < 1e-3, f"the drum at {drum_s:.3f} s"
+    assert float(tempo_map.beat_at(begins_s)) == pytest.approx(64.0, abs=1e-3)

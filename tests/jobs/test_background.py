@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import asyncio
 import os
+import sqlite3
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -23,7 +24,7 @@ from vinyl.jobs import editing, importing, watching
 from vinyl.jobs.analysing import analyse_file
 from vinyl.jobs.events import LONGEST_QUEUE, Broadcaster, Reload
 from vinyl.jobs.importing import examine_some
-from vinyl.jobs.runner import Task
+from vinyl.jobs.runner import Stopped, Task
 from vinyl.jobs.workers import WorkerError, Workers
 from vinyl.library import (
     analyses,
@@ -253,6 +254,47 @@ def test_an_edit_of_thousands_goes_on_over_locks_and_other_hands_and_ends_when_i
     job = house.wait(rate(4), "cancelled")
     wait_for(lambda: house.services.runner.get(job.id).result == {"undone": True}, "the end of the job")
     assert read.execute(four).fetchone()[0] == before, "nothing of it came after it was undone"
+
+
+def test_an_edit_that_was_broken_off_goes_on_where_it_was_at_the_next_start(
+    house: House, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    monkeypatch.setattr(editing, "BATCH", 1000)
+    seed_library(house.database, MANY)
+    edited, edit = list[int](), editing.EDITS["values"]
+
+    def and_note(connection: sqlite3.Connection, ids: Sequence[int], how: Mapping[str, Any]) -> int:
+        edited.append(ids[0])
+        return edit(connection, ids, how)
+
+    monkeypatch.setitem(editing.EDITS, "values", and_note)
+    progress = Task.progress
+
+    runner = house.services.runner
+
+    def and_end(task: Task, done: int, *told: Any) -> None:
+        progress(task, done, *told)
+        if task.job.kind == editing.KIND and done == 2000:
+            task.keep()
+            wait_for(lambda: runner.must_stop(task.job.id), "the end of the server")
+            raise Stopped
+
+    monkeypatch.setattr(Task, "progress", and_end)
+    late = {"comment": "late"}
+    job = operations.begin_editing(house.services.editor, range(1, MANY + 1), late)
+    wait_for(lambda: runner.get(job.id).done == 2000, "two parts done")
+    house.services.stop()
+    assert edited == [1, 1001]
+    monkeypatch.setattr(Task, "progress", progress)
+    again = House(tmp_path)
+    again.services.start()
+    try:
+        assert again.wait(job).result == {"locked": 0}
+        assert edited[2:] == [2001, 3001, 4001, 5001], "what was done is not done again"
+        late_ones = "SELECT count(*) FROM shelf WHERE comment = 'late'"
+        assert again.database.read().execute(late_ones).fetchone()[0] == MANY
+    finally:
+        again.services.stop()
 
 
 def test_tags_are_read_again_after_showing_what_is_different_and_taken_back_in_one_step(house: House) -> None:

@@ -16,12 +16,14 @@ from typing import Any, ClassVar, TypeVar
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from tests.patience import wait_for
 from tests.walk import checks, pages
 from tests.walk.house import ZONES, Answer, House
 from tests.walk.pages import EVERY, View
 
 T = TypeVar("T")
 Verb = TypeVar("Verb", bound=Callable[..., None])
+TOLD_S = 3.0
 N = st.integers(0, 9)
 ZONE = st.sampled_from(ZONES)
 DAYS = st.sampled_from(["2026-11-20", "2026-11-27", "2026-10-31", "2026-12-31", "2026-03-28"])
@@ -763,14 +765,19 @@ class Walk(RuleBasedStateMachine):
 
     def _look(self) -> None:
         """Everything opens, and what is other than it was is taken for stale by the page."""
-        told = pages.told_in(self.house.listener.events[self.heard :])
         for view in pages.views(self.house):
             now = view.ask(self.house)
             if view in self.seen and self.seen[view] != now:
-                topics = sorted({each.topic for each in told})
-                assert pages.is_stale(view.key, told, self.stale_table), (
-                    f"{view.key} shows something else, and the page was told of {topics}"
-                )
+                self._page_hears_of(view)
+
+    def _page_hears_of(self, view: View) -> None:
+        """What the program does by itself may be told a moment after it can be seen."""
+        told = lambda: pages.told_in(self.house.listener.events[self.heard :])  # noqa: E731
+        wait_for(
+            lambda: pages.is_stale(view.key, told(), self.stale_table),
+            lambda: f"{view.key} shows something else; told were {sorted({e.topic for e in told()})}",
+            TOLD_S,
+        )
 
     def _words_are_kept(self) -> None:
         gone, only_redone = checks.words_kept(self.house, self.words)

@@ -45,7 +45,8 @@ export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
   if (job.kind === "edit") return job.subject;
   const subject = job.kind === "import" ? (job.subject.split("/").pop() ?? job.subject) : job.subject;
-  return `${VERBS[job.kind]} ${job.kind === "template" || job.kind === "demo" ? subject.toLowerCase() : subject}`;
+  const within = job.kind === "template" || job.kind === "demo";
+  return `${VERBS[job.kind]} ${within ? subject.charAt(0).toLowerCase() + subject.slice(1) : subject}`;
 }
 
 /** How far, in the job's own unit. */
