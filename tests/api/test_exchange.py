@@ -54,6 +54,23 @@ def _ledger(client: TestClient, order: dict[str, Any]) -> dict[str, Any]:
     return dict(client.get(f"/api/exchange/ledgers/{job['id']}").json())
 
 
+def test_tracks_without_an_in_point_are_counted_where_cues_go_and_can_be_named(
+    client: TestClient, place: Path
+) -> None:
+    without = {by_title(client, "Two"), by_title(client, "Missing")}
+    ledger = _ledger(client, _destination(client, "reedbank", place))
+    path = f"/api/exchange/ledgers/{ledger['job_id']}/without-in-point"
+    assert ledger["without_in_point"] == 2 and set(client.get(path).json()) == without
+    only_lists = _ledger(client, _destination(client, "m3u8", place))
+    assert only_lists["without_in_point"] == 0, "a playlist has no cues"
+    assert client.get("/api/exchange/ledgers/99999/without-in-point").status_code == 404
+    cue = {**ALL_CUES[0], "position_s": 4.0, "engages": False}
+    made = client.post(f"/api/tracks/{by_title(client, 'Two')}/cues", json=cue)
+    assert made.status_code == 201
+    assert _ledger(client, _destination(client, "reedbank", place))["without_in_point"] == 1
+    client.post("/api/undo")
+
+
 def _carry(client: TestClient, order: dict[str, Any]) -> dict[str, Any]:
     job = finished(client, client.post("/api/exchange/carryings", json=order))
     assert job["state"] == "done", job["error"]

@@ -471,6 +471,20 @@ def test_a_drive_that_is_away_is_noticed_and_comes_back(house: House) -> None:
     assert not house.rows()["One"]["away"]
 
 
+def test_looking_after_files_lets_others_work_now_and_then(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(importing, "LOOK_BATCH", 2)
+    for place, name in enumerate(("One", "Two", "Three", "Four", "Five")):
+        house.song(name, bpm=100.0 + place)
+    house.bring_in()
+    rests: list[float] = []
+    (house.music / "Five.mp3").unlink()
+    assert importing.find_changes(house.database, rests.append) == []
+    assert len(rests) == 2 and all(worked_s >= 0 for worked_s in rests)
+    assert [title for title, row in house.rows().items() if row["away"]] == ["Five"], "all were looked at"
+
+
 def test_a_changed_file_is_taken_in_once_it_is_whole_and_not_again_and_again(house: House) -> None:
     song = house.song("One")
     house.bring_in()
