@@ -110,6 +110,19 @@ def test_what_would_take_too_long_goes_on_in_the_background(
     assert client.post("/api/tracks/find", json={"where": ALL["found"]["where"]}).json()["rows"] == before
 
 
+def test_a_new_tag_for_very_many_is_made_at_once_and_given_in_the_background(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("vinyl.api.tags.MOST_TAGGED", 2)
+    wanted = {**ALL, "family_id": families(client)["Moment"]["id"], "name": "Last tram"}
+    answer = client.post("/api/tracks/tags/new", json=wanted)
+    finished(client, client.get(f"/api/jobs/{answer.json()['job']['id']}"))
+    made = next(tag for tag in families(client)["Moment"]["tags"] if tag["name"] == "Last tram")
+    assert client.post("/api/tracks/tags/among", json=ALL).json()["counts"][str(made["id"])] == 3
+    names = [client.post("/api/undo").json()["name"] for _ in range(2)]
+    assert names == ["Tag 3 tracks “Last tram”", "Make the tag “Last tram”"]
+
+
 def test_a_value_that_cannot_be_is_refused_before_anything_begins(
     client: TestClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -46,6 +46,7 @@ def views(house: House) -> Iterator[View]:
     yield View(("tracks", "window"), "/api/tracks/find", "POST", found)
     yield View(("tracks", "off the Shelf"), "/api/off-shelf")
     yield View(("tracks", "away"), "/api/away")
+    yield View(("disk-folders",), "/api/disk-folders")
     yield View(("crates",), "/api/crates")
     yield View(("crates", "deleted"), "/api/lists/deleted")
     yield View(("tags",), "/api/tag-families")

@@ -55,7 +55,8 @@ def look_into_folder(
                 name=name,
                 path=str(Path(path) / name),
                 tracks=held.within.get(name, 0),
-                there=name in names,
+                # Hidden folders are not listed, but what lies in them was brought in.
+                there=name in names or (name.startswith(".") and problem is None),
             )
             for name in sorted({*names, *held.within}, key=str.casefold)
         ],

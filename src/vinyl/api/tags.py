@@ -104,8 +104,14 @@ def give_tag(use: Use, wanted: GiveIn) -> GivenOut:
 
 @router.post("/tracks/tags/new", status_code=201)
 def give_new_tag(use: Use, wanted: GiveNewIn) -> GivenOut:
-    """Make a tag and give it to tracks in one step; those whose tags are locked are left out."""
+    """Make a tag and give it to tracks in one step, but for very many; those whose tags are locked are left
+    out.
+    """
     ids = chosen_ids(use, wanted)
+    if len(ids) > MOST_TAGGED:
+        tag_id = tags.make_tag(use.database, wanted.family_id, wanted.name)
+        job = tags.begin_giving(use.database, use.editor, tag_id, ids, given=True)
+        return GivenOut(changed=0, locked=0, job=job_out(job))
     locked = tags.give_new(use.database, wanted.family_id, wanted.name, ids)
     return GivenOut(changed=len(ids) - locked, locked=locked)
 

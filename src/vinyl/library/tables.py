@@ -197,7 +197,9 @@ TABLES: tuple[Table, ...] = (
     _of_track("route", ("a route", "routes"), "routes", undoable=True, identified=True),
     _of_track("track_tag", ("a tag of a track", "tags of tracks"), "tags", undoable=True),
     _of_track("track_backing", ("a track’s backing", "tracks’ backings"), "backing", undoable=True),
-    _of_track("off_shelf", ("a track off the Shelf", "tracks off the Shelf"), "off_shelf", undoable=True),
+    _of_track(
+        "off_shelf", ("a track off the Shelf", "tracks off the Shelf"), "off_shelf", "added", undoable=True
+    ),
     Table(
         "wanted",
         ("a wanted entry", "wanted entries"),

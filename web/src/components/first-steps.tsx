@@ -16,7 +16,11 @@ export function FirstSteps() {
   if (!steps || steps.every(({ done }) => done)) return null;
   const next = steps.findIndex(({ done }) => !done);
   return (
-    <Box component="ol" aria-label="First steps" sx={{ listStyle: "none", p: 0, m: "16px 0 0", lineHeight: 1.9 }}>
+    <Box
+      component="ol"
+      aria-label="First steps"
+      sx={{ listStyle: "none", p: 0, m: "16px 0 0", lineHeight: 1.9 }}
+    >
       {steps.map(({ words, to, done }, place) => (
         <Box component="li" key={words} sx={{ fontWeight: place === next ? 650 : 400 }}>
           {done ? (

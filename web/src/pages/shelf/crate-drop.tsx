@@ -6,7 +6,7 @@ import { only, type Picked } from "../../api/client";
 import type { Selection } from "../../components/use-selection";
 import { listOf, useListDrop } from "../crates/list-dragging";
 import { useMakeInFolder } from "../crates/make-in-folder";
-import { CrateTree } from "./crate-tree";
+import { CRATE_TREE, CrateTree } from "./crate-tree";
 import { crateOf, DraggedCount, fitOf, useHand } from "../../components/dragging";
 
 /** The crates to drop on appear only after a drag has begun. */
@@ -14,7 +14,7 @@ const MEASURING = { droppable: { strategy: MeasuringStrategy.Always } };
 
 /** The rows that are dragged stay where they are. */
 const ONLY_THE_TREE = {
-  canScroll: (element: Element) => element.closest(`[data-testid="crate-drop"]`) !== null,
+  canScroll: (element: Element) => element.id === CRATE_TREE,
 };
 
 interface Props {

@@ -10,6 +10,9 @@ import { useOpensWhenHovered } from "../../components/use-opens-when-hovered";
 import { useRemembered } from "../../settings";
 import { shownOf } from "../crates/folders";
 
+/** The id of the element that scrolls while something is dragged over it. */
+export const CRATE_TREE = "crate-tree";
+
 export function CrateTree() {
   const all = useQuery(cratesQuery).data ?? [];
   const crates = all.filter((crate) => !crate.fills_itself);
@@ -20,6 +23,7 @@ export function CrateTree() {
   const shown = shownOf(crates, folded, text);
   return (
     <Box
+      id={CRATE_TREE}
       data-testid="crate-drop"
       sx={(theme) => ({
         ...{ position: "fixed", right: 0, top: 50, bottom: 0, width: 260, zIndex: 1200, p: 2 },
