@@ -101,6 +101,10 @@ def _parser() -> argparse.ArgumentParser:
     finding.add_argument("words", nargs="+", help="such as: house 120 to 126, not played since October")
     finding.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     finding.set_defaults(run=_find)
+    twins = commands.add_parser("twins", help="print which tracks are there more than once")
+    twins.add_argument("--json", action="store_true", help="with all that is known, as JSON")
+    twins.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+    twins.set_defaults(run=_twins)
     _add_log(commands)
     _add_convert(commands)
     _add_stick(commands)
@@ -267,6 +271,12 @@ def _log(options: argparse.Namespace) -> int:
         return log.export(home, options.number, options.form, options.file, not options.no_times)
     given = log.given_of(options.date, options.begins, options.ends, options.kind)
     return log.add(home, options.file, given, options.venue)
+
+
+def _twins(options: argparse.Namespace) -> int:
+    from vinyl.commands.twins import print_twins
+
+    return print_twins(options.home.resolve(), options.json)
 
 
 def _find(options: argparse.Namespace) -> int:

@@ -44,8 +44,14 @@ class DescriptorIndex:
         return dict(zip(self._ids.tolist(), likeness.tolist(), strict=True))
 
 
-def _weighted(wanted: Descriptor, question: Question) -> Descriptor:
-    weighted = np.zeros(SIZE, np.float32)
+def weights(question: Question) -> Descriptor:
+    """What each number of a descriptor has to say to a question."""
+    found = np.zeros(SIZE, np.float32)
     for part, say in SAY[question]:
-        weighted[part] = say * wanted[part]
+        found[part] = say
+    return found
+
+
+def _weighted(wanted: Descriptor, question: Question) -> Descriptor:
+    weighted: Descriptor = weights(question) * wanted
     return weighted

@@ -1,0 +1,1 @@
+"""Finding recordings that are there more than once: candidates, evidence, groups."""

@@ -1,0 +1,128 @@
+"""Twins: near descriptors without comparing all with all, names of copies, words in common, groups."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from vinyl.core.likeness.compare import Match, Relation
+from vinyl.core.likeness.descriptor import SIZE
+from vinyl.core.twins.groups import Pair, make_groups
+from vinyl.core.twins.names import file_key, song_key
+from vinyl.core.twins.neighbours import FEW, NEAREST, near_pairs
+from vinyl.core.twins.words import distinct_words, is_worth_a_look
+
+
+@pytest.mark.parametrize("count", [FEW // 2, 2 * FEW])
+def test_a_copy_is_among_the_nearest_whatever_the_size_of_the_library(count: int) -> None:
+    random = np.random.default_rng(7)
+    kinds = random.standard_normal((40, SIZE)).astype(np.float32)
+    tracks = kinds[random.integers(0, 40, count)] + 0.4 * random.standard_normal((count, SIZE))
+    copied = random.choice(count, 100, replace=False)
+    copies = tracks[copied] + 0.1 * random.standard_normal((100, SIZE))
+    pairs = near_pairs(np.concatenate([tracks, copies]).astype(np.float32))
+    found = set(map(tuple, pairs.tolist()))
+    assert {(track, count + place) for place, track in enumerate(copied.tolist())} <= found
+    assert all(first < second for first, second in found) and len(found) == len(pairs), "each once"
+    assert len(pairs) <= (count + 100) * NEAREST, "not all with all"
+
+
+@pytest.mark.parametrize("count", [0, 1, 2])
+def test_of_few_tracks_there_are_few_pairs(count: int) -> None:
+    alike = np.ones((count, SIZE), np.float32)
+    assert near_pairs(alike).tolist() == ([[0, 1]] if count == 2 else [])
+
+
+@pytest.mark.parametrize(
+    ("name", "other"),
+    [
+        ("Tide.flac", "Tide 1.mp3"),
+        ("Tide.mp3", "Tide (2).mp3"),
+        ("Tide.mp3", "copy of Tide.mp3"),
+        ("Tide.wav", "Tide - Copy (3).wav"),
+        ("Tide.wav", "tide copy 2.wav"),
+        ("Halden Pier - Tide.mp3", "Halden Pier - Tide [320].mp3"),
+        ("Tide.mp3", "Tide (320 kbps).mp3"),
+        ("Tide.mp3", "Tide (download) (1).mp3"),
+        ("Straße.mp3", "STRASSE 2.mp3"),
+    ],
+)
+def test_names_of_copies_are_the_names_of_what_was_copied(name: str, other: str) -> None:
+    assert file_key(name) == file_key(other)
+
+
+@pytest.mark.parametrize(
+    ("name", "other"), [("Tide.mp3", "Tide (dub).mp3"), ("Tide.mp3", "Tides.mp3"), ("1999.mp3", "2000.mp3")]
+)
+def test_other_names_stay_other_names(name: str, other: str) -> None:
+    assert file_key(name) != file_key(other)
+
+
+@given(st.text(max_size=40))
+def test_any_name_has_a_key_that_is_its_own(name: str) -> None:
+    key = file_key(name)
+    assume(key)
+    assert file_key(f"{key}.mp3") == key
+
+
+def test_a_song_is_one_song_however_it_is_written_and_none_without_a_name() -> None:
+    assert song_key("Halden  Pier", "Café - del Muelle!") == song_key("halden pier", "Cafe del muelle")
+    assert song_key("Halden Pier", "Tide") != song_key("Halden Pier", "Tide (dub)")
+    assert song_key("", "Tide") == song_key("Halden Pier", "") == song_key("Halden Pier", "?!") == ""
+
+
+def test_copies_have_words_in_common_and_strangers_too_few() -> None:
+    random = np.random.default_rng(5)
+    first, other = random.integers(1, 2**32, (2, 1800), dtype=np.uint32)
+    heard_again = np.where(
+        random.random(1800) < 0.04, first, random.integers(1, 2**32, 1800, dtype=np.uint32)
+    )
+    words = distinct_words(first)
+    assert is_worth_a_look(words, distinct_words(heard_again))
+    by_chance = other.copy()
+    by_chance[:7] = first[:7]
+    assert not is_worth_a_look(words, distinct_words(by_chance))
+    assert len(distinct_words(np.zeros(900, np.uint32))) == 0
+    assert not is_worth_a_look(np.zeros(0, np.uint32), np.zeros(0, np.uint32)), "silence is like nothing"
+
+
+def pair(first: int, second: int, relation: Relation) -> Pair:
+    return Pair(first, second, frozenset({"sound"}), Match(relation, 0.0, 1.0, 0.05))
+
+
+RELATIONS = st.sampled_from(("same", "edit", "same backing", "different"))
+PAIRS = st.lists(
+    st.tuples(st.integers(1, 12), st.integers(1, 12), RELATIONS).filter(lambda each: each[0] < each[1]),
+    unique_by=lambda each: each[:2],
+    max_size=25,
+)
+
+
+@given(PAIRS)
+def test_groups_hold_each_track_once_with_all_that_it_hangs_together_with(
+    told: list[tuple[int, int, Relation]],
+) -> None:
+    groups = make_groups([pair(*each) for each in told])
+    of = {track_id: place for place, group in enumerate(groups) for track_id in group.track_ids}
+    assert len(of) == sum(len(group.track_ids) for group in groups), "each in one group"
+    linked = [each for each in told if each[2] != "different"]
+    assert of.keys() == {track_id for first, second, _ in linked for track_id in (first, second)}
+    for first, second, relation in linked:
+        together = of[first] == of[second]
+        assert together if relation == "same" else True
+        if not together:
+            group, other = groups[of[first]], groups[of[second]]
+            assert set(group.versions) & set(other.track_ids) and set(other.versions) & set(group.track_ids)
+    for group in groups:
+        assert all({each.first, each.second} <= set(group.track_ids) for each in group.pairs)
+        assert len(group.pairs) >= len(group.track_ids) - 1, "nobody is there without being named"
+    assert [len(group.track_ids) for group in groups] == sorted(
+        (len(group.track_ids) for group in groups), reverse=True
+    )
+
+
+def test_how_alike_two_are_goes_by_how_much_is_found_and_how_well() -> None:
+    assert Pair(1, 2, frozenset({"sound"}), Match("same", 0.0, 1.0, 0.0)).likeness == 1.0
+    assert Pair(1, 2, frozenset({"sound"}), Match("edit", 0.0, 0.5, 0.25)).likeness == 0.25
