@@ -256,6 +256,27 @@ def test_an_edit_of_thousands_goes_on_over_locks_and_other_hands_and_ends_when_i
     assert read.execute(four).fetchone()[0] == before, "nothing of it came after it was undone"
 
 
+def test_where_a_part_of_an_edit_is_locked_nothing_of_it_is_half_done(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(editing, "BATCH", 2000)
+    seed_library(house.database, MANY)
+    with house.database.write() as connection:
+        locks.set_lock(connection, range(1, 1001), "tags", True)
+    before = house.database.read().execute("SELECT * FROM shelf WHERE id <= 1000 ORDER BY id").fetchall()
+    both = {"key": "A minor", "comment": "late"}
+    job = house.wait(operations.begin_editing(house.services.editor, range(1, MANY + 1), both))
+    assert job.result == {"locked": 1000}
+    read = house.database.read()
+    assert read.execute("SELECT * FROM shelf WHERE id <= 1000 ORDER BY id").fetchall() == before
+    by_hand = (
+        "SELECT count(*) FROM track_value WHERE field = 'key' AND source = 'by hand' AND track_id <= 1000"
+    )
+    assert read.execute(by_hand).fetchone()[0] == 0
+    rest = "SELECT count(*) FROM shelf WHERE id > 1000 AND key = 'A minor' AND comment = 'late'"
+    assert read.execute(rest).fetchone()[0] == MANY - 1000
+
+
 def test_an_edit_that_was_broken_off_goes_on_where_it_was_at_the_next_start(
     house: House, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:

@@ -10,8 +10,9 @@ from fastapi import APIRouter, Query
 from vinyl.api.models.folders import DiskFolder, DiskFolderContents
 from vinyl.api.services import Use
 from vinyl.core.errors import VinylError
+from vinyl.jobs.workers import WorkerError
 from vinyl.library import folders
-from vinyl.media.files import FolderError, look_into
+from vinyl.media.files import folders_there, look_into
 
 router = APIRouter(prefix="/api", tags=["folders"])
 
@@ -23,14 +24,19 @@ LOOK_LIMIT_S = 8.0
 def list_top_folders(use: Use) -> list[DiskFolder]:
     """The folders below which the files of all tracks lie."""
     connection = use.database.read()
+    paths = folders.top_folders(connection)
+    try:
+        there = use.quick.run(folders_there, paths, use.roots, timeout_s=LOOK_LIMIT_S)
+    except WorkerError:
+        there = set()
     return [
         DiskFolder(
             name=Path(path).name or path,
             path=path,
             tracks=folders.count_below(connection, path),
-            there=use.roots.is_allowed(Path(path)) and Path(path).is_dir(),
+            there=path in there,
         )
-        for path in folders.top_folders(connection)
+        for path in paths
     ]
 
 
@@ -38,11 +44,13 @@ def list_top_folders(use: Use) -> list[DiskFolder]:
 def look_into_folder(
     use: Use, path: Annotated[str, Query(min_length=1, max_length=4096)]
 ) -> DiskFolderContents:
-    """What is in a folder: by the library, and by the disk where that can be looked at."""
+    """What is in a folder: by the library, and by the disk where that can be looked at. One that does not
+    answer is not waited for.
+    """
     connection, problem = use.database.read(), None
     held = folders.held_in(connection, path)
     try:
-        names, audio = _on_disk(use, path)
+        names, audio = use.quick.run(look_into, path, use.roots, timeout_s=LOOK_LIMIT_S)
     except VinylError as error:
         names, audio, problem = [], [], str(error)
     known = folders.known_names(connection, path, audio)
@@ -64,15 +72,3 @@ def look_into_folder(
         new_count=len(new),
         problem=problem,
     )
-
-
-def _on_disk(use: Use, path: str) -> tuple[list[str], list[str]]:
-    """The names of the folders and audio files in a folder. A disk that does not answer is not waited for.
-
-    Raises:
-        VinylError: if it cannot be looked at.
-    """
-    folder = use.roots.check(Path(path))
-    if str(folder) != path:
-        raise FolderError(f"{path} is a way to {folder}: look there.")
-    return use.quick.run(look_into, folder, timeout_s=LOOK_LIMIT_S)

@@ -73,8 +73,12 @@ class Editor(Background):
 
 
 def _edit(connection: sqlite3.Connection, ids: Sequence[int], payload: Mapping[str, Any]) -> int:
-    """Edit a few tracks; that all of them are locked is no reason to stop."""
+    """Edit a few tracks. That all of them are locked is no reason to stop; then they stay as they were."""
+    connection.execute("SAVEPOINT part")
     try:
         return EDITS[payload["edit"]](connection, ids, payload["how"])
     except LockedError:
+        connection.execute("ROLLBACK TO part")
         return len(ids)
+    finally:
+        connection.execute("RELEASE part")

@@ -106,12 +106,20 @@ def list_files(folder: Path, suffixes: Collection[str], most: int) -> list[Path]
     return [folder / name for name in sorted(chosen, key=str.casefold)[:most]]
 
 
-def look_into(folder: Path) -> tuple[list[str], list[str]]:
+def folders_there(paths: Iterable[str], roots: AllowedRoots) -> set[str]:
+    """Those of some folders that are there and may be looked at."""
+    return {path for path in paths if roots.is_allowed(Path(path)) and Path(path).is_dir()}
+
+
+def look_into(path: str, roots: AllowedRoots) -> tuple[list[str], list[str]]:
     """The names of the visible folders and of the audio files in a folder.
 
     Raises:
-        FolderError: if it cannot be read.
+        FolderError: if it may not be looked at, or cannot be read.
     """
+    folder = roots.check(Path(path))
+    if str(folder) != path:
+        raise FolderError(f"{path} is a way to {folder}: look there.")
     try:
         found = [entry.name for entry in list_folders(folder)]
         return [name for name in found if _is_text(Path(name))], [
