@@ -3,7 +3,7 @@ import { Alert, Box, Button, Typography } from "@mui/material";
 import { SimpleTreeView } from "@mui/x-tree-view/SimpleTreeView";
 import { TreeItem } from "@mui/x-tree-view/TreeItem";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { counted, useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { diskFolderQuery, topFoldersQuery } from "../../api/queries";
@@ -13,10 +13,17 @@ interface Props {
   /** The path of the folder whose tracks the Shelf shows. */
   chosen: string | undefined;
   onChoose: (path: string | null) => void;
+  /** It was opened by key: what is pressed next is for the tree. */
+  takesFocus?: boolean;
 }
 
-export function FolderTree({ chosen, onChoose }: Props) {
+export function FolderTree({ chosen, onChoose, takesFocus = false }: Props) {
   const tops = useQuery(topFoldersQuery).data;
+  const tree = useRef<HTMLUListElement>(null);
+  const ready = takesFocus && tops !== undefined && tops.length > 0;
+  useEffect(() => {
+    if (ready) tree.current?.querySelector<HTMLElement>("[role=treeitem]")?.focus();
+  }, [ready]);
   const [open, setOpen] = useRemembered<string[]>("shelf.folders open", []);
   return (
     <Box
@@ -38,6 +45,7 @@ export function FolderTree({ chosen, onChoose }: Props) {
           <Box sx={{ color: "text.secondary" }}>Nothing is in Vinyl yet: choose a folder in Arrivals.</Box>
         )}
         <SimpleTreeView
+          ref={tree}
           aria-label="Folders"
           expandedItems={open}
           onExpandedItemsChange={(_, paths) => setOpen(paths)}

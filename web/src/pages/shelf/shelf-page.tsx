@@ -109,7 +109,9 @@ interface WithFoldersProps {
 }
 
 function WithFolders({ folder, onChange, children }: WithFoldersProps) {
-  const tree = <FolderTree chosen={folder} onChoose={(folder) => onChange({ folder })} />;
+  const [byKey, setByKey] = useState(false);
+  useKeys(KEYS.lists.foldSide, () => setByKey(true));
+  const tree = <FolderTree chosen={folder} onChoose={(folder) => onChange({ folder })} takesFocus={byKey} />;
   return (
     <WithSide name="the folders" remembered="shelf side folded" foldedAtFirst side={tree}>
       {children}
