@@ -354,6 +354,7 @@ def _digest(path: Path) -> str:
 )
 @example([("/m/a.mp3", '"Kelp" Union', 'The "Tide"'), ("/m/b.mp3", "", '=cmd|"x"')], "cue")
 @example([("/m/a.mp3", "=1+1", "@x"), ("/m/-b.mp3", "-Kelp", "'=x")], "csv")
+@example([("/m/ ", "0", "0"), ("\u3000/m/a .mp3\t", "0", "0")], "csv")
 def test_a_playlist_in_an_open_format_is_read_as_it_was_written(
     tmp_path_factory: pytest.TempPathFactory, entries: list[tuple[str, str, str]], form: str
 ) -> None:

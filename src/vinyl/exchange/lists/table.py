@@ -68,8 +68,16 @@ def read_table(text: str, name: str, encoding: str, columns: Columns | None) -> 
 
 
 def _entry(row: tuple[str, ...], used: Columns) -> Entry:
-    path, artist, title = (_cell(row, column) for column in (used.path, used.artist, used.title))
-    return Entry(path, artist, title, played=_cell(row, used.played))
+    artist, title, played = (_cell(row, column).strip() for column in (used.artist, used.title, used.played))
+    return Entry(_path(_cell(row, used.path)), artist, title, played=played)
+
+
+def _path(cell: str) -> str:
+    """A path with its blanks, which may belong to it; but for those between a comma and a whole path."""
+    bare = cell.lstrip(" ")
+    if not cell.strip():
+        return ""
+    return bare if bare.startswith(("/", "\\")) or bare[1:2] == ":" else cell
 
 
 def _rows(text: str) -> list[tuple[str, ...]]:
@@ -80,9 +88,9 @@ def _rows(text: str) -> list[tuple[str, ...]]:
     except csv.Error as error:
         raise ListError(f"This table cannot be read ({error}).") from error
     return [
-        tuple(_plain_cell(cell.strip())[:MOST_CELL] for cell in row[:MOST_COLUMNS])
+        tuple(_plain_cell(cell)[:MOST_CELL] for cell in row[:MOST_COLUMNS])
         for row in rows
-        if any(row)
+        if any(cell.strip() for cell in row)
     ]
 
 
