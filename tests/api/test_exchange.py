@@ -65,10 +65,11 @@ def test_tracks_without_an_in_point_are_counted_where_cues_go_and_can_be_named(
     assert only_lists["without_in_point"] == 0, "a playlist has no cues"
     assert client.get("/api/exchange/ledgers/99999/without-in-point").status_code == 404
     cue = {**ALL_CUES[0], "position_s": 4.0, "engages": False}
+    order = _destination(client, "reedbank", place)
     made = client.post(f"/api/tracks/{by_title(client, 'Two')}/cues", json=cue)
     assert made.status_code == 201
-    assert _ledger(client, _destination(client, "reedbank", place))["without_in_point"] == 1
-    client.post("/api/undo")
+    assert _ledger(client, order)["without_in_point"] == 1
+    assert "cue" in client.post("/api/undo").json()["name"].lower()
 
 
 def _carry(client: TestClient, order: dict[str, Any]) -> dict[str, Any]:
