@@ -29,7 +29,7 @@ globalThis.fetch = async (request) => {
   asked.push({ what, body });
   const answer = answers[what];
   if (answer instanceof Response) return answer.clone();
-  if (typeof answer === "function") return Response.json((answer as (body: unknown) => unknown)(body));
+  if (typeof answer === "function") return Response.json(await (answer as (body: unknown) => unknown)(body));
   if (what in answers) return Response.json(answer);
   return Response.json({ detail: `Nothing answers ${what}.` }, { status: 501 });
 };

@@ -19,8 +19,11 @@ Rows = Mapping[int, sqlite3.Row]
 def print_twins(home: Path, as_json: bool) -> int:
     """Print the groups that are found, as lines or as JSON; nothing is changed."""
     connection = open_library(home).read()
+    # One state of the library, whoever writes meanwhile.
+    connection.execute("BEGIN")
     found = find_twins(connection, _tell)
     rows = _rows(connection, found)
+    connection.execute("ROLLBACK")
     told = [_group(group, rows, found.copies) for group in found.groups]
     held = {track_id for group in found.groups for track_id in group.track_ids}
     told += [_copied(rows[each], paths) for each, paths in found.copies.items() if each not in held]

@@ -45,6 +45,7 @@ def find_twins(
     """Find the twins among all tracks on the Shelf that were analysed.
 
     Args:
+        connection: within a transaction, so that it is of one state of the library.
         told: is told now and then of how many pairs of how many were compared; may raise to end it.
     """
     evidence: dict[Ids, set[Evidence]] = {}

@@ -1,10 +1,12 @@
 // @vitest-environment jsdom
 /** Changes say what they did, what they left, and why they were refused. */
 import { serve } from "../testing-server";
+import { useQuery } from "@tanstack/react-query";
 import { act, cleanup, renderHook, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { App } from "../testing";
-import { counted, lastCrate, usePutIntoCrate, useRate, warned } from "./changes";
+import { counted, lastCrate, usePutIntoCrate, useRate, useStepBack, warned } from "./changes";
+import { undoQuery } from "./queries";
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
@@ -46,6 +48,26 @@ test("locked tracks that were left are told, and nothing is said where all was d
   act(() => silent.result.current.mutate({ ids: [1], stars: 3 }));
   await waitFor(() => expect(silent.result.current.isSuccess).toBe(true));
   expect(screen.queryByTestId("message")).toBeNull();
+});
+
+test("undo that is pressed before an edit is answered takes back that edit, and not the step before", async () => {
+  let answer: (rated: object) => void = () => undefined;
+  const steps = [{ undo: { id: 7, name: "Tag" }, redo: null }];
+  const asked = serve({
+    "PUT /api/tracks/rating": () => new Promise((done) => (answer = done)),
+    "GET /api/undo": () => steps.at(-1),
+    "POST /api/undo": { name: "Rate", left: [], undo: null, redo: null },
+  });
+  const useBoth = () => ({ shown: useQuery(undoQuery).data, rate: useRate(), back: useStepBack("undo") });
+  const { result } = renderHook(useBoth, { wrapper: App });
+  await waitFor(() => expect(result.current.shown?.undo?.id).toBe(7));
+  act(() => result.current.rate.mutate({ ids: [1], stars: 3 }));
+  await waitFor(() => expect(asked.at(-1)?.what).toBe("PUT /api/tracks/rating"));
+  act(() => result.current.back.mutate());
+  steps.push({ undo: { id: 8, name: "Rate" }, redo: null });
+  expect(asked.at(-1)?.what).toBe("PUT /api/tracks/rating");
+  answer({ rated: 1, locked: 0 });
+  await waitFor(() => expect(asked.at(-1)).toEqual({ what: "POST /api/undo", body: { id: 8 } }));
 });
 
 test("of so many that they go on in the background it is said what takes them back", async () => {

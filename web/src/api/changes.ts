@@ -1,5 +1,5 @@
 /** Changes that several rooms make. What they touch is told by the server; here is only what they ask and say. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useSay } from "../components/messages";
 import { client, unwrap, type Schema } from "./client";
 import { undoQuery } from "./queries";
@@ -20,14 +20,36 @@ export function useChange<In, Out>(
   });
 }
 
+const HISTORY = "history";
+const LONGEST_WAIT_MS = 2000;
+
+/** Once what was changed in this window is answered, and its step known: undo, pressed at once, is about that. */
+async function knownByNow(queries: QueryClient): Promise<void> {
+  const isBusy = () => queries.isMutating({ predicate: ({ options }) => options.scope?.id !== HISTORY }) > 0;
+  const { queryKey } = undoQuery;
+  if (!isBusy() && !queries.isFetching({ queryKey })) return;
+  await new Promise<void>((done) => {
+    const end = () => {
+      stop();
+      clearTimeout(timer);
+      done();
+    };
+    const stop = queries.getMutationCache().subscribe(() => !isBusy() && end());
+    const timer = setTimeout(end, LONGEST_WAIT_MS);
+    if (!isBusy()) end();
+  });
+  await queries.refetchQueries({ queryKey, exact: true });
+}
+
 /** Takes back the step that this window shows, whatever has come on top of it meanwhile; or does it again. */
 export function useStepBack(stack: "undo" | "redo") {
   const queries = useQueryClient();
   const say = useSay();
   return useMutation({
     // One after the other: what is pressed again means the step below.
-    scope: { id: "history" },
-    mutationFn: () => {
+    scope: { id: HISTORY },
+    mutationFn: async () => {
+      await knownByNow(queries);
       const meant = queries.getQueryData(undoQuery.queryKey)?.[stack];
       const body = meant ? { id: meant.id } : null;
       return unwrap(
