@@ -33,6 +33,8 @@ STILL = """
   return document.getAnimations().every((each) => each.playState !== "running") && !document.querySelector(
     "[role=progressbar].MuiCircularProgress-root, .MuiSkeleton-root");
 """
+# Rows are measured after a frame and take their places in the next.
+DRAWN = "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done)));"
 # What opens something says so by three dots.
 OPENERS = """
   return [...new Set([...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem]")]
@@ -114,6 +116,7 @@ def _misfits(you: Hands, where: str) -> list[str]:
     for theme, size in LOOKS:
         you.browser.execute_script(LOOK, {"theme": theme, "size": size})
         wait_for(lambda: you.browser.execute_script(STILL), f"{where} to stand still")
+        you.browser.execute_async_script(DRAWN)
         found += [f"{where}, {theme}, {size}: {each}" for each in you.browser.execute_script(FIND_MISFITS)]
     you.browser.execute_script(LOOK, {"theme": "paper", "size": "normal"})
     return found

@@ -98,7 +98,7 @@ function FileRow({ file, onAgain }: { file: File; onAgain: (path: string) => voi
       >
         <span aria-hidden>{MARKS[file.outcome]}</span> {file.outcome}
       </Box>
-      <Box sx={{ minWidth: 0, fontWeight: 500 }}>
+      <Box sx={{ minWidth: 0, fontWeight: 500, overflowWrap: "anywhere" }}>
         {file.track_id ? (
           <Box component={Link} to={`/workbench/${file.track_id}`} sx={{ color: "inherit" }}>
             {name}
@@ -107,7 +107,7 @@ function FileRow({ file, onAgain }: { file: File; onAgain: (path: string) => voi
           name
         )}
       </Box>
-      <Box sx={{ fontSize: "0.82rem", color: "text.secondary" }}>
+      <Box sx={{ fontSize: "0.82rem", color: "text.secondary", overflowWrap: "anywhere" }}>
         {file.reason || file.path.slice(0, cut)}
         {file.outcome === "broken" && (
           <Button

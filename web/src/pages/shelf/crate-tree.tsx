@@ -2,7 +2,7 @@
 import { useDroppable } from "@dnd-kit/core";
 import { Box, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useEffectEvent, useLayoutEffect, useState } from "react";
 import { counted } from "../../api/changes";
 import type { Crate } from "../../api/client";
 import { cratesQuery } from "../../api/queries";
@@ -67,7 +67,8 @@ function useTyped(): string {
     event.preventDefault();
     event.stopImmediatePropagation();
   });
-  useEffect(() => {
+  // It ends in the moment it is closed: the next letter is already for the name that is asked for.
+  useLayoutEffect(() => {
     const listen = (event: KeyboardEvent) => typed(event);
     window.addEventListener("keydown", listen, { capture: true });
     return () => window.removeEventListener("keydown", listen, { capture: true });
