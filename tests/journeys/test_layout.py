@@ -34,7 +34,9 @@ STILL = """
     "[role=progressbar].MuiCircularProgress-root, .MuiSkeleton-root");
 """
 # Rows are measured after a frame and take their places in the next.
-DRAWN = "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done)));"
+DRAWN = (
+    "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done)));"
+)
 # What opens something says so by three dots.
 OPENERS = """
   return [...new Set([...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem]")]

@@ -44,6 +44,7 @@ from vinyl.api import (
     tag_writing,
     tags,
     tracks,
+    twins,
     values,
     workbench,
 )
@@ -74,6 +75,7 @@ ROUTERS = (
     off_shelf,
     jobs,
     tracks,
+    twins,
     tags,
     describing,
     finding,

@@ -52,11 +52,11 @@ def take_off(use: Use, wanted: TakeOffIn) -> HowManyOut:
 @router.post("/back")
 def bring_back(use: Use, wanted: OffShelfIn) -> HowManyOut:
     """Put tracks onto the Shelf again, and their files back where they were."""
-    return HowManyOut(tracks=arrivals.bring_back(use, wanted.track_ids))
+    return HowManyOut(tracks=arrivals.bring_back(use, wanted.track_ids, wanted.copies))
 
 
 @router.post("/throw-away")
 def throw_away(use: Use, wanted: OffShelfIn) -> ThrownAwayOut:
     """Delete files for good that lie put aside. What is known of their tracks stays."""
-    freed, problems = use.aside_putter.throw_away(wanted.track_ids)
+    freed, problems = use.aside_putter.throw_away(wanted.track_ids, wanted.copies)
     return ThrownAwayOut(freed_bytes=freed, problems=problems)

@@ -49,7 +49,7 @@ def measure_likeness(folder: Path | None) -> dict[str, Any]:
     told: dict[str, Counter[Relation]] = {}
     offsets_s: list[float] = []
     seconds, pairs = 0.0, 0
-    for name, samples, versions in _sources(folder):
+    for name, samples, versions in sources(folder):
         originals[name], attacks = fingerprint(samples), _attacks(samples)
         for what, other, offset_s in (*_copies(samples), *versions):
             began = time.perf_counter()
@@ -97,7 +97,8 @@ def _attacks(samples: Samples) -> NDArray[np.float64]:
     return find_onset_times(onsets(samples.mean(axis=0), RATE_HZ)).times_s
 
 
-def _sources(folder: Path | None) -> Iterator[tuple[str, Samples, list[tuple[str, Samples, float | None]]]]:
+def sources(folder: Path | None) -> Iterator[tuple[str, Samples, list[tuple[str, Samples, float | None]]]]:
+    """Pieces by name with their samples (channels, n), and versions of each."""
     files = sorted(folder.glob("*/*.opus"))[::7] if folder else []
     for path in files:
         yield path.stem + path.parent.name, decode(path).samples, []
@@ -138,7 +139,7 @@ def _looped(score: Score) -> Samples:
 
 def _copies(samples: Samples) -> Iterator[tuple[str, Samples, float | None]]:
     for form in FORMATS:
-        yield f"as {form}", _encoded(samples, form), 0.0
+        yield f"as {form}", encoded(samples, form), 0.0
     yield "quieter", 0.3 * samples, 0.0
     for silence_s in (0.37, 1.7, 2.13):
         silence = np.zeros((2, round(silence_s * RATE_HZ)), np.float32)
@@ -152,7 +153,8 @@ def _copies(samples: Samples) -> Iterator[tuple[str, Samples, float | None]]:
     yield "25 s cut off the front", samples[:, int(25.2 * RATE_HZ) :], -25.2
 
 
-def _encoded(samples: Samples, form: str) -> Samples:
+def encoded(samples: Samples, form: str) -> Samples:
+    """Samples as they come back from a format."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"copy{ENCODINGS[form].suffix}"
         encode(samples, RATE_HZ, path, form)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from contextlib import suppress
 from pathlib import Path
@@ -23,6 +23,8 @@ KIND = "analysis"
 SUBJECT = "Analysis"
 POLL_S = 0.3
 # An analysis runs a hundred times as fast as the music; what takes longer than this has hung.
+# After so many tracks those are told that go on with them.
+TOLD_AFTER = 200
 LEAST_LIMIT_S = 240.0
 LIMIT_SHARE = 0.5
 
@@ -45,6 +47,7 @@ class Analyser(Background):
         super().__init__(database)
         self._waveforms = waveforms
         self._workers = workers
+        self._after: Callable[[], None] = lambda: None
 
     def kinds(self) -> Sequence[Kind]:
         return (
@@ -53,6 +56,10 @@ class Analyser(Background):
                 more=self._has_waiting,
             ),
         )  # fmt: skip
+
+    def after(self, do: Callable[[], None]) -> None:
+        """Have something done whenever nothing waits any more, and now and then before."""
+        self._after = do
 
     def begin(self) -> None:
         """See to it that a job is there for the tracks that wait."""
@@ -86,11 +93,15 @@ class Analyser(Background):
                 waiting = queue.counts(self._database.read()).waiting
                 task.progress(done, done + waiting, _names(in_hand))
                 if not in_hand:
+                    self._after()
                     return
+                before = done
                 finished, _ = wait(in_hand, timeout=POLL_S, return_when=FIRST_COMPLETED)
                 for future in finished:
                     done += self._settle(task, in_hand[future], future)
                     del in_hand[future]
+                if done // TOLD_AFTER > before // TOLD_AFTER:
+                    self._after()
         except Stopped:
             if jobs.get_job(self._database.read(), task.job.id).state == "paused":
                 self._finish(task, in_hand)

@@ -7,6 +7,7 @@ goes is written down before it is moved, so a killed server or a drive that was 
 from __future__ import annotations
 
 import filecmp
+import hashlib
 import os
 import shutil
 from collections.abc import Sequence
@@ -17,25 +18,28 @@ from vinyl.jobs.background import Background
 from vinyl.jobs.runner import Kind, Task
 from vinyl.library import imports, off_shelf
 from vinyl.library.database import Database
-from vinyl.library.off_shelf import PutAside
+from vinyl.library.off_shelf import PutAside, ToPutAside
 from vinyl.library.storage import storage_words
 from vinyl.media.files import AllowedRoots, FolderError, new_file
 
 KIND = "put aside"
+# Files of other drives are kept there: moving them is quick then, and fills no other. Hidden folders are not
+# imported.
+ON_A_DRIVE = ".put aside by Vinyl"
 
 
 class AsidePutter(Background):
     """The kind of job that puts files aside and back.
 
     Args:
-        folder: where they are kept.
+        folder: where those are kept that lie on its drive.
     """
 
     def __init__(self, database: Database, roots: AllowedRoots, folder: Path) -> None:
         super().__init__(database)
         self._roots, self._folder = roots, folder
-        # What the step in hand, or the last, has come to: tracks, and whether to put their files aside.
-        self._tried: set[tuple[int, bool]] = set()
+        # What the step in hand, or the last, has come to: files, and whether to put them aside.
+        self._tried: set[tuple[int, str, bool]] = set()
 
     def kinds(self) -> Sequence[Kind]:
         return (Kind(KIND, "file", "put aside", self._step, more=self._has_more),)
@@ -53,12 +57,12 @@ class AsidePutter(Background):
         read = self._database.read()
         return not self._tried.issuperset(_moves(off_shelf.to_put_aside(read), off_shelf.to_put_back(read)))
 
-    def throw_away(self, track_ids: list[int]) -> tuple[int, list[str]]:
+    def throw_away(self, track_ids: list[int], copies: Sequence[str] = ()) -> tuple[int, list[str]]:
         """Delete files for good that lie put aside; returns the bytes that are free now, and what could not
         be deleted and why.
         """
         freed, problems = 0, list[str]()
-        for file in off_shelf.list_put_aside(self._database.read(), track_ids):
+        for file in off_shelf.list_put_aside(self._database.read(), track_ids, copies):
             kept = Path(file.kept)
             try:
                 size = kept.stat().st_size if kept.exists() else 0
@@ -68,7 +72,7 @@ class AsidePutter(Background):
                 continue
             freed += size
             with self._database.write(background=True) as connection:
-                off_shelf.forget_aside(connection, file.track_id)
+                off_shelf.forget_aside(connection, file)
         return freed, problems
 
     def _step(self, task: Task) -> None:
@@ -76,30 +80,49 @@ class AsidePutter(Background):
         away, back = off_shelf.to_put_aside(read), off_shelf.to_put_back(read)
         self._tried = _moves(away, back)
         total = len(away) + len(back)
-        for done, (track_id, path) in enumerate(away):
+        moves = [(file.track_id, file.path, partial(self._put_aside, file)) for file in away]
+        moves += [(file.track_id, file.path, partial(self._put_back, file)) for file in back]
+        for done, (track_id, path, move_it) in enumerate(moves):
+            name = Path(path).name
             task.check()
-            task.progress(done, total, Path(path).name)
-            self._try(task, track_id, Path(path), back=None)
-        for done, file in enumerate(back, len(away)):
-            task.check()
-            task.progress(done, total, Path(file.path).name)
-            self._try(task, file.track_id, Path(file.path), back=file)
+            task.progress(done, total, name)
+            # What goes wrong with a file is its own, and it stays where it is.
+            try:
+                task.try_item(name, move_it, track_id)
+            except FolderError as error:
+                task.fail_item(name, f"{error} It stays where it is.", track_id)
 
-    def _try(self, task: Task, track_id: int, path: Path, back: PutAside | None) -> None:
-        """Move one file; what goes wrong with it is its own, and it stays where it is."""
-        move_it = partial(self._put_aside, track_id, path) if back is None else partial(self._put_back, back)
-        try:
-            task.try_item(path.name, move_it, track_id)
-        except FolderError as error:
-            task.fail_item(path.name, f"{error} It stays where it is.", track_id)
-
-    def _put_aside(self, track_id: int, path: Path) -> None:
+    def _put_aside(self, file: ToPutAside) -> None:
+        path = Path(file.path)
         self._roots.check(path)
-        kept = self._folder / str(track_id) / path.name
-        if path.exists() or not kept.exists():  # else it was moved before a break
-            self._note_and_move(PutAside(track_id, str(path), str(kept)))
+        known = off_shelf.list_put_aside(self._database.read(), [file.track_id], [file.path])
+        begun = next((each for each in known if each.path == file.path), None)
+        there = path.exists()
+        if file.is_copy and not there and begun is None:
+            with self._database.write(background=True) as connection:
+                off_shelf.forget_copy(connection, file.track_id, file.path)
+            return
+        to = begun or PutAside(file.track_id, file.path, str(self._kept_at(file)), file.is_copy)
+        if there or not Path(to.kept).exists():  # else it was moved before a break
+            self._note_and_move(to)
         with self._database.write(background=True) as connection:
-            imports.mark_away(connection, [track_id], True)
+            off_shelf.note_moved(connection, to)
+            if not file.is_copy:
+                imports.mark_away(connection, [file.track_id], True)
+
+    def _kept_at(self, file: ToPutAside) -> Path:
+        """Where a file goes, on the drive on which it lies."""
+        path = Path(file.path)
+        within = Path(str(file.track_id))
+        if file.is_copy:
+            within /= hashlib.sha256(file.path.encode()).hexdigest()[:8]
+        drive = path.stat().st_dev if path.exists() else None
+        if drive in (None, self._folder.parent.stat().st_dev):
+            return self._folder / within / path.name
+        top = path.parent
+        while self._roots.is_allowed(top.parent) and top.parent.stat().st_dev == drive and top != top.parent:
+            top = top.parent
+        return top / ON_A_DRIVE / within / path.name
 
     def _note_and_move(self, file: PutAside) -> None:
         path = Path(file.path)
@@ -109,7 +132,7 @@ class AsidePutter(Background):
             move(path, Path(file.kept))
         except OSError:
             with self._database.write(background=True) as connection:
-                off_shelf.stay(connection, file.track_id)
+                off_shelf.stay(connection, file)
             raise
 
     def _put_back(self, file: PutAside) -> None:
@@ -119,12 +142,15 @@ class AsidePutter(Background):
             move(kept, path)
         with self._database.write(background=True) as connection:
             # Not that it is not to be put aside: that may be wished again meanwhile.
-            off_shelf.stay(connection, file.track_id)
-            imports.mark_away(connection, [file.track_id], not path.exists())
+            off_shelf.stay(connection, file)
+            if not file.is_copy:
+                imports.mark_away(connection, [file.track_id], not path.exists())
 
 
-def _moves(away: Sequence[tuple[int, str]], back: Sequence[PutAside]) -> set[tuple[int, bool]]:
-    return {(track_id, True) for track_id, _ in away} | {(file.track_id, False) for file in back}
+def _moves(away: Sequence[ToPutAside], back: Sequence[PutAside]) -> set[tuple[int, str, bool]]:
+    return {(file.track_id, file.path, True) for file in away} | {
+        (file.track_id, file.path, False) for file in back
+    }
 
 
 def move(source: Path, target: Path) -> None:

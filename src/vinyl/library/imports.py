@@ -168,8 +168,12 @@ def note_copy(
 
 
 def list_copies(connection: sqlite3.Connection, track_id: int) -> list[str]:
-    """Other places where a track's very sound lies."""
-    rows = connection.execute("SELECT path FROM track_copy WHERE track_id = ? ORDER BY path", (track_id,))
+    """Other places where a track's very sound lies; those that are put aside are not told."""
+    rows = connection.execute(
+        """SELECT path FROM track_copy c WHERE track_id = ? AND NOT EXISTS (
+             SELECT 1 FROM copy_off o WHERE o.track_id = c.track_id AND o.path = c.path) ORDER BY path""",
+        (track_id,),
+    )
     return [row[0] for row in rows]
 
 

@@ -98,7 +98,7 @@ def compare_tracks(connection: sqlite3.Connection, first: int, second: int) -> M
     Raises:
         NotFoundError: if one of them was not analysed yet.
     """
-    return compare(_fingerprint(connection, first), _fingerprint(connection, second), FRAMES_PER_S)
+    return compare(fingerprint_of(connection, first), fingerprint_of(connection, second), FRAMES_PER_S)
 
 
 def later_s(waveforms: WaveformStore, first: int, second: int, match: Match) -> float | None:
@@ -112,7 +112,12 @@ def later_s(waveforms: WaveformStore, first: int, second: int, match: Match) -> 
     return settle_offset(attacks[0], attacks[1], match.offset_s)
 
 
-def _fingerprint(connection: sqlite3.Connection, track_id: int) -> Fingerprint:
+def fingerprint_of(connection: sqlite3.Connection, track_id: int) -> Fingerprint:
+    """The fingerprint of a track.
+
+    Raises:
+        NotFoundError: if it was not analysed yet.
+    """
     return np.frombuffer(_blob(connection, "fingerprint", track_id), "<u4")
 
 

@@ -27,6 +27,7 @@ Topic = Literal[
     "colours",
     "rules",
     "imports",
+    "twins",
     "undo",
     "all",
 ]
@@ -144,6 +145,15 @@ TABLES: tuple[Table, ...] = (
         with_lists=True,
     ),
     Table(
+        "work",
+        ("a work", "works"),
+        ("twins",),
+        undoable=True,
+        identified=True,
+        document="works",
+        with_lists=True,
+    ),
+    Table(
         "cue_template",
         ("a template", "templates"),
         ("templates",),
@@ -197,8 +207,22 @@ TABLES: tuple[Table, ...] = (
     _of_track("route", ("a route", "routes"), "routes", undoable=True, identified=True),
     _of_track("track_tag", ("a tag of a track", "tags of tracks"), "tags", undoable=True),
     _of_track("track_backing", ("a track’s backing", "tracks’ backings"), "backing", undoable=True),
+    _of_track("track_version", ("a version", "versions"), "version", "twins", undoable=True),
+    _of_track(
+        "twin_later", ("a mark to look again", "marks to look again"), "twin_later", "twins", undoable=True
+    ),
+    _of_track(
+        "copy_off", ("a copy put aside", "copies put aside"), "copies_off", "added", "twins", undoable=True
+    ),
     _of_track(
         "off_shelf", ("a track off the Shelf", "tracks off the Shelf"), "off_shelf", "added", undoable=True
+    ),
+    Table(
+        "twin_not",
+        ("two that are no twins", "pairs that are no twins"),
+        ("twins",),
+        undoable=True,
+        document="no_twins",
     ),
     Table(
         "wanted",
@@ -271,7 +295,7 @@ TABLES: tuple[Table, ...] = (
     Table("stick", ("a stick", "sticks"), ("sticks",)),
     Table("stick_crate", ("a list on a stick", "lists on sticks"), ("sticks",), undoable=True),
     Table("stick_player", ("a player of a stick", "players of sticks"), ("sticks",)),
-    Table("stick_left_out", ("a track left out", "tracks left out"), ("sticks",)),
+    Table("stick_left_out", ("a track left out", "tracks left out"), ("sticks",), undoable=True),
     Table("stick_settled", ("an answer to a stick", "answers to sticks"), ("sticks",), undoable=True),
     Table("stick_file", ("a file on a stick", "files on sticks"), ("sticks",)),
     Table("stick_packed", ("a packed track", "packed tracks"), ("sticks",)),
@@ -281,6 +305,8 @@ TABLES: tuple[Table, ...] = (
     Table("job", ("a job", "jobs")),
     Table("job_failure", ("a failed item", "failed items")),
     Table("this_library"),
+    Table("twin_pair", topics=("twins",), derived=True),
+    Table("twin_seen", derived=True),
     # What is made from the others, or kept for the program itself.
     Table("shelf", topics=("tracks",), derived=True),
     Table("shelf_made", derived=True),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, islice
@@ -11,12 +11,12 @@ from pathlib import PurePath
 
 import numpy as np
 
-from vinyl.core.likeness.compare import compare
 from vinyl.core.likeness.descriptor import SIZE
 from vinyl.core.likeness.fingerprint import Fingerprint
 from vinyl.core.twins.groups import Evidence, Group, Pair, make_groups
 from vinyl.core.twins.names import file_key, song_key
 from vinyl.core.twins.neighbours import Matrix, near_pairs
+from vinyl.core.twins.relating import Attacks, Sound, relate
 from vinyl.core.twins.words import distinct_words, is_worth_a_look
 from vinyl.library.likeness import FRAMES_PER_S
 
@@ -26,6 +26,9 @@ HELD, TOLD_PAIRS = 4096, 500
 MOST_NAMESAKES = 12
 
 Ids = tuple[int, int]
+Candidate = tuple[Ids, frozenset[Evidence]]
+# Attacks of a track, where they are at hand.
+AttacksOf = Callable[[int], Attacks | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,30 +43,59 @@ class Twins:
 
 
 def find_twins(
-    connection: sqlite3.Connection, told: Callable[[int, int], None] = lambda done, total: None
+    connection: sqlite3.Connection,
+    told: Callable[[int, int], None] = lambda done, total: None,
+    attacks_of: AttacksOf = lambda track_id: None,
 ) -> Twins:
-    """Find the twins among all tracks on the Shelf that were analysed.
-
-    Args:
-        connection: within a transaction, so that it is of one state of the library.
-        told: is told now and then of how many pairs of how many were compared; may raise to end it.
-    """
-    evidence: dict[Ids, set[Evidence]] = {}
-    for kind, pairs in (
-        ("sound", _by_sound(connection)),
-        ("artist and title", _by_names(connection, "s.artist, s.title", song_key)),
-        ("file name", _by_names(connection, "t.path", lambda path: file_key(PurePath(path).name))),
-    ):
-        for pair in pairs:
-            evidence.setdefault(pair, set()).add(kind)  # type: ignore[arg-type]
-    found = list(_compared(connection, evidence, told))
+    """Find the twins among all tracks on the Shelf that were analysed; arguments as for ``find_pairs``."""
+    found = list(find_pairs(connection, told, attacks_of))
     by_name = tuple(pair for pair in found if pair.relation == "different")
     return Twins(tuple(make_groups(found)), by_name, _copies(connection))
 
 
-def _by_sound(connection: sqlite3.Connection) -> Iterator[Ids]:
+def find_pairs(
+    connection: sqlite3.Connection,
+    told: Callable[[int, int], None] = lambda done, total: None,
+    attacks_of: AttacksOf = lambda track_id: None,
+    of: Sequence[int] | None = None,
+) -> Iterator[Pair]:
+    """Find pairs that may be twins among all tracks on the Shelf that were analysed.
+
+    Args:
+        connection: within a transaction, so that it is of one state of the library.
+        told: is told now and then of how many pairs of how many were compared; may raise to end it.
+        attacks_of: gives the attacks of a track, by which times in one are known in the other.
+        of: only pairs of these tracks with others.
+    """
+    evidence = candidates(connection, of)
+    for start in range(0, len(evidence), TOLD_PAIRS):
+        told(start, len(evidence))
+        yield from compare_pairs(connection, evidence[start : start + TOLD_PAIRS], attacks_of)
+
+
+def candidates(connection: sqlite3.Connection, of: Sequence[int] | None = None) -> list[Candidate]:
+    """Pairs that are worth comparing, in order, by an index of their sounds and by what they are called.
+
+    Args:
+        of: only pairs of these tracks with others.
+    """
+    among = None if of is None else frozenset(of)
+    evidence: dict[Ids, set[Evidence]] = {}
+    for kind, pairs in (
+        ("sound", _by_sound(connection, among)),
+        ("artist and title", _by_names(connection, "s.artist, s.title", song_key)),
+        ("file name", _by_names(connection, "t.path", lambda path: file_key(PurePath(path).name))),
+    ):
+        for pair in pairs:
+            if among is None or not among.isdisjoint(pair):
+                evidence.setdefault(pair, set()).add(kind)  # type: ignore[arg-type]
+    return [(pair, frozenset(kinds)) for pair, kinds in sorted(evidence.items())]
+
+
+def _by_sound(connection: sqlite3.Connection, of: frozenset[int] | None) -> Iterator[Ids]:
     ids, descriptors = _descriptors(connection)
-    return ((int(ids[first]), int(ids[second])) for first, second in near_pairs(descriptors))
+    rows = None if of is None else np.flatnonzero(np.isin(ids, list(of)))
+    return ((int(ids[first]), int(ids[second])) for first, second in near_pairs(descriptors, rows))
 
 
 def _descriptors(connection: sqlite3.Connection) -> tuple[np.ndarray[tuple[int], np.dtype[np.int64]], Matrix]:
@@ -93,10 +125,10 @@ def _by_names(connection: sqlite3.Connection, columns: str, key_of: Callable[...
             yield from combinations(ids, 2)
 
 
-def _compared(
+def compare_pairs(
     connection: sqlite3.Connection,
-    evidence: Mapping[Ids, Iterable[Evidence]],
-    told: Callable[[int, int], None],
+    some: Sequence[Candidate],
+    attacks_of: AttacksOf = lambda track_id: None,
 ) -> Iterator[Pair]:
     """Pairs with how their sound compares; those that only sound alike and are not one are left out."""
 
@@ -105,19 +137,19 @@ def _compared(
         query = "SELECT fingerprint FROM track_likeness WHERE track_id = ?"
         return np.frombuffer(connection.execute(query, (track_id,)).fetchone()[0], "<u4")
 
+    attacks = lru_cache(HELD)(attacks_of)
+
     @lru_cache(HELD)
     def words(track_id: int) -> Fingerprint:
         return distinct_words(fingerprint(track_id))
 
-    for done, (first, second) in enumerate(sorted(evidence)):
-        if done % TOLD_PAIRS == 0:
-            told(done, len(evidence))
-        kinds = frozenset(evidence[first, second])
+    for (first, second), kinds in some:
         if kinds == {"sound"} and not is_worth_a_look(words(first), words(second)):
             continue
-        match = compare(fingerprint(first), fingerprint(second), FRAMES_PER_S)
-        if match.relation != "different" or kinds != {"sound"}:
-            yield Pair(first, second, kinds, match)
+        sounds = [Sound(fingerprint(each), attacks(each)) for each in (first, second)]
+        found = relate(sounds[0], sounds[1], FRAMES_PER_S)
+        if found.match.relation != "different" or kinds != {"sound"}:
+            yield Pair(first, second, kinds, found.match, found.alignment)
 
 
 def _copies(connection: sqlite3.Connection) -> dict[int, tuple[str, ...]]:

@@ -57,15 +57,18 @@ def take_off(services: Services, track_ids: Sequence[int], aside: bool) -> int:
     return count
 
 
-def bring_back(services: Services, track_ids: Sequence[int]) -> int:
-    """Put tracks onto the Shelf again, and their files back where they were; returns how many.
+def bring_back(services: Services, track_ids: Sequence[int], copies: Sequence[str] = ()) -> int:
+    """Put tracks onto the Shelf again, and files, copies by their paths too, back where they were; returns
+    how many.
 
     Raises:
         NotFoundError: if none of them is off the Shelf.
     """
-    with services.database.write(f"Bring {many(track_ids)} back onto the Shelf") as connection:
+    what = many(track_ids) if track_ids else many(copies, "copy", "copies")
+    with services.database.write(f"Bring {what} back") as connection:
         count = off_shelf.bring_back(connection, track_ids)
+        count += off_shelf.bring_copies_back(connection, copies)
     if not count:
-        raise NotFoundError("None of these tracks is off the Shelf (any more).")
+        raise NotFoundError("None of these is off the Shelf (any more).")
     services.aside_putter.begin()
     return count

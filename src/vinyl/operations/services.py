@@ -29,6 +29,8 @@ from vinyl.jobs.rereading import Rereader
 from vinyl.jobs.runner import Runner
 from vinyl.jobs.tag_writing import TagWriter
 from vinyl.jobs.templating import Templater
+from vinyl.jobs.twin_finding import TwinFinder
+from vinyl.jobs.twin_settling import Settler
 from vinyl.jobs.watching import Watcher
 from vinyl.jobs.workers import Workers
 from vinyl.library.changes import Change
@@ -36,6 +38,7 @@ from vinyl.library.database import Database
 from vinyl.library.likeness import AlikeFinder
 from vinyl.library.lock import key_of
 from vinyl.library.tables import Topic
+from vinyl.library.twin_pairs import attacks_from
 from vinyl.library.waveforms import WaveformStore
 from vinyl.media.files import AllowedRoots, allowed_roots, make_private
 from vinyl.media.listening import ListeningCopies
@@ -113,6 +116,10 @@ class Services:
         self.comer = Comer(self.database, self.roots, settings.home / "reviews", open_there)
         self.documents = DocumentKeeper(self.database, self.roots)
         self.keeper = ListKeeper(self.database, self.events)
+        self.twin_finder = TwinFinder(self.database, settings.home / "waveforms", self._making)
+        self.analyser.after(self.twin_finder.begin)
+        attacks_of = attacks_from(self.waveforms)
+        self.settler = Settler(self.database, attacks_of, self.aside_putter.begin)
         for part in (
             self.finder,
             self.aside_putter,
@@ -129,6 +136,8 @@ class Services:
             self.carrier,
             self.comer,
             self.documents,
+            self.twin_finder,
+            self.settler,
         ):
             part.register(self.runner)
 
@@ -136,6 +145,7 @@ class Services:
         self.runner.start()
         self.aside_putter.begin()
         self.analyser.begin()
+        self.twin_finder.begin()
         self.importer.look_after_files()
         self.watcher.start()
         self.keeper.start()

@@ -34,18 +34,21 @@ const VERBS: Record<Job["kind"], string> = {
   restore: "Restoring",
   demo: "Making the",
   edit: "",
+  twins: "Looking for",
+  "settle twins": "",
 };
 /** Work whose name does not stand well after "Cancel". */
 const PLAIN: readonly Job["kind"][] = [
   ...(["template", "tags", "write", "put back", "compare", "find again", "put aside"] as const),
-  ...(["ledger", "carry", "look", "take", "document", "restore", "demo", "edit"] as const),
+  ...(["ledger", "carry", "look", "take", "document", "restore", "demo", "edit", "twins"] as const),
+  "settle twins",
 ];
 
 export function nameOf(job: Job): string {
   if (job.kind === "analysis") return VERBS.analysis;
-  if (job.kind === "edit") return job.subject;
+  if (job.kind === "edit" || job.kind === "settle twins") return job.subject;
   const subject = job.kind === "import" ? (job.subject.split("/").pop() ?? job.subject) : job.subject;
-  const within = job.kind === "template" || job.kind === "demo";
+  const within = ["template", "demo", "twins"].includes(job.kind);
   return `${VERBS[job.kind]} ${within ? subject.charAt(0).toLowerCase() + subject.slice(1) : subject}`;
 }
 

@@ -8,8 +8,8 @@ from vinyl.api.models.shared import Model
 
 JobKind = Literal[
     "import", "analysis", "pack", "rescan", "route", "route export", "template", "tags", "write",
-    "put back", "compare", "find again", "put aside", "ledger", "carry", "look", "take", "document",
-    "restore", "check", "demo", "edit",
+    "put back", "compare", "find again", "put aside", "twins", "settle twins", "ledger", "carry", "look",
+    "take", "document", "restore", "check", "demo", "edit",
 ]  # fmt: skip
 
 

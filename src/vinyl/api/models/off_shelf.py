@@ -17,9 +17,10 @@ class TakeOffIn(Chosen):
 
 
 class OffShelfIn(Model):
-    """Tracks that are off the Shelf, by their ids."""
+    """Tracks that are off the Shelf, by their ids, and copies of tracks' files, by their paths."""
 
-    track_ids: Annotated[list[Id], Field(max_length=200_000)]
+    track_ids: Annotated[list[Id], Field(max_length=200_000)] = Field(default_factory=list)
+    copies: Annotated[list[str], Field(max_length=200_000)] = Field(default_factory=list)
 
 
 class HowManyOut(Model):
@@ -34,7 +35,7 @@ class ThrownAwayOut(Model):
 
 
 class OffShelfOut(Model):
-    """A track that is off the Shelf; ``kept`` is where its file lies put aside."""
+    """A track that is off the Shelf, or a copy of a track's file; ``kept`` is where the file lies aside."""
 
     track_id: int
     artist: str
@@ -43,6 +44,8 @@ class OffShelfOut(Model):
     size_bytes: int
     kept: str | None
     taken_at: str
+    why: str
+    is_copy: bool
 
 
 class HasTracksOut(Model):

@@ -50,12 +50,14 @@ Signs = NDArray[np.float32]
 @dataclass(frozen=True, slots=True)
 class Match:
     """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the
-    shorter that is found in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ."""
+    shorter that is found in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ, and
+    ``unevenness`` how much some bands differ more than others: from 1 on that is another voice."""
 
     relation: Relation
     offset_s: float
     covered: float
     bit_error: float
+    unevenness: float = 0.0
 
 
 def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
@@ -86,6 +88,7 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
         offsets[main] / frames_per_s,
         float((error < SURE_ERROR).mean()),
         float(error[part].mean()) if part.any() else 0.5,
+        _unevenness(chosen),
     )
 
 
@@ -124,10 +127,15 @@ def _relation(error: FloatArray, groups: FloatArray, in_place: float, spare: int
             if (error < PART_ERROR).mean() >= PART and in_place >= LEAST_IN_PLACE
             else "different"
         )
-    usual = np.median(groups, axis=0)
-    if _excess(groups) > LARGEST_EXCESS or _excess(groups - usual) > LARGEST_CHANGE:
+    if _unevenness(groups) > 1.0:
         return "same backing"
     return "same" if in_place >= WHOLE and spare <= LONGEST_SILENCE else "edit"
+
+
+def _unevenness(groups: FloatArray) -> float:
+    """The excess of the worst band, and beyond what is usual, in shares of the largest that copies have."""
+    usual = np.median(groups, axis=0)
+    return max(_excess(groups) / LARGEST_EXCESS, _excess(groups - usual) / LARGEST_CHANGE)
 
 
 def _excess(groups: FloatArray) -> float:

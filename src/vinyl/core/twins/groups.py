@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from typing import Literal, TypeVar
 
 from vinyl.core.likeness.compare import Match, Relation
+from vinyl.core.twins.alignment import Alignment
 
+# Twins that agree so far, and so evenly, need not be listened to.
+SURE_LIKENESS, SURE_UNEVENNESS = 0.7, 0.9
 # How a pair was found.
 Evidence = Literal["same sound", "sound", "file name", "artist and title"]
 
@@ -16,12 +19,15 @@ Item = TypeVar("Item", bound=Hashable)
 
 @dataclass(frozen=True, slots=True)
 class Pair:
-    """Two tracks that may be twins: how they were found, and how their sound compares."""
+    """Two tracks that may be twins: how they were found, how their sound compares, and where the first's
+    times lie in the second, if that is known.
+    """
 
     first: int
     second: int
     evidence: frozenset[Evidence]
     match: Match
+    alignment: Alignment | None = None
 
     @property
     def relation(self) -> Relation:
@@ -31,6 +37,17 @@ class Pair:
     def likeness(self) -> float:
         """From 0 to 1: how much of the sound agrees, and how well."""
         return self.match.covered * (1.0 - 2.0 * self.match.bit_error)
+
+    @property
+    def is_sure(self) -> bool:
+        """Whether one may take the other's place without being listened to."""
+        return (
+            self.relation == "same"
+            and self.alignment is not None
+            and self.alignment.speed == 1.0
+            and self.likeness >= SURE_LIKENESS
+            and self.match.unevenness <= SURE_UNEVENNESS
+        )
 
 
 @dataclass(frozen=True, slots=True)

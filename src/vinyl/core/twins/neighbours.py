@@ -4,8 +4,6 @@ cells (Jégou, Douze and Schmid, 2011).
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -21,18 +19,23 @@ BLOCK = 1000
 
 Matrix = NDArray[np.float32]
 Pairs = NDArray[np.int64]
+Rows = NDArray[np.int64]
 
 
-def near_pairs(descriptors: Matrix) -> Pairs:
-    """Pairs (m, 2) of rows that are among each other's nearest, the smaller first, each once.
+def near_pairs(descriptors: Matrix, of: Rows | None = None) -> Pairs:
+    """Pairs (m, 2) of rows of which one is among the other's nearest, the smaller first, each once.
 
     Args:
         descriptors: (n, SIZE) of vinyl.core.likeness.descriptor.
+        of: only the neighbours of these rows are looked for; of all, if None.
     """
     scaled = _scaled(descriptors)
-    found = [_nearest(scaled, rows, among) for rows, among in _cells(scaled)]
-    pairs = np.concatenate([np.zeros((0, 2), np.int64), *found])
-    ordered: Pairs = np.unique(np.sort(pairs, axis=1), axis=0)
+    rows = np.arange(len(scaled)) if of is None else of
+    if min(len(scaled), len(rows)) <= FEW:
+        found = _nearest(scaled, rows, np.arange(len(scaled)))
+    else:
+        found = _probed(scaled, rows)
+    ordered: Pairs = np.unique(np.sort(found, axis=1), axis=0)
     return ordered
 
 
@@ -44,21 +47,31 @@ def _scaled(descriptors: Matrix) -> Matrix:
     return scaled
 
 
-def _cells(scaled: Matrix) -> Iterator[tuple[Pairs, Pairs]]:
-    """Rows that lie together, and those that they are to be compared with."""
-    everything = np.arange(len(scaled))
-    if len(scaled) <= FEW:
-        yield everything, everything
-        return
+def _probed(scaled: Matrix, rows: Rows) -> Pairs:
+    """Pairs of rows with the nearest of those in the cells that each is near to."""
     centres = _centres(scaled, len(scaled) // CELL)
-    near = np.concatenate([_best(scaled[at : at + BLOCK] @ centres.T, PROBES) for at in _blocks(scaled)])
-    members = [np.flatnonzero(near[:, 0] == cell) for cell in range(len(centres))]
-    for cell, rows in enumerate(members):
-        if len(rows):
-            # What the cell's rows would look into is what most of them are near to.
-            probed = np.bincount(near[rows].ravel(), minlength=len(centres))
-            others = np.argsort(probed)[::-1][: 2 * PROBES]
-            yield rows, np.concatenate([members[other] for other in {cell, *others[probed[others] > 0]}])
+    home = np.concatenate([np.argmax(scaled[at : at + BLOCK] @ centres.T, 1) for at in _blocks(scaled)])
+    members = np.split(
+        np.argsort(home, kind="stable"), np.cumsum(np.bincount(home, minlength=len(centres)))[:-1]
+    )
+    probes = np.concatenate(
+        [_best(scaled[rows[at : at + BLOCK]] @ centres.T, PROBES) for at in _blocks(rows)]
+    )
+    best = np.full((len(rows), NEAREST), -1, np.int32)
+    likeness = np.full((len(rows), NEAREST), -1.0, np.float32)
+    for cell, among in enumerate(members):
+        asking = np.flatnonzero((probes == cell).any(axis=1)) if len(among) else ()
+        for at in range(0, len(asking), BLOCK):
+            part = asking[at : at + BLOCK]
+            found = _likeness(scaled, rows[part], among)
+            both = np.hstack([likeness[part], found])
+            ids = np.hstack([best[part], np.broadcast_to(among.astype(np.int32), found.shape)])
+            top = np.argpartition(-both, NEAREST - 1, axis=1)[:, :NEAREST]
+            likeness[part], best[part] = (np.take_along_axis(each, top, axis=1) for each in (both, ids))
+    enough = likeness >= LEAST_LIKENESS
+    pairs = np.stack([np.broadcast_to(rows[:, None], best.shape), best], axis=2)
+    chosen: Pairs = pairs[enough]
+    return chosen
 
 
 def _centres(scaled: Matrix, count: int) -> Matrix:
@@ -77,18 +90,24 @@ def _centres(scaled: Matrix, count: int) -> Matrix:
     return centres
 
 
-def _nearest(scaled: Matrix, rows: Pairs, among: Pairs) -> Pairs:
+def _nearest(scaled: Matrix, rows: Rows, among: Rows) -> Pairs:
     """Pairs of some rows with the nearest of others."""
     found = [np.zeros((0, 2), np.int64)]
     for at in _blocks(rows):
         part = rows[at : at + BLOCK]
-        likeness = scaled[part] @ scaled[among].T
-        likeness[part[:, None] == among[None, :]] = -1.0
+        likeness = _likeness(scaled, part, among)
         best = _best(likeness, NEAREST)
         enough = np.take_along_axis(likeness, best, axis=1) >= LEAST_LIKENESS
         pairs = np.stack([np.broadcast_to(part[:, None], best.shape), among[best]], axis=2)
         found.append(pairs[enough])
     return np.concatenate(found)
+
+
+def _likeness(scaled: Matrix, rows: Rows, among: Rows) -> Matrix:
+    """How like each row is to each of others, (rows, others); none is like itself."""
+    likeness: Matrix = scaled[rows] @ scaled[among].T
+    likeness[rows[:, None] == among[None, :]] = -1.0
+    return likeness
 
 
 def _best(values: Matrix, count: int) -> Pairs:
