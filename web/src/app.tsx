@@ -16,6 +16,7 @@ import { ExchangePage } from "./pages/exchange/exchange-page";
 import { LogbookPage } from "./pages/logbook/logbook-page";
 import { ShelfPage } from "./pages/shelf/shelf-page";
 import { SticksPage } from "./pages/sticks/sticks-page";
+import { TwinsPage } from "./pages/twins/twins-page";
 import { WorkbenchPage } from "./pages/workbench/workbench-page";
 import { SettingsProvider, useSettings } from "./settings";
 import { pageStyles } from "./page-styles";
@@ -80,6 +81,7 @@ function Rooms() {
           <Route path="/shelf" element={<ShelfPage />} />
           <Route path="/workbench/:id?" element={<WorkbenchPage />} />
           <Route path="/crates/:id?" element={<CratesPage />} />
+          <Route path="/twins" element={<TwinsPage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/exchange" element={<ExchangePage />} />
           <Route path="/sticks" element={<SticksPage />} />

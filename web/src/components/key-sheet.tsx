@@ -9,6 +9,7 @@ import "./key-sheet.css";
 const TITLES: Record<RoomName, string> = {
   everywhere: "Everywhere",
   lists: "Shelf and Crates",
+  twins: "Twins",
   exchange: "Exchange",
   logbook: "Logbook",
   rules: "Crates that fill themselves",

@@ -12,6 +12,7 @@ export const ROOMS = [
   { name: "Shelf", path: "/shelf" },
   { name: "Workbench", path: "/workbench" },
   { name: "Crates", path: "/crates" },
+  { name: "Twins", path: "/twins" },
   { name: "Logbook", path: "/logbook" },
   { name: "Exchange", path: "/exchange" },
   { name: "Sticks", path: "/sticks" },

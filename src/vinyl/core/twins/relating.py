@@ -50,11 +50,14 @@ def _at_its_speed(
 ) -> tuple[Match, float]:
     """The match at the speed at which most agrees, and that speed; the given one where that is no other."""
     trials = [(compare(stretched(first, 1.0 + trial), second, frames_per_s), 1.0 + trial) for trial in TRIALS]
-    best, speed = max(trials, key=lambda trial: (trial[0].covered, -trial[0].bit_error))
+    best, speed = max(
+        trials, key=lambda trial: (trial[0].relation == "same", trial[0].covered, -trial[0].bit_error)
+    )
     spare = abs(len(second) - round(speed * len(first)))
     if best.covered < WHOLE or best.bit_error > LARGEST_ERROR or spare > LONGEST_SILENCE:
         return match, 1.0
-    if speed == 1.0 or (match.covered >= WHOLE and best.bit_error > BETTER * match.bit_error):
+    better = best.relation == "same" or best.bit_error < BETTER * match.bit_error
+    if speed == 1.0 or (match.covered >= WHOLE and not better):
         return match, 1.0
     # Bands of another height are another voice to the comparison: what all agrees is the same here.
     return replace(best, relation="same"), speed
