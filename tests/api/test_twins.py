@@ -1,4 +1,4 @@
-"""Twins over HTTP, on real files: found, looked at, settled with all the work carried over, undone, put aside."""
+"""Twins over HTTP, on real files: found, looked at, settled with all their work, undone, put aside."""
 
 from __future__ import annotations
 

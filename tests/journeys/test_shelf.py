@@ -24,7 +24,7 @@ NAMES = ("Anchor", "Buoy", "Cleat", "Dock", "Ebb", "Fender", "Gunwale", "Halyard
 ARTISTS = ("Kelp Union", "Osk & Maren", "Tern Logic")
 NINE = """
   const rooms = document.querySelector("nav[aria-label=Rooms]");
-  for (const name of ["Twins", "Sets"]) {
+  for (const name of ["Sets"]) {
     const card = rooms.lastElementChild.cloneNode(true);
     card.textContent = name;
     rooms.append(card);

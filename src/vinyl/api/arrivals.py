@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated
 
@@ -28,7 +29,7 @@ from vinyl.api.services import Use
 from vinyl.exchange.lists import LIST_SUFFIXES
 from vinyl.jobs import demo_making
 from vinyl.jobs.importing import KIND, window_of
-from vinyl.library import imports, jobs, watched
+from vinyl.library import imports, jobs, twin_facts, watched
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job
 from vinyl.media.dropped import Dropped, find_dropped, usual_folders
@@ -159,8 +160,13 @@ def imported_files(
     limit: Annotated[int, Query(ge=1, le=1000)] = 200,
 ) -> list[ImportedFileOut]:
     """What became of each file, those that need attention first."""
-    files = imports.list_files(use.database.read(), job_id, outcome, offset, limit)
-    return [ImportedFileOut.model_validate(file) for file in files]
+    read = use.database.read()
+    files = imports.list_files(read, job_id, outcome, offset, limit)
+    twins = twin_facts.better_of_twins(read, [file.track_id for file in files if file.track_id is not None])
+    return [
+        ImportedFileOut(**asdict(file), twin=twins.get(file.track_id) if file.track_id else None)
+        for file in files
+    ]
 
 
 def _out(use: Services, job: Job) -> ImportOut:

@@ -58,7 +58,10 @@ def known_of(connection: sqlite3.Connection, folders: Iterable[Path]) -> Known:
     known = Known(near={_key(path): path for folder in folders for path in _near(folder)})
     for track_id, path in connection.execute(
         "SELECT track_id, path FROM (SELECT track_id, path FROM track_copy UNION ALL "
-        "SELECT id, path FROM track) WHERE track_id NOT IN (SELECT track_id FROM off_shelf)"
+        "SELECT id, path FROM track) WHERE track_id NOT IN (SELECT track_id FROM off_shelf) "
+        # A file that gave way to a twin means that one.
+        "UNION ALL SELECT o.twin_of, t.path FROM off_shelf o JOIN track t ON t.id = o.track_id "
+        "WHERE o.twin_of NOT IN (SELECT track_id FROM off_shelf)"
     ):
         known.paths[_key(path)] = track_id
         known.files.append(path)

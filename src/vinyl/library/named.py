@@ -61,11 +61,13 @@ class Names:
 
 
 def find_path(connection: sqlite3.Connection, paths: Iterable[str]) -> int | None:
-    """The track of the first of some paths that one lies at, or a copy of it."""
+    """The track of the first of some paths that one lies at, or a copy of it, or one that gave way to it."""
     for path in paths:
         row = connection.execute(
             """SELECT id FROM shelf WHERE id IN (SELECT id FROM track WHERE path = ?1
-                 UNION ALL SELECT track_id FROM track_copy WHERE path = ?1)""",
+                 UNION ALL SELECT track_id FROM track_copy WHERE path = ?1
+                 UNION ALL SELECT o.twin_of FROM off_shelf o JOIN track t ON t.id = o.track_id
+                 WHERE t.path = ?1)""",
             (path,),
         ).fetchone()
         if row:

@@ -170,6 +170,18 @@ def by_audio_hash(connection: sqlite3.Connection, names: Sequence[str]) -> dict[
     return {row[0]: row[1] for row in rows}
 
 
+def meant_by(connection: sqlite3.Connection, names: Sequence[str]) -> dict[str, int]:
+    """The same, where the sound of a track that gave way to a twin means that twin."""
+    home = by_audio_hash(connection, names)
+    rows = connection.execute(
+        "SELECT track_id, twin_of FROM off_shelf WHERE twin_of IS NOT NULL "
+        "AND track_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(home.values())),),
+    )
+    instead = dict(rows.fetchall())
+    return {name: instead.get(track_id, track_id) for name, track_id in home.items()}
+
+
 def paths_of_sounds(connection: sqlite3.Connection, names: Sequence[str]) -> dict[str, str]:
     """Where the files of tracks on the Shelf lie, by the names of their sounds."""
     rows = connection.execute(

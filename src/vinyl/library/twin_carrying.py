@@ -364,6 +364,11 @@ def carry_over(connection: sqlite3.Connection, plan: Plan, aside: bool) -> None:
         locks.set_lock(connection, [kept], part, True)
     why = f"a copy of {_name(connection, kept)}"
     off_shelf.take_off(connection, plan.copy_ids, aside, why, twin_of=kept)
+    # What gave way to one of the copies means the kept file from now on.
+    connection.execute(
+        "UPDATE off_shelf SET twin_of = ? WHERE twin_of IN (SELECT value FROM json_each(?))",
+        (kept, json.dumps(plan.copy_ids)),
+    )
     flat.settle(connection, [kept, *plan.copy_ids], ["play"])
 
 

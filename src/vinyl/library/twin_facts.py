@@ -97,6 +97,29 @@ def list_files(connection: sqlite3.Connection, track_ids: Sequence[int]) -> list
     return [_file(row) for row in rows]
 
 
+def better_of_twins(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, str]:
+    """Of tracks that have twins which came before them: that, and which has the better sound, in words."""
+    ids = json.dumps(list(track_ids))
+    rows = connection.execute(
+        """SELECT p.second AS come, min(p.first) AS there, s.path FROM twin_pair p
+           JOIN shelf a ON a.id = p.first JOIN shelf b ON b.id = p.second
+           JOIN track s ON s.id = p.first
+           WHERE p.relation = 'same' AND p.second IN (SELECT value FROM json_each(?1))
+             AND NOT EXISTS (SELECT 1 FROM twin_not n WHERE n.first = p.first AND n.second = p.second)
+           GROUP BY p.second""",
+        (ids,),
+    ).fetchall()
+    every = {row[name] for row in rows for name in ("come", "there")}
+    worth = {each.track_id: each.worth("sound") for each in candidates(connection, list(every), Order())}
+    return {row["come"]: _beside(row["path"], worth[row["there"]], worth[row["come"]]) for row in rows}
+
+
+def _beside(path: str, there: tuple[int, ...], come: tuple[int, ...]) -> str:
+    name = path.rpartition("/")[2]
+    quality = ", in better quality" if there > come else "; this one is better" if come > there else ""
+    return f"you have this: {name}{quality}"
+
+
 def _file(row: sqlite3.Row) -> TwinFile:
     findings: list[Mapping[str, Any]] = json.loads(row["findings"])
     return TwinFile(

@@ -164,7 +164,7 @@ def take_plays(services: Services, stick_id: int) -> list[Taken]:
 
 def _told(services: Services, stick: Stick) -> list[Told]:
     papers = services.papers.of(stick)
-    home = tracks.by_audio_hash(services.database.read(), [track_of(play.track) for play in papers.plays])
+    home = tracks.meant_by(services.database.read(), [track_of(play.track) for play in papers.plays])
     return [
         Told(
             Coming(

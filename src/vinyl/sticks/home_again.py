@@ -330,7 +330,7 @@ def _list_said(mine: Sequence[int], there: Sequence[int]) -> str:
 
 
 def _ids_of(connection: sqlite3.Connection, names: Sequence[str]) -> list[int]:
-    home = tracks.by_audio_hash(connection, list(names))
+    home = tracks.meant_by(connection, list(names))
     return list(dict.fromkeys(home[name] for name in names if name in home))
 
 

@@ -60,7 +60,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   ],
   gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"], ["crates"]],
   exchange: [["exchange"]],
-  twins: [["twins"], ["versions"]],
+  twins: [["twins"], ["versions"], ["imports"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],
   templates: [["templates"], ["template preview"]],

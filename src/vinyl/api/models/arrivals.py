@@ -116,3 +116,5 @@ class ImportedFileOut(Model):
     outcome: Outcome
     reason: str
     track_id: int | None
+    # What is said of a twin that was there before.
+    twin: str | None = None

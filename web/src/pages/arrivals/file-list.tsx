@@ -109,6 +109,11 @@ function FileRow({ file, onAgain }: { file: File; onAgain: (path: string) => voi
       </Box>
       <Box sx={{ fontSize: "0.82rem", color: "text.secondary", overflowWrap: "anywhere" }}>
         {file.reason || file.path.slice(0, cut)}
+        {file.twin && (
+          <Box component={Link} to="/twins" sx={{ display: "block", color: "warning.main" }}>
+            {file.twin.charAt(0).toUpperCase() + file.twin.slice(1)}
+          </Box>
+        )}
         {file.outcome === "broken" && (
           <Button
             onClick={() => onAgain(file.path)}

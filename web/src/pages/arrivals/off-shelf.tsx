@@ -22,7 +22,8 @@ export function OffShelf() {
         Off the Shelf
       </Typography>
       <Box sx={{ fontSize: "0.86rem", mb: 0.6 }}>
-        {counted(tracks.length, "track")} taken off, kept with tags, grids and cues.
+        {counted(tracks.filter(({ is_copy }) => !is_copy).length, "track")} taken off, kept with tags, grids
+        and cues.
         {aside.length > 0 && ` ${counted(aside.length, "file")} put aside, ${size(bytesOf(aside))}.`}
       </Box>
       <Button onClick={() => setOpen(true)}>Look through them…</Button>
@@ -31,28 +32,36 @@ export function OffShelf() {
   );
 }
 
+/** A copy has the id of the track whose sound it holds. */
+const nameOf = ({ track_id, is_copy, path }: Off): string => (is_copy ? path : String(track_id));
+
 const bytesOf = (tracks: Off[]): number => tracks.reduce((sum, { size_bytes }) => sum + size_bytes, 0);
 
 function OffShelfList({ tracks, onClose }: { tracks: Off[]; onClose: () => void }) {
-  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [sure, setSure] = useState(false);
-  const picked = tracks.filter(({ track_id }) => chosen.has(track_id));
+  const picked = tracks.filter((each) => chosen.has(nameOf(each)));
   const aside = picked.filter(({ kept }) => kept !== null);
   const { back, throwAway } = useOffShelf();
-  const body = (some: Off[]) => ({ track_ids: some.map(({ track_id }) => track_id) });
-  const toggle = (id: number) =>
-    setChosen(chosen.has(id) ? new Set([...chosen].filter((each) => each !== id)) : new Set([...chosen, id]));
-  const all = () => setChosen(new Set(picked.length === tracks.length ? [] : tracks.map((t) => t.track_id)));
+  const body = (some: Off[]) => ({
+    track_ids: some.filter(({ is_copy }) => !is_copy).map(({ track_id }) => track_id),
+    copies: some.filter(({ is_copy }) => is_copy).map(({ path }) => path),
+  });
+  const toggle = (name: string) =>
+    setChosen(
+      chosen.has(name) ? new Set([...chosen].filter((each) => each !== name)) : new Set([...chosen, name]),
+    );
+  const all = () => setChosen(new Set(picked.length === tracks.length ? [] : tracks.map(nameOf)));
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md">
       <DialogTitle>Off the Shelf</DialogTitle>
       <DialogContent sx={{ maxHeight: 420 }}>
         {tracks.map((track) => (
           <OffRow
-            key={track.track_id}
+            key={nameOf(track)}
             track={track}
-            chosen={chosen.has(track.track_id)}
-            onToggle={() => toggle(track.track_id)}
+            chosen={chosen.has(nameOf(track))}
+            onToggle={() => toggle(nameOf(track))}
           />
         ))}
       </DialogContent>
@@ -67,7 +76,7 @@ function OffShelfList({ tracks, onClose }: { tracks: Off[]; onClose: () => void 
           disabled={!picked.length || back.isPending}
           onClick={() => back.mutate(body(picked), { onSuccess: onClose })}
         >
-          Bring {picked.length ? counted(picked.length, "track") : "tracks"} back
+          Bring {picked.length ? counted(picked.length, "file") : "files"} back
         </Button>
         <Button onClick={onClose}>Close</Button>
       </DialogActions>
@@ -115,6 +124,12 @@ function OffRow({ track, chosen, onToggle }: { track: Off; chosen: boolean; onTo
       />
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={track.path}>
         {name}
+        {track.why && (
+          <Box component="span" sx={{ color: "text.secondary" }}>
+            {" "}
+            {track.path.split("/").pop()}: {track.why}
+          </Box>
+        )}
       </Box>
       <Box sx={{ color: "text.secondary" }} title={track.kept ?? track.path}>
         {track.kept ? `put aside, ${size(track.size_bytes)}` : "file where it was"}

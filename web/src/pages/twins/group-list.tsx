@@ -9,13 +9,13 @@ import { KEYS } from "../../components/keys";
 import { FIGURES, NAMES } from "../../theme";
 import type { Line } from "./use-twins";
 
-export type Which = "all" | "sure" | "listen" | "versions";
+export type Which = "all" | "sure" | "listen" | "edits";
 
 export const isOf = ({ kind }: Line, which: Which): boolean =>
   which === "all" ||
   (which === "sure" && kind === "sure") ||
   (which === "listen" && (kind === "same" || kind === "name")) ||
-  (which === "versions" && (kind === "edit" || kind === "same backing"));
+  (which === "edits" && (kind === "edit" || kind === "same backing"));
 
 interface Props {
   all: readonly Line[];
@@ -64,7 +64,7 @@ function ListHead({ all, which, onWhich, onSure, onOrder }: HeadProps) {
         aria-label="Which groups"
         sx={{ mt: 0.8, mb: 1 }}
       >
-        {(["all", "sure", "listen", "versions"] as const).map((each) => (
+        {(["all", "sure", "listen", "edits"] as const).map((each) => (
           <ToggleButton key={each} value={each} sx={{ px: 0.4, py: 0.2, fontSize: "0.76rem" }}>
             {each} {count(each)}
           </ToggleButton>

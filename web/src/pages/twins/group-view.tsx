@@ -151,10 +151,10 @@ function GroupHead({ line, group, children }: { line: Line; group: Group; childr
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, mb: 1 }}>
       <Box sx={{ flex: 1, minWidth: 260 }}>
-        <Typography variant="h1" component="h2" sx={{ display: "inline", mr: 1.4 }}>
+        <Typography variant="h1" component="h2">
           {line.title || "Without a title"}, {times ?? `${line.files} times`}
         </Typography>
-        <Box component="span" sx={{ color: "text.secondary" }}>
+        <Box sx={{ color: "text.secondary", fontSize: "0.88rem" }}>
           {line.artist} · {line.words}
           {likeness > 0 && `, ${likeness.toFixed(2)}`} · proposed: {group.reason}
         </Box>
@@ -215,7 +215,7 @@ function saidOf({ tracks }: Group): string {
   if (tracks.length < 2) return "The other files have the very same sound.";
   const keys = tracks.map((_, place) => place + 1).join(" ");
   const unknown = tracks.some(({ speed }) => speed === null);
-  if (unknown) return `${keys} changes the copy; their sound is not laid over each other: it differs.`;
+  if (unknown) return `${keys} change the copy; their sound is not laid over each other: it differs.`;
   const apart = tracks
     .map(({ offset_s, speed }, place) => ({ place: place + 1, offset: offset_s ?? 0, speed: speed ?? 1 }))
     .filter(({ offset, speed }) => Math.abs(offset) >= 0.005 || speed !== 1)
@@ -224,5 +224,5 @@ function saidOf({ tracks }: Group): string {
         ? `${place} starts ${Math.abs(offset).toFixed(2)} s ${offset > 0 ? "later" : "earlier"}`
         : `${place} runs ${(100 * Math.abs(1 / speed - 1)).toFixed(2)} % ${speed < 1 ? "faster" : "slower"}`,
     );
-  return `${keys} changes the copy while it plays, at the same place and loudness. ${apart.join(", ") || "All begin alike"}.`;
+  return `${keys} change the copy while it plays, at the same place and loudness. ${apart.join(", ") || "All begin alike"}.`;
 }
