@@ -8,6 +8,7 @@ type Changed = Schema["ChangedEvent"];
 /** The first parts of the keys of all queries that show a topic. */
 const QUERIES: Record<Topic, readonly QueryKey[]> = {
   tracks: [
+    ["twins"],
     ["gigs"],
     ["value-rules", "preview"],
     ["tracks"],
@@ -25,9 +26,10 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["exchange", "ledger"],
   ],
   // What a rule asks for is told in words, with the names of tags, backings and venues.
-  tags: [["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"], ["crates"]],
+  tags: [["twins"], ["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"], ["crates"]],
   backings: [["sections"], ["backings"], ["limits"], ["rules"], ["crates"]],
   added: [
+    ["twins"],
     ["sections"],
     ["tracks", "window"],
     ["ids"],
@@ -39,6 +41,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   ],
   waveforms: [["waveform"], ["raster"], ["drift"]],
   lists: [
+    ["twins"],
     ["exchange", "ledger"],
     ["exchange", "destinations"],
     ["crates"],
@@ -58,7 +61,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["tracks", "window"],
     ["tracks", "one"],
   ],
-  gigs: [["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"], ["crates"]],
+  gigs: [["twins"], ["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"], ["crates"]],
   exchange: [["exchange"]],
   twins: [["twins"], ["versions"], ["imports"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.

@@ -38,7 +38,7 @@ export function SureDialog({ onClose }: { onClose: () => void }) {
             ))}
           </Box>
           <FormControlLabel
-            control={<Checkbox size="small" checked={aside} onChange={(_, on) => setAside(on)} />}
+            control={<Checkbox autoFocus size="small" checked={aside} onChange={(_, on) => setAside(on)} />}
             label="Put the files aside; else they are only taken off the Shelf"
           />
           <Box sx={{ color: "text.secondary", fontSize: "0.86rem" }}>
