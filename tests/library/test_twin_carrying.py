@@ -1,4 +1,4 @@
-"""Settling random groups of twins: nothing that was done on any of them is lost, and undo restores everything."""
+"""Settling random groups of twins: nothing that was done on any is lost, and undo restores everything."""
 
 from __future__ import annotations
 
@@ -128,7 +128,8 @@ def test_nothing_that_was_done_is_lost_and_undo_restores_it(
     read, kept = database.read(), ids[keep % len(ids)]
     copies = [each for each in ids if each != kept]
     before, plan = _snapshot(read), plan_carrying(read, NO_ATTACKS, kept, copies)
-    in_lists = {place: {row[0] for row in read.execute("SELECT DISTINCT crate_id FROM crate_place WHERE track_id = ?", (place,))} for place in ids}  # fmt: skip
+    asked = "SELECT DISTINCT crate_id FROM crate_place WHERE track_id = ?"
+    in_lists = {each: {row[0] for row in read.execute(asked, (each,))} for each in ids}
     with database.write("Settle") as connection:
         carry_over(connection, plan, aside=False)
 

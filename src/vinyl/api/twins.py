@@ -60,9 +60,11 @@ def _line(line: Line) -> TwinLine:
 
 
 @router.post("/twins/group")
-def get_group(use: Use, wanted: GroupIn) -> TwinGroupOut:
-    """One group with all by which its files are compared."""
-    line = twins.get_line(use.database.read(), wanted.track_ids)
+def get_group(use: Use, wanted: GroupIn) -> TwinGroupOut | None:
+    """One group with all by which its files are compared; null if it is not there any more."""
+    line = twins.find_line(use.database.read(), wanted.track_ids)
+    if line is None:
+        return None
     copies = [
         TwinCopy(track_id=track_id, path=path, size_bytes=size) for track_id, path, size in line.group.copies
     ]
@@ -91,9 +93,14 @@ def _track(member: Member) -> TwinTrack:
 
 
 @router.post("/twins/look")
-def look_what_goes_over(use: Use, wanted: SettlementIn) -> CarriedOut:
-    """What would be carried over to the file that is kept; nothing is changed."""
-    plan, seal = twins.look(use, _settlement(wanted))
+def look_what_goes_over(use: Use, wanted: SettlementIn) -> CarriedOut | None:
+    """What would be carried over to the file that is kept; nothing is changed. Null if a track of these is not
+    on the Shelf any more.
+    """
+    found = twins.look(use, _settlement(wanted))
+    if found is None:
+        return None
+    plan, seal = found
     differs = [DifferenceOut.model_validate(each) for each in plan.differs]
     return CarriedOut(carried=twin_carrying.said(plan), differs=differs, lost=plan.lost, seal=seal)
 

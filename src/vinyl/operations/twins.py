@@ -12,7 +12,7 @@ from vinyl.core.twins.alignment import SAME_TIMES, Alignment
 from vinyl.core.twins.proposal import propose
 from vinyl.jobs.twin_settling import Settlement
 from vinyl.library import tracks, twin_carrying, twin_facts, twin_pairs, works
-from vinyl.library.errors import LibraryError, NotFoundError
+from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
 from vinyl.library.twin_carrying import Plan
 from vinyl.library.twin_facts import Order, TwinFile
@@ -128,17 +128,10 @@ def codec_name(codec: str) -> str:
     return NAMES.get(codec, codec.upper())
 
 
-def get_line(connection: sqlite3.Connection, track_ids: Sequence[int]) -> Line:
-    """The group of exactly these tracks.
-
-    Raises:
-        NotFoundError: if there is none any more.
-    """
+def find_line(connection: sqlite3.Connection, track_ids: Sequence[int]) -> Line | None:
+    """The group of exactly these tracks, None if there is none any more."""
     wanted = tuple(sorted(track_ids))
-    for line in list_lines(connection):
-        if line.group.track_ids == wanted:
-            return line
-    raise NotFoundError("This group is not there any more: it was settled, or a track of it has changed.")
+    return next((line for line in list_lines(connection) if line.group.track_ids == wanted), None)
 
 
 def members(services: Services, line: Line) -> list[Member]:
@@ -156,12 +149,13 @@ def members(services: Services, line: Line) -> list[Member]:
     return found
 
 
-def look(services: Services, wanted: Settlement) -> tuple[Plan, str]:
-    """What would be carried over, and its seal: settling goes only by what was seen.
-
-    Raises:
-        NotFoundError: if a track is not there any more.
+def look(services: Services, wanted: Settlement) -> tuple[Plan, str] | None:
+    """What would be carried over, and its seal: settling goes only by what was seen. None if a track is not on
+    the Shelf any more.
     """
+    track_ids = (wanted.kept_id, *wanted.copy_ids)
+    if len(tracks.existing(services.database.read(), track_ids)) < len(set(track_ids)):
+        return None
     plan = services.settler.plan(wanted)
     return plan, seal_of(plan)
 

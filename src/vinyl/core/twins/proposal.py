@@ -53,7 +53,9 @@ def propose(candidates: Sequence[Candidate], order: Sequence[Reason] = REASONS) 
     """
     left = [each for each in candidates if each.there] or list(candidates)
     if len(left) == 1:
-        return left[0].track_id, "the only file that is there" if len(candidates) > 1 else "the one on the Shelf"
+        return left[0].track_id, "the only file that is there" if len(
+            candidates
+        ) > 1 else "the one on the Shelf"
     for reason in order:
         best = max(each.worth(reason) for each in left)
         fewer = [each for each in left if each.worth(reason) == best]

@@ -36,7 +36,7 @@ function OpenGroup({ line, group, onDone }: { line: Line; group: Group; onDone: 
   const choice = useChoice(line, group);
   const [linking, setLinking] = useState(false);
   const { settlement, aside } = choice;
-  const carried = useQuery({ ...carriedQuery(settlement), enabled: settles(settlement) }).data;
+  const carried = useQuery({ ...carriedQuery(settlement), enabled: settles(settlement) }).data ?? undefined;
   const changes = useTwinChanges();
   const ids = group.track_ids;
   const settle = () => {
