@@ -38,7 +38,7 @@ def recordings() -> list[np.ndarray[Any, Any]]:
 
 @pytest.fixture
 def client(tmp_path: Path, recordings: list[np.ndarray[Any, Any]]) -> Iterator[TestClient]:
-    """Tide as FLAC, as MP3 with silence before, and noted as the very same file; Pier twice, an edit, Gull."""
+    """Tide as FLAC, as MP3 with silence before, and a noted copy; Pier twice and an edit of it; Gull."""
     music = tmp_path / "music"
     tide, pier, gull = recordings
     silence = np.zeros((2, round(SILENCE_S * RATE_HZ)), np.float32)

@@ -61,7 +61,8 @@ def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
 
 
 def _groups(you: Hands) -> list[str]:
-    return [each.get_attribute("data-group") or "" for each in you.all("[data-group]")]
+    asked = "return [...document.querySelectorAll('[data-group]')].map((each) => each.dataset.group)"
+    return list(you.browser.execute_script(asked))
 
 
 def test_a_group_is_heard_and_settled_by_keyboard_and_all_comes_back(

@@ -1,5 +1,5 @@
-"""The server killed at random moments while two hundred groups of twins are settled: each is done wholly or not
-at all, every file is in its place or put aside, in the end all is done; what cannot be moved says why.
+"""The server killed at random moments while two hundred groups of twins are settled: each is done wholly or
+not at all, every file is in its place or aside, in the end all is done; what cannot be moved says why.
 """
 
 from __future__ import annotations

@@ -150,8 +150,8 @@ def members(services: Services, line: Line) -> list[Member]:
 
 
 def look(services: Services, wanted: Settlement) -> tuple[Plan, str] | None:
-    """What would be carried over, and its seal: settling goes only by what was seen. None if a track is not on
-    the Shelf any more.
+    """What would be carried over, and its seal: settling goes only by what was seen. None if a track is not
+    on the Shelf any more.
     """
     track_ids = (wanted.kept_id, *wanted.copy_ids)
     if len(tracks.existing(services.database.read(), track_ids)) < len(set(track_ids)):
