@@ -46,7 +46,7 @@ FIELDS = ("title", "artist", "comment", "genre", "year", "energy")
 REACHES = ("whole track", "from here", "this part")
 # What a body that is not as the API has it is refused with: a verb that is refused so tries nothing.
 MISTAKEN = ("Field required", "Unable to extract tag", "Extra inputs")
-ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "logbook", "sticks", "exchange")
+ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "twins", "logbook", "sticks", "exchange")
 # Through all rooms, or to and fro between a few, where one thing leads to another sooner.
 SOME = st.one_of(st.just(frozenset(ROOMS)), st.frozensets(st.sampled_from(ROOMS), min_size=2, max_size=3))
 
@@ -193,6 +193,41 @@ class Walk(RuleBasedStateMachine):
     def put_over_one_backing(self, n: int) -> None:
         name = self.word("Backing")
         self.do("PUT", "/api/backings", {"ids": self.tracks(n), "name": name}, name)
+
+    # Twins: any two tracks may be taken for them.
+
+    @rule(n=N, m=N, aside=st.booleans())
+    @of("twins")
+    def settle_twins(self, n: int, m: int, aside: bool) -> None:
+        wanted = {"kept_id": self.track(n), "copy_ids": [self.track(m)]}
+        if wanted["kept_id"] in wanted["copy_ids"]:
+            return
+        seen = self.house.ask("POST", "/api/twins/look", wanted)
+        if seen.is_good and seen.told:
+            self.do("POST", "/api/twins/settle", {**wanted, "seal": seen.told["seal"], "aside": aside})
+
+    @rule(aside=st.booleans())
+    @of("twins")
+    def settle_all_sure_twins(self, aside: bool) -> None:
+        if self.house.get("/api/twins/sure")["groups"]:
+            self.do("POST", "/api/twins/sure", {"aside": aside})
+
+    @rule(n=N, kind=st.sampled_from(["not", "later", "search"]))
+    @of("twins")
+    def speak_of_twins(self, n: int, kind: str) -> None:
+        said = {"not": {"track_ids": self.tracks(n)}, "later": {"track_ids": self.tracks(n), "later": True}}
+        self.do("POST", f"/api/twins/{kind}", said.get(kind))
+
+    @rule(n=N, linked=st.booleans())
+    @of("twins")
+    def versions(self, n: int, linked: bool) -> None:
+        ids = self.tracks(n)
+        if linked and len(set(ids)) > 1:
+            name = self.word("Work")
+            kinds = {ids[0]: "radio"}
+            self.do("PUT", "/api/versions", {"track_ids": ids, "name": name, "kinds": kinds}, name)
+        else:
+            self.do("POST", "/api/versions/apart", {"track_ids": ids})
 
     # Tags.
 

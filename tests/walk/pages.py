@@ -46,6 +46,7 @@ def views(house: House) -> Iterator[View]:
     yield View(("tracks", "window"), "/api/tracks/find", "POST", found)
     yield View(("tracks", "off the Shelf"), "/api/off-shelf")
     yield View(("tracks", "away"), "/api/away")
+    yield View(("twins", "list"), "/api/twins")
     yield View(("disk-folders",), "/api/disk-folders")
     yield View(("crates",), "/api/crates")
     yield View(("crates", "deleted"), "/api/lists/deleted")
@@ -88,6 +89,7 @@ def _opened(house: House) -> Iterator[View]:
         number = track["id"]
         yield View(("tracks", "one", number), f"/api/tracks/{number}")
         yield View(("tracks", "values", number), f"/api/tracks/{number}/values")
+        yield View(("versions", number), f"/api/tracks/{number}/versions")
         yield View(("gigs", "track", number), f"/api/tracks/{number}/plays")
 
 

@@ -6,7 +6,7 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
-from vinyl.api.convert import job_out
+from vinyl.api.convert import cue_out, job_out
 from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.twins import (
     CarriedOut,
@@ -29,9 +29,10 @@ from vinyl.api.models.twins import (
 )
 from vinyl.api.services import Use
 from vinyl.jobs.twin_settling import Settlement
-from vinyl.library import twin_carrying, twin_facts, twin_pairs, works
+from vinyl.library import cues, twin_carrying, twin_facts, twin_pairs, works
 from vinyl.library.twin_facts import Order
 from vinyl.operations import twins
+from vinyl.operations.services import Services
 from vinyl.operations.twins import Line, Member
 
 router = APIRouter(prefix="/api", tags=["twins"])
@@ -73,18 +74,19 @@ def get_group(use: Use, wanted: GroupIn) -> TwinGroupOut | None:
         kind=line.group.kind,
         words=line.words,
         later=line.group.later,
-        tracks=[_track(member) for member in twins.members(use, line)],
+        tracks=[_track(use, member) for member in twins.members(use, line)],
         copies=copies,
         kept_id=line.kept_id,
         reason=line.reason,
     )
 
 
-def _track(member: Member) -> TwinTrack:
-    line = member.alignment
+def _track(use: Services, member: Member) -> TwinTrack:
+    line, points = member.alignment, cues.list_cues(use.database.read(), member.file.track_id)
     told = asdict(member.file) | {"codec": twins.codec_name(member.file.codec)}
     return TwinTrack(
         **told,
+        points=[cue_out(cue) for cue in points],
         speed=line.speed if line else None,
         offset_s=line.offset_s if line else None,
         likeness=member.likeness,
@@ -94,8 +96,8 @@ def _track(member: Member) -> TwinTrack:
 
 @router.post("/twins/look")
 def look_what_goes_over(use: Use, wanted: SettlementIn) -> CarriedOut | None:
-    """What would be carried over to the file that is kept; nothing is changed. Null if a track of these is not
-    on the Shelf any more.
+    """What would be carried over to the file that is kept; nothing is changed. Null if one of these is not on
+    the Shelf any more.
     """
     found = twins.look(use, _settlement(wanted))
     if found is None:

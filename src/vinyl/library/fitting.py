@@ -14,6 +14,11 @@ from vinyl.library.tracks import get_track
 
 # So many by key and tempo are looked at, those nearest in energy first.
 LOOKED_AT = 5000
+# A version of the very work is nothing to go on with.
+OTHER_WORK = (
+    "id NOT IN (SELECT track_id FROM track_version "
+    "WHERE work_id = (SELECT work_id FROM track_version WHERE track_id = ?))"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +36,8 @@ def find_fitting(
     key_held: bool = True,
     most: int = 60,
 ) -> list[Fitting]:
-    """The tracks that go best with one, the best first; never what is not to be played again.
+    """The tracks that go best with one, the best first; never what is not to be played again, nor a version
+    of the same work.
 
     Raises:
         NotFoundError: if the track is not in the library.
@@ -40,9 +46,9 @@ def find_fitting(
     wanted = Facts(chosen["bpm"], chosen["key"], chosen["energy"])
     where, values = compile_condition(_candidates(wanted, reach, key_held))
     rows = connection.execute(
-        f"SELECT id, bpm, key, energy FROM shelf WHERE {where} AND id <> ? "
+        f"SELECT id, bpm, key, energy FROM shelf WHERE {where} AND id <> ? AND {OTHER_WORK} "
         "ORDER BY abs(coalesce(energy, 50) - ?) LIMIT ?",
-        (*values, track_id, chosen["energy"] or 50, LOOKED_AT),
+        (*values, track_id, track_id, chosen["energy"] or 50, LOOKED_AT),
     ).fetchall()
     likeness = likeness_to(connection, track_id, [row["id"] for row in rows])
     found = []

@@ -306,7 +306,7 @@ TABLES: tuple[Table, ...] = (
     Table("job_failure", ("a failed item", "failed items")),
     Table("this_library"),
     Table("twin_pair", topics=("twins",), derived=True),
-    Table("twin_seen", derived=True),
+    Table("twin_seen", topics=("twins",), derived=True),
     # What is made from the others, or kept for the program itself.
     Table("shelf", topics=("tracks",), derived=True),
     Table("shelf_made", derived=True),

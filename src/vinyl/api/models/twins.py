@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vinyl.api.models.cues import CueOut
 from vinyl.api.models.shared import Id, Ids, Model, Words
 from vinyl.core.twins.proposal import Reason
 
@@ -53,6 +54,7 @@ class TwinTrack(Model):
     grid_by_hand: bool
     locks: list[str]
     cues: int
+    points: list[CueOut]
     routes: int
     plays: int
     last_played: str | None

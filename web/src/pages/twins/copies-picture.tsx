@@ -3,7 +3,8 @@ import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useSyncExternalStore } from "react";
-import { coloursQuery, waveformQuery, workbenchQuery } from "../../api/queries";
+import type { Cue } from "../../api/client";
+import { coloursQuery, waveformQuery } from "../../api/queries";
 import { spanOf, type Copy, type CopyPlayer } from "../../audio/copies";
 import { drawCopy } from "../../drawing/copies";
 import { FIGURES } from "../../theme";
@@ -11,12 +12,14 @@ import { useRedraw } from "../workbench/use-redraw";
 
 interface Props {
   copies: readonly Copy[];
+  /** The cues of each. */
+  cues: readonly (readonly Cue[])[];
   player: CopyPlayer;
 }
 
 const ROW = 46;
 
-export function CopiesPicture({ copies, player }: Props) {
+export function CopiesPicture({ copies, cues, player }: Props) {
   const { heard } = useSyncExternalStore(player.subscribe, player.snapshot);
   const spans = copies.map(spanOf);
   const from = Math.min(...spans.map(([begins]) => begins));
@@ -34,6 +37,7 @@ export function CopiesPicture({ copies, player }: Props) {
         <CopyRow
           key={copy.track}
           copy={copy}
+          cues={cues[place] ?? []}
           number={place + 1}
           isHeard={place === heard}
           from={from}
@@ -48,6 +52,7 @@ export function CopiesPicture({ copies, player }: Props) {
 
 interface RowProps {
   copy: Copy;
+  cues: readonly Cue[];
   number: number;
   isHeard: boolean;
   from: number;
@@ -55,11 +60,10 @@ interface RowProps {
   onHear: () => void;
 }
 
-function CopyRow({ copy, number, isHeard, from, to, onHear }: RowProps) {
+function CopyRow({ copy, cues, number, isHeard, from, to, onHear }: RowProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { inks } = useTheme();
   const waveform = useQuery(waveformQuery(copy.track)).data ?? null;
-  const cues = useQuery(workbenchQuery(copy.track)).data?.cues ?? [];
   const colours = useQuery(coloursQuery).data ?? [];
   const palette = Object.fromEntries(colours.map((each) => [each.colour, each]));
   useRedraw(canvas, (on) => drawCopy(on, { waveform, ...copy, cues, palette, from, to }, inks));

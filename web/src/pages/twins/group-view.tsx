@@ -65,7 +65,11 @@ function OpenGroup({ line, group, onDone }: { line: Line; group: Group; onDone: 
           onSettle={settle}
         />
       </GroupHead>
-      <CopiesPicture copies={player.copies} player={player.player} />
+      <CopiesPicture
+        copies={player.copies}
+        cues={group.tracks.map(({ points }) => points)}
+        player={player.player}
+      />
       <PlayLine player={player.player} group={group} />
       <CopiesTable group={group} fateOf={choice.fateOf} onFate={choice.setFate} />
       <CarriedBox
