@@ -59,6 +59,11 @@ FLAGS: Mapping[str, str] = {
     "has tags": "shelf.tags <> ''",
     "double entry": "shelf.title <> '' AND EXISTS (SELECT 1 FROM shelf o WHERE o.artist = shelf.artist "
     "COLLATE NOCASE AND o.title = shelf.title COLLATE NOCASE AND o.id <> shelf.id)",
+    "has versions": "shelf.id IN (SELECT track_id FROM track_version)",
+    # Of each work one version is left if these are left out.
+    "later version": "shelf.id IN (SELECT v.track_id FROM track_version v WHERE EXISTS (SELECT 1 "
+    "FROM track_version o JOIN shelf s ON s.id = o.track_id WHERE o.work_id = v.work_id "
+    "AND o.track_id < v.track_id))",
     "in a crate": "EXISTS (SELECT 1 FROM crate_place p WHERE p.track_id = shelf.id)",
     **{f"{role} point": f"instr(',' || shelf.cue_roles || ',', ',{role},') > 0" for role in ROLES},
     "loop": "shelf.id IN (SELECT track_id FROM cue WHERE length_s IS NOT NULL)",

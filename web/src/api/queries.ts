@@ -179,6 +179,12 @@ export const backingOfQuery = (id: number) =>
     retry: false,
   });
 
+export const versionsQuery = (track_id: number) =>
+  queryOptions({
+    queryKey: ["versions", track_id],
+    queryFn: () => unwrap(client.GET("/api/tracks/{track_id}/versions", { params: { path: { track_id } } })),
+  });
+
 export const rowsQuery = (ids: readonly number[]) =>
   queryOptions({
     queryKey: ["tracks", "rows", ids, columnVenue()],

@@ -49,6 +49,7 @@ const ROOMS = {
       shown: "Alt F",
     },
     backing: { key: "shift+b", says: "Shared backing", shown: "⇧ B" },
+    versions: { key: "alt+v", says: "Versions of one work", shown: "Alt V" },
     never: { key: "shift+n", says: "Never again, or again", shown: "⇧ N" },
     wanted: { key: "shift+v", says: "Wanted in a better file, or no longer", shown: "⇧ V" },
     played: { key: "shift+p", says: "Note as played now", shown: "⇧ P" },

@@ -17,6 +17,7 @@ import { askName } from "./tagging";
 import { TemplateDialog } from "./template-dialog";
 import type { TrackTableProps } from "./track-table";
 import { useFixed } from "./use-fixed";
+import { VersionsDialog } from "./versions-dialog";
 import { WriteDialog } from "./write-dialog";
 
 export interface TrackAction {
@@ -84,6 +85,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
       act: mark("wanted", wanted),
     },
     { words: "Shared backing", at: lists.backing, act: ask(BackingDialog) },
+    { words: "Versions of one work", at: lists.versions, act: ask(VersionsDialog) },
     {
       words: "Note as played now",
       at: lists.played,

@@ -53,6 +53,8 @@ Flag = Literal[
     "has tags",
     "in a crate",
     "double entry",
+    "has versions",
+    "later version",
 ]
 TimeField = Literal["added_at", "last_played"]
 Part = Literal["grid", "key", "cues", "tags"]

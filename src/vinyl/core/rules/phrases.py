@@ -76,6 +76,8 @@ PLAIN: Mapping[str, Condition] = {
     "wanted in a better file": Is("wanted"), "not wanted": NoneOf((Is("wanted"),)),
     "grid locked": Locked("grid"), "cues locked": Locked("cues"), "key locked": Locked("key"),
     "double entry": Is("double entry"),
+    "with versions": Is("has versions"), "without versions": NoneOf((Is("has versions"),)),
+    "one version of each work": NoneOf((Is("later version"),)),
     "in no crate": NoneOf((Is("in a crate"),)), "in a crate": Is("in a crate"),
     "tags locked": Locked("tags"), "played never": Between("plays", None, 0),
     "played": Between("plays", 1, None),

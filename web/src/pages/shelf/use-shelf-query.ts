@@ -29,6 +29,12 @@ export const ONLY: { name: string; words: string; where: Condition }[] = [
   { name: "away", words: "that are away", where: { kind: "flag", flag: "away" } },
   { name: "replaced", words: "whose file was replaced", where: { kind: "flag", flag: "replaced" } },
   {
+    name: "folded",
+    words: "one version of each work",
+    where: { kind: "none", parts: [{ kind: "flag", flag: "later version" }] },
+  },
+  { name: "versions", words: "that have versions", where: { kind: "flag", flag: "has versions" } },
+  {
     name: "unheard",
     words: "not analysed",
     where: { kind: "none", parts: [{ kind: "flag", flag: "analysed" }] },

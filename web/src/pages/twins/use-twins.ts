@@ -54,14 +54,10 @@ export function useTwinChanges() {
     (body: Schema["LaterIn"]) => unwrap(client.POST("/api/twins/later", { body })),
     (_, { later: marked }) => (marked ? "It stands at the end, to be looked at once more." : null),
   );
-  const versions = useChange(
-    (body: Schema["VersionsIn"]) => unwrap(client.PUT("/api/versions", { body })),
-    (_, { track_ids, name }) => `${counted(track_ids.length, "version")} of “${name}”.`,
-  );
   const order = useChange((body: Schema["OrderOut"]) => unwrap(client.PUT("/api/twins/order", { body })));
   const search = useChange(
     () => unwrap(client.POST("/api/twins/search")),
     () => "All tracks are looked at once more.",
   );
-  return { settle, sure, none, later, versions, order, search };
+  return { settle, sure, none, later, order, search };
 }
