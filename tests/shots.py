@@ -103,6 +103,7 @@ class Shots:
         self.describe(ids)
         self.shelf()
         self.workbench(ids)
+        self.twins(ids)
         self.crates(crates[1])
         self.rule(crates)
         self.logbook()
@@ -124,7 +125,7 @@ class Shots:
     def arrivals(self) -> None:
         self.you.go("/arrivals")
         self.you.press_button("Add this folder")
-        self.you.see_text("34 added", 120)
+        self.you.see_text("35 added", 120)
         wait_for(lambda: self.server.jobs("analysis")[0]["done"] >= 6, "some results", 120)
         self.save("arrivals")
         wait_for(lambda: self.server.has_ended("import", "analysis"), "the analysis", 240)
@@ -178,7 +179,6 @@ class Shots:
         self.save("workbench")
         self.grid(ids["Ninth Buoy"])
         self.route(ids["Copper Tide"])
-        self.booth(ids["Sea Glass Letters"])
         self.you.go(f"/workbench/{ids['Copper Tide']}")
         self.you.see_text("Loop to mix out")
         self.you.chord(Keys.SHIFT, "/")
@@ -206,18 +206,18 @@ class Shots:
         self.you.see_text("· energy")
         self.save("workbench-route")
 
-    def booth(self, track: int) -> None:
-        self.server.send("PUT", "/api/tracks/locks", {"ids": [track], "part": "grid", "locked": True})
-        look = (
-            "localStorage.setItem('vinyl.theme', '\"booth\"'); localStorage.setItem('vinyl.size', "
-            "'\"large\"')"
-        )
-        self.you.browser.execute_script(look + "; localStorage.setItem('vinyl.panel', '\"cues\"')")
-        self.you.go(f"/workbench/{track}")
-        self.you.see("canvas[aria-label^='Drift']")
-        self.you.keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
-        self.save("workbench-booth-large")
-        self.you.browser.execute_script("localStorage.clear()")
+    def twins(self, ids: dict[str, int]) -> None:
+        mp3, flac = sorted(row["id"] for row in self.server.tracks() if row["title"] == "Rigging")
+        self.server.send("PUT", "/api/tracks/rating", {"ids": [mp3], "stars": 5})
+        self.server.send("PUT", "/api/tracks/values", {"ids": [flac], "values": {"year": "2019"}})
+        for cue in CUES:
+            self.server.send("POST", f"/api/tracks/{mp3}/cues", cue)
+        self.server.send("PUT", "/api/tracks/locks", {"ids": [mp3], "part": "cues", "locked": True})
+        self.you.go("/twins")
+        self.you.click("[data-group=Rigging]")
+        self.you.see("[data-testid=carried]")
+        self.you.see_text("locks of cues")
+        self.save("twins")
 
     def crates(self, crate: int) -> None:
         for name, at, sign, colour in (("First hour", 0, "›", "blue"), ("Past one", 3, "☾", "violet")):

@@ -26,7 +26,9 @@ from vinyl.core.errors import VinylError
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
-BENCH_PARTS = ("rhythm", "key", "agreement", "likeness", "speed", "library", "import", "sticks", "demo")
+BENCH_PARTS = (
+    "rhythm", "key", "agreement", "likeness", "twins", "speed", "library", "import", "sticks", "demo",
+)  # fmt: skip
 
 STICK_VERBS = ("list", "plan", "pack", "check", "pull-changes")
 # What holds where both sides have changed; without an answer such a value stays open.

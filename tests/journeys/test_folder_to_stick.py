@@ -52,7 +52,7 @@ def test_from_folder_to_gig(hands: tuple[Hands, Server], demo: Path) -> None:
 def _bring_in(you: Hands) -> None:
     you.go("/arrivals")
     you.press_button("Add this folder")
-    you.see_text("34 added, 1 already here, 2 not audio, 1 broken")
+    you.see_text("35 added, 1 already here, 2 not audio, 1 broken")
     you.see_text("The file ends after 1:06 of 2:48")
     you.see_text("The file is empty (0 bytes).")
     you.press_button("Shelf")

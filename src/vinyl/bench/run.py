@@ -21,6 +21,7 @@ from vinyl.bench.material import (
 )
 from vinyl.bench.speed import measure_speed
 from vinyl.bench.sticks import measure_sticks
+from vinyl.bench.twins import measure_twins
 
 
 def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
@@ -40,6 +41,8 @@ def run_bench(demo: Path, parts: tuple[str, ...]) -> dict[str, Any]:
         figures["agreement"] = agreement.measure_agreement(asked_pieces(folder), asked)
     if "likeness" in parts:
         figures["likeness"] = measure_likeness(folder)
+    if "twins" in parts:
+        figures["twins"] = measure_twins(folder)
     if "speed" in parts:
         figures["speed"] = measure_speed()
     if "library" in parts:
@@ -59,7 +62,7 @@ def as_table(figures: dict[str, Any]) -> str:
     for part in ("rhythm", "key", "agreement"):
         for name, kinds in figures.get(part, {}).items():
             lines += [f"\n### {part.capitalize()}, {name}\n", *_grid(kinds)]
-    for part in ("likeness", "speed", "library", "import", "sticks", "demo collection"):
+    for part in ("likeness", "twins", "speed", "library", "import", "sticks", "demo collection"):
         if part in figures:
             lines += [f"\n### {part.capitalize()}\n", "| figure | value |", "|---|---|"]
             lines += [f"| {name} | {_cell(value)} |" for name, value in figures[part].items()]

@@ -7,9 +7,12 @@ import os
 import shutil
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import replace
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
+
+import numpy as np
 
 from vinyl.core.rhythm.tempo_map import anchors_to
 from vinyl.demo.pictures import sleeve
@@ -17,6 +20,7 @@ from vinyl.demo.render import render
 from vinyl.demo.scenario import SONGS, Song
 from vinyl.demo.score import Score, write_score
 from vinyl.demo.styles import STYLES
+from vinyl.media.decode import decode
 from vinyl.media.encode import ENCODINGS, encode
 from vinyl.media.tags import Tags, write_tags
 
@@ -24,6 +28,8 @@ VERSION, STAMP = "1", "complete"
 TRUNCATED = ("Gull Telemetry", "Gull Telemetry (cut off).mp3", 0.4)
 COPIED = ("Copper Tide", "Copper Tide 1.mp3")
 TEXT, EMPTY = "tracklist slipway friday.mp3", "promo (unfinished download).mp3"
+# A song, the name of an edit of it, and from where to where (seconds) that leaves out.
+EDITED = ("Foghorn Romance", "Foghorn Romance (short)", 46.0, 112.0)
 SECOND_FORMAT = ("Rigging", "flac", "Rigging (lossless)")
 
 
@@ -144,8 +150,8 @@ def _truth(score: Score, path: Path, duration_s: float) -> dict[str, Any]:
 
 
 def odd_files(folder: Path) -> list[Path]:
-    """What a real download folder has too: a file cut off, text and nothing named .mp3, a second download. Returns
-    their paths.
+    """What a real download folder has too: a file cut off, text and nothing named .mp3, a second download, an
+    edit. Returns their paths.
     """
     music = folder / "music"
     paths = {path.stem: path for path in music.rglob("*.mp3")}
@@ -158,4 +164,16 @@ def odd_files(folder: Path) -> list[Path]:
     shutil.copyfile(paths[title], copy)
     text.write_text("23:00 Lantern Weather\n23:06 Copper Tide\n23:11 ...\n")
     empty.write_bytes(b"")
-    return [cut_off, copy, text, empty]
+    return [cut_off, copy, text, empty, _edit_of(paths[EDITED[0]])]
+
+
+def _edit_of(path: Path) -> Path:
+    """A shorter edit of a song, beside it."""
+    title, name, out_s, in_s = EDITED
+    song = next(each for each in SONGS if each.title == title)
+    samples = decode(path).samples
+    short = np.hstack([samples[:, : round(out_s * 44100)], samples[:, round(in_s * 44100) :]])
+    edit = path.with_name(f"{name}{path.suffix}")
+    encode(short, 44100, edit, song.form)
+    _tag(edit, replace(song, title=name))
+    return edit

@@ -10,18 +10,6 @@ from dataclasses import dataclass
 from vinyl.library.errors import LibraryError
 
 LONGEST_NAME, LONGEST_KIND = 200, 60
-# Kinds that are offered; any other can be typed.
-KINDS = (
-    "original",
-    "radio",
-    "extended",
-    "instrumental",
-    "a cappella",
-    "clean",
-    "another voice",
-    "edit",
-    "live",
-)
 
 
 @dataclass(frozen=True, slots=True)

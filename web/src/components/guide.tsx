@@ -19,6 +19,10 @@ const ROOMS: { name: string; text: string }[] = [
     text: "Lists in your own order, in folders: drag to reorder, cut and paste, D sets a divider, O folds it, Ctrl and the arrows go from one to the next; N notes something on a place. A heading sorts for looking only; your own order stays until you keep the other. This crate… copies, combines, shuffles and divides by a value. A crate can fill itself by a rule in sentences: L adds a line, a click says one otherwise, W tells why a track is in it or not. A folder can keep a crate for each style, tempo, key or tag, and gets more as values appear; one line can be added, changed or taken out in many rules at once. Deleting a crate leaves its tracks alone; Undo brings it back, after a restart too, and so does the list of deleted ones.",
   },
   {
+    name: "Twins",
+    text: "The same recording in several files, found by its sound, by file names, and by artist and title. Space plays, 1 to 6 change the copy at the same place and loudness. What differs is marked, what is better is blue. K keeps the copy that is heard; the box says what goes over to it: grid, cues and routes at the same sound, locks, tags, stars, plays and places in lists. Enter settles the group, Shift Enter all sure ones after a summary. The other files are put aside and listed in Arrivals, which brings them back or throws them away. N: not twins; L: later; V: all kept, as versions of one work; O: which file is proposed. One undo brings everything back, files too.",
+  },
+  {
     name: "Logbook",
     text: "Every gig: where, when, what was played in which order, and how it went. Each silhouette is a night; with Shift a second one stands beside it, with what both share. Mark what is chosen by key: W went well, L fell flat, A asked for, X never here again. Gigs come in from sticks, files, lists and typed lines; the same night told twice is joined and counts once. What looks like practice is proposed for throwing away, and comes back with a click. A night makes the next list: what went well stays, never-again goes, a share is replaced, each with its reason. H, on the Shelf, tells where and when a track was played.",
   },

@@ -49,10 +49,8 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
   const ask = (what: What) => () => {
     if (selection.count) setAsked({ what, picked: selection.picked() });
   };
-  const mark = (name: "never again" | "wanted", is: boolean | undefined) => () => {
-    const values = { [name]: is ? "no" : "yes" };
-    if (selection.count) edit.mutate({ ...selection.picked().chosen, values });
-  };
+  const mark = (name: "never again" | "wanted", is: boolean | undefined) => () =>
+    selection.count && edit.mutate({ ...selection.picked().chosen, values: { [name]: is ? "no" : "yes" } });
   const { never_again: never, wanted } = focused ?? {};
   const open = () => {
     const id = source.idAt(selection.focus);
