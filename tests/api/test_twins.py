@@ -208,6 +208,34 @@ def test_what_the_user_says_of_groups_is_kept(client: TestClient) -> None:
     assert told["kept_id"] == by_title(client, "Tide in March") and "folder" in told["reason"]
 
 
+def test_arrivals_say_what_is_there_already_and_a_list_that_names_a_copy_means_the_kept_file(
+    client: TestClient, tmp_path: Path
+) -> None:
+    (run,) = [each for each in client.get("/api/jobs").json() if each["kind"] == "import"]
+    files = client.get(f"/api/imports/{run['id']}/files").json()
+    told = {Path(each["path"]).name: each["twin"] for each in files}
+    assert told["Tide in March.mp3"] == "you have this: Tide.flac, in better quality"
+    assert told["Tide.flac"] is None and told["Gull.flac"] is None
+
+    tide, march = by_title(client, "Tide"), by_title(client, "Tide in March")
+    path = Path(row(client, march)["path"])
+    wanted: dict[str, Any] = {"kept_id": tide, "copy_ids": [march]}
+    seal = client.post("/api/twins/look", json=wanted).json()["seal"]
+    client.post("/api/twins/settle", json={**wanted, "seal": seal}).raise_for_status()
+    assert client.post("/api/twins/look", json=wanted).json() is None, "it is off the Shelf"
+    assert client.post("/api/twins/group", json={"track_ids": [tide, march]}).json() is None
+    answer = client.post("/api/twins/settle", json={**wanted, "seal": seal})
+    assert answer.status_code in (404, 422), "as from a second window"
+    _at_rest(client)
+    playlist = tmp_path / "music" / "night.m3u8"
+    playlist.write_text(f"#EXTM3U\n{path}\n")
+    made = client.post("/api/playlists", json={"path": str(playlist), "name": "Night"})
+    assert made.is_success, made.text
+    _at_rest(client)
+    (crate,) = [each["id"] for each in client.get("/api/crates").json() if each["name"] == "Night"]
+    assert _in_list(client, crate) == ["Tide"]
+
+
 def test_a_file_that_has_changed_or_is_gone_is_no_reason_to_lose_another(client: TestClient) -> None:
     tide, march, _ = _work(client)
     wanted: dict[str, Any] = {"kept_id": tide, "copy_ids": [march]}

@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from vinyl.core.likeness.compare import Match, Relation
 from vinyl.core.likeness.descriptor import SIZE
+from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import Pair, make_groups
 from vinyl.core.twins.names import file_key, song_key
 from vinyl.core.twins.neighbours import FEW, NEAREST, near_pairs
+from vinyl.core.twins.relating import Sound, relate, stretched
 from vinyl.core.twins.words import distinct_words, is_worth_a_look
+
+FRAMES_PER_S = 44100 / 4 / 1024
 
 
 @pytest.mark.parametrize("count", [FEW // 2, 2 * FEW])
@@ -126,3 +133,68 @@ def test_groups_hold_each_track_once_with_all_that_it_hangs_together_with(
 def test_how_alike_two_are_goes_by_how_much_is_found_and_how_well() -> None:
     assert Pair(1, 2, frozenset({"sound"}), Match("same", 0.0, 1.0, 0.0)).likeness == 1.0
     assert Pair(1, 2, frozenset({"sound"}), Match("edit", 0.0, 0.5, 0.25)).likeness == 0.25
+
+
+def test_the_neighbours_of_a_few_are_those_that_all_together_have() -> None:
+    random = np.random.default_rng(3)
+    tracks = random.standard_normal((2 * FEW, SIZE)).astype(np.float32)
+    tracks[-50:] = tracks[:50] + 0.1 * random.standard_normal((50, SIZE))
+    new = np.arange(len(tracks) - 50, len(tracks))
+    found = set(map(tuple, near_pairs(tracks, new).tolist()))
+    assert found == set(map(tuple, near_pairs(tracks).tolist()))
+    assert near_pairs(tracks, np.array([], np.int64)).shape == (0, 2)
+
+
+def _sound(words: NDArray[np.uint32], attacks_s: NDArray[np.float64] | None) -> Sound:
+    return Sound(words, attacks_s)
+
+
+def _words(count: int, seed: int = 1) -> NDArray[np.uint32]:
+    """Words that go over into each other slowly, as those of music do."""
+    random, bits = np.random.default_rng(seed), np.zeros((count, 32), bool)
+    for frame in range(1, count):
+        bits[frame] = bits[frame - 1] ^ (random.random(32) < 0.2)
+    return (bits << np.arange(32, dtype=np.uint32)).sum(axis=1, dtype=np.uint32)
+
+
+@pytest.mark.parametrize("speed", [1.0, 1 / 1.005, 1.003])
+def test_a_copy_at_another_speed_is_one_recording_with_its_speed(speed: float) -> None:
+    words, random = _words(1600), np.random.default_rng(4)
+    attacks_s = np.sort(random.uniform(0, 1600 / FRAMES_PER_S, 700))
+    copy = _sound(stretched(words, speed), speed * attacks_s)
+    found = relate(_sound(words, attacks_s), copy, FRAMES_PER_S)
+    assert found.match.relation == "same" and found.alignment is not None
+    assert found.alignment.speed == pytest.approx(speed, abs=2e-5)
+    assert found.alignment.there(90.0) == pytest.approx(90.0 * speed, abs=0.002)
+    without = relate(_sound(words, attacks_s), _sound(copy.fingerprint, None), FRAMES_PER_S)
+    assert without.match.relation == "same" and without.alignment is None
+
+
+def test_an_edit_stays_an_edit_and_strangers_strangers_at_every_speed() -> None:
+    words = _words(1600)
+    cut = np.concatenate([words[:600], words[900:]])
+    for other, relation in ((cut, "edit"), (words[400:], "edit"), (_words(1600, seed=9), "different")):
+        found = relate(
+            _sound(words, np.arange(0, 140, 0.4)), _sound(other, np.arange(0, 140, 0.4)), FRAMES_PER_S
+        )
+        assert (found.match.relation, found.alignment) == (relation, None)
+
+
+@pytest.mark.parametrize(
+    ("told", "sure"),
+    [
+        ({}, True),
+        ({"unevenness": 0.95}, False),
+        ({"covered": 0.6}, False),
+        ({"relation": "edit"}, False),
+        ({"speed": 0.995}, False),
+        ({"speed": None}, False),
+    ],
+)
+def test_a_pair_is_sure_only_if_all_speaks_for_it(told: dict[str, Any], sure: bool) -> None:
+    usual: dict[str, Any] = {"relation": "same", "covered": 1.0, "unevenness": 0.4, "speed": 1.0}
+    all_told = {**usual, **told}
+    speed = all_told.pop("speed")
+    match = Match(offset_s=0.0, bit_error=0.05, **all_told)
+    line = None if speed is None else Alignment(speed, 0.0, 0.0)
+    assert Pair(1, 2, frozenset({"sound"}), match, line).is_sure is sure

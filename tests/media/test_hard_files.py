@@ -79,6 +79,16 @@ def test_a_mutated_file_is_read_or_refused_in_words(
             look(path)
 
 
+def test_a_kind_of_sound_that_nothing_decodes_is_no_audio(whole: dict[str, bytes], tmp_path: Path) -> None:
+    """The tag of its format, at byte 20, is one that nobody has given away."""
+    path = tmp_path / "strange.wav"
+    for tag in (0x7777, 0x0000, 0xAC44):
+        path.write_bytes(whole["wav"][:20] + tag.to_bytes(2, "little") + whole["wav"][22:])
+        for look in (probe, decode):
+            with pytest.raises(MediaError):
+                look(path)
+
+
 def test_a_list_of_other_files_is_no_audio(tmp_path: Path, whole: dict[str, bytes]) -> None:
     (tmp_path / "secret.flac").write_bytes(whole["flac"])
     path = tmp_path / "list.mp3"

@@ -210,7 +210,7 @@ def mark_later(connection: sqlite3.Connection, track_ids: Sequence[int], later: 
     """Mark a group to be looked at once more, or not."""
     ids = json.dumps(list(track_ids))
     connection.execute("DELETE FROM twin_later WHERE track_id IN (SELECT value FROM json_each(?))", (ids,))
-    if later:
+    if later and track_ids:
         connection.execute(
             "INSERT INTO twin_later (track_id, said_at) VALUES (?, ?)", (min(track_ids), now())
         )

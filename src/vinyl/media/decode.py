@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import cast
 
 import av
 import numpy as np
@@ -75,6 +76,9 @@ def open_audio(path: Path, **more: str) -> Iterator[tuple[InputContainer, AudioS
         if not container.streams.audio:
             raise NotAudioError("There is no sound in this file.")
         stream = container.streams.audio[0]
+        # A kind of sound that no decoder is built in for has no context, whatever the type says.
+        if cast(object, stream.codec_context) is None:
+            raise NotAudioError("There is no decoder for the sound in this file.")
         check_rate(stream.codec_context.sample_rate)
         yield container, stream
 

@@ -237,12 +237,14 @@ def settle_sure(services: Services, aside: bool) -> Job:
 
 def say_no_twins(services: Services, track_ids: Sequence[int]) -> None:
     """Remember that tracks are no twins of each other."""
+    track_ids = tracks.existing(services.database.read(), track_ids)
     with services.database.write(f"{many(track_ids).capitalize()} are no twins") as connection:
         twin_pairs.say_no_twins(connection, track_ids)
 
 
 def mark_later(services: Services, track_ids: Sequence[int], later: bool) -> None:
     """Mark a group to be looked at once more, or not."""
+    track_ids = tracks.existing(services.database.read(), track_ids)
     with services.database.write("Look at twins once more" if later else "Look at twins now") as connection:
         twin_pairs.mark_later(connection, track_ids, later)
 
@@ -262,8 +264,9 @@ def search_again(services: Services) -> None:
 
 def link_versions(services: Services, track_ids: Sequence[int], name: str, kinds: Mapping[int, str]) -> None:
     """Make tracks versions of one work."""
+    track_ids = tracks.existing(services.database.read(), track_ids)
     with services.database.write(f"Link {many(track_ids)} as versions of “{name}”") as connection:
-        works.link(connection, tracks.existing(connection, track_ids), name, kinds)
+        works.link(connection, track_ids, name, kinds)
 
 
 def unlink_versions(services: Services, track_ids: Sequence[int]) -> None:

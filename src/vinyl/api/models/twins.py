@@ -7,11 +7,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vinyl.api.models.cues import CueOut
-from vinyl.api.models.shared import Id, Ids, Model, Words
+from vinyl.api.models.shared import Id, Model, Words
 from vinyl.core.twins.proposal import Reason
 
 GroupKind = Literal["sure", "same", "edit", "same backing", "name"]
 Relation = Literal["same", "edit", "same backing", "different"]
+# Of a group, or of a work.
+MOST_TRACKS = 200
 Paths = Annotated[list[Annotated[str, Field(max_length=4096)]], Field(max_length=1000)]
 
 
@@ -95,7 +97,7 @@ class TwinGroupOut(Model):
 class GroupIn(Model):
     """A group, by the ids of its tracks."""
 
-    track_ids: Ids
+    track_ids: Annotated[list[Id], Field(min_length=1, max_length=MOST_TRACKS)]
 
 
 class LaterIn(GroupIn):
@@ -108,7 +110,7 @@ class SettlementIn(Model):
     """
 
     kept_id: Id
-    copy_ids: Annotated[list[Id], Field(max_length=200)]
+    copy_ids: Annotated[list[Id], Field(max_length=MOST_TRACKS)]
     copies: Paths = Field(default_factory=list)
     choices: dict[Annotated[str, Field(max_length=40)], Id] = Field(default_factory=dict)
 

@@ -1,0 +1,97 @@
+"""Looking for twins in the background: what comes is looked at; a pair that ends its worker is left out."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+
+import pytest
+
+from tests.library.test_twins import Studio
+from tests.patience import wait_for
+from vinyl.core.twins.groups import Pair
+from vinyl.jobs import twin_finding
+from vinyl.jobs.events import Broadcaster
+from vinyl.jobs.runner import Runner
+from vinyl.jobs.twin_finding import KIND, TwinFinder
+from vinyl.jobs.workers import Workers
+from vinyl.library import jobs, twin_pairs
+from vinyl.library.database import Database
+from vinyl.library.twins import Candidate
+
+FATAL = (1, 3)
+compare_some = twin_finding.compare_some
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Database:
+    return Database.prepared(tmp_path / "library.db")
+
+
+@pytest.fixture
+def runner(database: Database) -> Iterator[Runner]:
+    made = Runner(database, Broadcaster())
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def workers() -> Iterator[Workers]:
+    made = Workers(1, nice=0)
+    yield made
+    made.stop()
+
+
+def _add(database: Database, *names: str) -> list[int]:
+    """Copies of one recording, that have their names."""
+    with database.write() as connection:
+        studio = Studio(connection)
+        words, sound = studio.recording()
+        return [studio.track(name, studio.copy(words), sound) for name in names]
+
+
+def _found(database: Database) -> set[tuple[int, int]]:
+    return {(pair.first, pair.second) for pair in twin_pairs.list_pairs(database.read())}
+
+
+def _ends_at_one(library: Path, waveforms: Path, some: Sequence[Candidate]) -> list[Pair]:
+    if any(ids == FATAL for ids, _ in some):
+        os._exit(1)
+    return compare_some(library, waveforms, some)
+
+
+def test_what_comes_is_looked_at_until_nothing_is_left(
+    database: Database, runner: Runner, workers: Workers, tmp_path: Path
+) -> None:
+    finder = TwinFinder(database, tmp_path, workers)
+    finder.register(runner)
+    runner.start()
+    finder.begin()
+    assert not jobs.list_jobs(database.read(), (KIND,), 9), "nothing to look at, and no job"
+    one, two = _add(database, "Tide", "Pier")
+    finder.begin()
+    wait_for(lambda: _found(database) == {(one, two)}, lambda: str(_found(database)))
+    (three,) = _add(database, "Gull")
+    finder.begin()
+    wait_for(lambda: not twin_pairs.unseen(database.read()), "the last looked at")
+    assert {(one, three), (two, three)} <= _found(database)
+    wait_for(lambda: not runner.open_jobs(KIND), "rest")
+    assert {job.state for job in jobs.list_jobs(database.read(), (KIND,), 9)} == {"done"}
+
+
+def test_a_pair_that_ends_its_worker_is_said_and_the_others_are_compared(
+    database: Database, runner: Runner, workers: Workers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(twin_finding, "compare_some", _ends_at_one)
+    finder = TwinFinder(database, tmp_path, workers)
+    finder.register(runner)
+    runner.start()
+    ids = _add(database, "Tide", "Pier", "Gull")
+    assert ids == [1, 2, 3]
+    finder.begin()
+    wait_for(lambda: not runner.open_jobs(KIND) and _found(database), "the end", 120)
+    assert _found(database) == {(1, 2), (2, 3)}
+    (job,) = jobs.list_jobs(database.read(), (KIND,), 9)
+    (failure,) = jobs.list_failures(database.read(), job.id)
+    assert failure.item == "tracks 1 and 3" and job.state == "done"
