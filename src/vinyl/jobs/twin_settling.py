@@ -56,12 +56,18 @@ class Settler(Background):
             self._database.read(), self._attacks_of, wanted.kept_id, wanted.copy_ids, wanted.choices
         )
 
-    def settle(self, connection: sqlite3.Connection, wanted: Settlement, aside: bool, clean: bool) -> None:
+    def settle(
+        self,
+        connection: sqlite3.Connection,
+        wanted: Settlement,
+        aside: bool,
+        check: Callable[[Plan], None],
+    ) -> None:
         """Settle a group within a transaction.
 
         Args:
             aside: whether the files of copies are to be put aside.
-            clean: whether only what nobody has to look at is done.
+            check: is shown what would be carried over, and may refuse it by an error.
 
         Raises:
             LibraryError: with the reason, if it cannot be; nothing is changed then.
@@ -73,8 +79,7 @@ class Settler(Background):
         plan = twin_carrying.plan_carrying(
             connection, self._attacks_of, wanted.kept_id, wanted.copy_ids, wanted.choices
         )
-        if clean and not plan.is_clean:
-            raise LibraryError(f"It is left for you: {_why_unclean(plan)}.")
+        check(plan)
         twin_carrying.carry_over(connection, plan, aside)
         if aside and wanted.copies:
             why = f"the very sound of {Path(tracks.get_file(connection, wanted.kept_id)['path']).name}"
@@ -118,7 +123,7 @@ class Settler(Background):
                 if step is not None and not undo.is_there(connection, step):
                     self._runner.cancel(task.job.id)
                     raise Stopped
-                self.settle(connection, left, bool(payload["aside"]), clean=True)
+                self.settle(connection, left, bool(payload["aside"]), _check_clean)
                 return undo.kept_step(connection)
         except (VinylError, OSError, sqlite3.Error) as error:
             if not isinstance(error, VinylError) and is_passing(error):
@@ -128,9 +133,17 @@ class Settler(Background):
             return None
 
 
-def _why_unclean(plan: Plan) -> str:
+def _check_clean(plan: Plan) -> None:
+    """Leave what somebody has to look at.
+
+    Raises:
+        LibraryError: with what that is.
+    """
+    if plan.is_clean:
+        return
     by_hand = [each.field for each in plan.differs if each.by_hand and not each.carried]
-    return "; ".join([*plan.lost, *(f"{name} was set by hand in both" for name in dict.fromkeys(by_hand))])
+    why = [*plan.lost, *(f"{name} was set by hand in both" for name in dict.fromkeys(by_hand))]
+    raise LibraryError(f"It is left for you: {'; '.join(why)}.")
 
 
 def check_files(connection: sqlite3.Connection, track_ids: Sequence[int]) -> None:

@@ -174,11 +174,16 @@ def settle(services: Services, wanted: Settlement, aside: bool, seal: str) -> No
     Raises:
         LibraryError: with the reason, if it cannot be, or is not as it was seen; nothing is changed then.
     """
-    if seal_of(services.settler.plan(wanted)) != seal:
-        raise LibraryError("Something of these tracks has changed since you looked. Look again, then settle.")
+
+    def check(plan: Plan) -> None:
+        if seal_of(plan) != seal:
+            raise LibraryError(
+                "Something of these tracks has changed since you looked. Look again, then settle."
+            )
+
     name = tracks.get_track(services.database.read(), wanted.kept_id)["title"]
     with services.database.write(f"Settle the twins of “{name}”") as connection:
-        services.settler.settle(connection, wanted, aside, clean=False)
+        services.settler.settle(connection, wanted, aside, check)
     services.aside_putter.begin()
 
 
