@@ -11,7 +11,9 @@ from typing import Any
 
 from vinyl.commands.client import open_library
 from vinyl.core.twins.groups import Group, Pair
+from vinyl.library.twin_pairs import attacks_from
 from vinyl.library.twins import Twins, find_twins
+from vinyl.library.waveforms import WaveformStore
 
 Rows = Mapping[int, sqlite3.Row]
 
@@ -21,7 +23,7 @@ def print_twins(home: Path, as_json: bool) -> int:
     connection = open_library(home).read()
     # One state of the library, whoever writes meanwhile.
     connection.execute("BEGIN")
-    found = find_twins(connection, _tell)
+    found = find_twins(connection, _tell, attacks_from(WaveformStore(home / "waveforms")))
     rows = _rows(connection, found)
     connection.execute("ROLLBACK")
     told = [_group(group, rows, found.copies) for group in found.groups]
@@ -85,7 +87,11 @@ def _pair(pair: Pair, rows: Rows) -> dict[str, Any]:
         "found by": sorted(pair.evidence),
         "relation": pair.relation,
         "likeness": round(pair.likeness, 3),
-        "second begins later, s": round(pair.match.offset_s, 2),
+        "second begins later, s": round(
+            pair.alignment.offset_s if pair.alignment else pair.match.offset_s, 3
+        ),
+        "second lasts, times": round(pair.alignment.speed, 5) if pair.alignment else None,
+        "sure": pair.is_sure,
     }
 
 

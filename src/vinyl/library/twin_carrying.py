@@ -30,7 +30,8 @@ from vinyl.library.values import TEXT_FIELDS, Field, Sourced, Value
 
 # Fields whose value is carried where the kept file has none, or only from its file.
 DESCRIBING: tuple[Field, ...] = (*TEXT_FIELDS, "year", "energy", "key", "colour")
-FLAGS: tuple[Field, ...] = ("explicit", "never again", "wanted")
+# Not what is wanted in a better file: the kept one is the better.
+FLAGS: tuple[Field, ...] = ("explicit", "never again")
 # What is heard is carried only where it was set by hand.
 HEARD: frozenset[Field] = frozenset({"energy", "key"})
 OWN: frozenset[str] = frozenset({"by hand", "locked"})

@@ -45,7 +45,10 @@ export function useTwinChanges() {
     (_, { copy_ids, copies = [] }) =>
       `Settled: ${counted(copy_ids.length + copies.length, "file")} gave way. Ctrl Z brings all back.`,
   );
-  const sure = useChange((aside: boolean) => unwrap(client.POST("/api/twins/sure", { body: { aside } })));
+  const sure = useChange(
+    (aside: boolean) => unwrap(client.POST("/api/twins/sure", { body: { aside } })),
+    ({ subject }) => `${subject}: this goes on in the background. Ctrl Z takes back what is done.`,
+  );
   const none = useChange(
     (track_ids: number[]) => unwrap(client.POST("/api/twins/not", { body: { track_ids } })),
     () => "Remembered: these are no twins.",
