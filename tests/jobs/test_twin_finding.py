@@ -3,24 +3,31 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 import pytest
 
+from tests.library.making import new_track
 from tests.library.test_twins import Studio
 from tests.patience import wait_for
+from vinyl.core.likeness.compare import Match
+from vinyl.core.twins.alignment import SAME_TIMES
 from vinyl.core.twins.groups import Pair
 from vinyl.jobs import twin_finding
+from vinyl.jobs import twin_settling as settling
 from vinyl.jobs.events import Broadcaster
 from vinyl.jobs.runner import Runner
 from vinyl.jobs.twin_finding import KIND, TwinFinder
+from vinyl.jobs.twin_settling import Settlement, Settler
 from vinyl.jobs.workers import Workers
 from vinyl.library import jobs, twin_pairs
 from vinyl.library.database import Database
 from vinyl.library.twins import Candidate
 
 FATAL = (1, 3)
+SAME = Match("same", 0.0, 1.0, 0.02)
 compare_some = twin_finding.compare_some
 
 
@@ -95,3 +102,41 @@ def test_a_pair_that_ends_its_worker_is_said_and_the_others_are_compared(
     (job,) = jobs.list_jobs(database.read(), (KIND,), 9)
     (failure,) = jobs.list_failures(database.read(), job.id)
     assert failure.item == "tracks 1 and 3" and job.state == "done"
+
+
+def test_what_hangs_together_by_others_only_is_left_to_the_user(
+    database: Database, runner: Runner, tmp_path: Path
+) -> None:
+    with database.write() as connection:
+        ids = [
+            _with_file(connection, tmp_path / f"{name}.mp3")
+            for name in ("Tide", "Pier", "Gull", "Ebb", "Slip")
+        ]
+        one, two, three, four, five = ids
+        sure = [
+            Pair(*each, frozenset({"sound"}), SAME, SAME_TIMES)
+            for each in ((one, two), (two, three), (four, five))
+        ]
+        twin_pairs.keep(connection, sure, ids)
+        twin_pairs.say_no_twins(connection, [four, five])
+    settler = Settler(database, lambda track_id: None, lambda: None)
+    settler.register(runner)
+    runner.start()
+    job = settler.add(
+        [Settlement(one, (two,)), Settlement(one, (three,)), Settlement(five, (four,))], aside=False
+    )
+    wait_for(lambda: not runner.open_jobs(settling.KIND), "the end")
+    failures = jobs.list_failures(database.read(), job.id)
+    assert [each.reason.split(":")[0] for each in failures] == ["It is left for you"] * 2
+    off = database.read().execute("SELECT track_id FROM off_shelf").fetchall()
+    assert [row[0] for row in off] == [two] and jobs.get_job(database.read(), job.id).result["settled"] == 1
+
+
+def _with_file(connection: sqlite3.Connection, path: Path) -> int:
+    path.write_bytes(b"sound")
+    track, found = new_track(connection, path.stem), path.stat()
+    connection.execute(
+        "UPDATE track SET path = ?, size_bytes = ?, modified_ns = ? WHERE id = ?",
+        (str(path), found.st_size, found.st_mtime_ns, track),
+    )
+    return track

@@ -18,6 +18,7 @@ from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
 from vinyl.library.storage import is_passing, storage_words
 from vinyl.library.twin_carrying import Plan
+from vinyl.library.twin_pairs import is_said_none, pair_of
 from vinyl.library.twins import AttacksOf
 
 KIND = "settle twins"
@@ -123,6 +124,7 @@ class Settler(Background):
                 if step is not None and not undo.is_there(connection, step):
                     self._runner.cancel(task.job.id)
                     raise Stopped
+                self._check_sure(connection, left)
                 self.settle(connection, left, bool(payload["aside"]), _check_clean)
                 return undo.kept_step(connection)
         except (VinylError, OSError, sqlite3.Error) as error:
@@ -131,6 +133,19 @@ class Settler(Background):
             title = tracks.get_track(read, wanted.kept_id)["title"]
             task.fail_item(title, storage_words(error) or str(error), wanted.kept_id)
             return None
+
+    def _check_sure(self, connection: sqlite3.Connection, wanted: Settlement) -> None:
+        """Leave what only hangs together by others: each copy must surely be the kept file's twin itself.
+
+        Raises:
+            LibraryError: if one is not.
+        """
+        for copy_id in wanted.copy_ids:
+            pair = pair_of(connection, self._attacks_of, wanted.kept_id, copy_id)
+            if pair is None or not pair.is_sure or is_said_none(connection, pair):
+                raise LibraryError(
+                    "It is left for you: not all of these were found to be twins of each other."
+                )
 
 
 def _check_clean(plan: Plan) -> None:

@@ -198,6 +198,12 @@ def pair_of(connection: sqlite3.Connection, attacks_of: AttacksOf, first: int, s
     return Pair(low, high, frozenset({"sound"}), found.match, found.alignment)
 
 
+def is_said_none(connection: sqlite3.Connection, pair: Pair) -> bool:
+    """Whether the user said of two tracks that they are no twins."""
+    query = "SELECT 1 FROM twin_not WHERE first = ? AND second = ?"
+    return connection.execute(query, (pair.first, pair.second)).fetchone() is not None
+
+
 def say_no_twins(connection: sqlite3.Connection, track_ids: Sequence[int]) -> None:
     """Remember of tracks that no two of them are twins, nor versions that would have to be linked."""
     connection.executemany(

@@ -2,7 +2,8 @@
 import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle } from "@mui/material";
 import { Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useRef, useState } from "react";
 import { counted, useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
 import { offShelfQuery } from "../../api/queries";
@@ -55,16 +56,7 @@ function OffShelfList({ tracks, onClose }: { tracks: Off[]; onClose: () => void 
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md">
       <DialogTitle>Off the Shelf</DialogTitle>
-      <DialogContent sx={{ maxHeight: 420 }}>
-        {tracks.map((track) => (
-          <OffRow
-            key={nameOf(track)}
-            track={track}
-            chosen={chosen.has(nameOf(track))}
-            onToggle={() => toggle(nameOf(track))}
-          />
-        ))}
-      </DialogContent>
+      <OffRows tracks={tracks} chosen={chosen} onToggle={toggle} />
       <DialogActions>
         <Button onClick={all}>{picked.length === tracks.length ? "Choose none" : "Choose all"}</Button>
         <Box sx={{ flex: 1 }} />
@@ -91,6 +83,48 @@ function OffShelfList({ tracks, onClose }: { tracks: Off[]; onClose: () => void 
         stays.
       </Confirm>
     </Dialog>
+  );
+}
+
+interface RowsProps {
+  tracks: readonly Off[];
+  chosen: ReadonlySet<string>;
+  onToggle: (name: string) => void;
+}
+
+/** After an evening with twins there are thousands. */
+function OffRows({ tracks, chosen, onToggle }: RowsProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: tracks.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 39,
+    overscan: 10,
+  });
+  return (
+    <DialogContent ref={scroller} sx={{ height: 420 }}>
+      <Box sx={{ height: rows.getTotalSize(), position: "relative" }}>
+        {rows.getVirtualItems().map(({ index, start }) => {
+          const track = tracks[index];
+          return (
+            track && (
+              <Box
+                key={nameOf(track)}
+                ref={rows.measureElement}
+                data-index={index}
+                sx={{ position: "absolute", left: 0, right: 0, top: 0, transform: `translateY(${start}px)` }}
+              >
+                <OffRow
+                  track={track}
+                  chosen={chosen.has(nameOf(track))}
+                  onToggle={() => onToggle(nameOf(track))}
+                />
+              </Box>
+            )
+          );
+        })}
+      </Box>
+    </DialogContent>
   );
 }
 
