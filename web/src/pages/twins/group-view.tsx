@@ -28,7 +28,9 @@ const DIGITS = [
 export function GroupView({ line, onDone }: { line: Line; onDone: () => void }) {
   const { data: group, error } = useQuery(groupQuery(line.track_ids));
   if (error) return <Alert severity="info">{error.message}</Alert>;
-  return group ? <OpenGroup key={group.track_ids.join()} line={line} group={group} onDone={onDone} /> : null;
+  return group ? (
+    <OpenGroup key={[group.kept_id, ...group.track_ids].join()} line={line} group={group} onDone={onDone} />
+  ) : null;
 }
 
 function OpenGroup({ line, group, onDone }: { line: Line; group: Group; onDone: () => void }) {
