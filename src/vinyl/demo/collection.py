@@ -29,7 +29,7 @@ TRUNCATED = ("Gull Telemetry", "Gull Telemetry (cut off).mp3", 0.4)
 COPIED = ("Copper Tide", "Copper Tide 1.mp3")
 TEXT, EMPTY = "tracklist slipway friday.mp3", "promo (unfinished download).mp3"
 # A song, the name of an edit of it, and from where to where (seconds) that leaves out.
-EDITED = ("Foghorn Romance", "Foghorn Romance (short)", 46.0, 112.0)
+EDITED = ("Glasswort", "Glasswort (short)", 52.0, 118.0)
 SECOND_FORMAT = ("Rigging", "flac", "Rigging (lossless)")
 
 

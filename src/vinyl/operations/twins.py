@@ -67,6 +67,17 @@ class Sure:
 
 def list_lines(connection: sqlite3.Connection) -> list[Line]:
     """All groups with what is said of them."""
+    if connection.in_transaction:
+        return _lines(connection)
+    # Groups and their tracks are of one state of the library, whoever writes meanwhile.
+    connection.execute("BEGIN")
+    try:
+        return _lines(connection)
+    finally:
+        connection.execute("ROLLBACK")
+
+
+def _lines(connection: sqlite3.Connection) -> list[Line]:
     groups = twin_pairs.list_groups(connection)
     ids = sorted({each for group in groups for each in group.track_ids})
     order = twin_facts.get_order(connection)
