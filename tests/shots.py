@@ -205,6 +205,7 @@ class Shots:
         self.you.click("[aria-label=Routes] [role=option]")
         self.you.see_text("· energy")
         self.save("workbench-route")
+        self.you.browser.execute_script("localStorage.clear()")
 
     def twins(self, ids: dict[str, int]) -> None:
         mp3, flac = sorted(row["id"] for row in self.server.tracks() if row["title"] == "Rigging")
