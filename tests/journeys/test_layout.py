@@ -4,6 +4,7 @@ is cut off, or scrolls sideways.
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -80,6 +81,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
         encode(drum_loop(118.0 + number, 0.2, 8.0), RATE_HZ, file, "flac")
         write_tags(file, Tags(title, "Kelp Union", genre="House", comment="slow burner, long blend"))
     (music / "promo.mp3").write_bytes(b"")
+    shutil.copy(music / "1.flac", music / "breakwater with a long name, as downloads have it (2).flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.has_ended("import", "analysis"), "the tracks analysed")
@@ -158,7 +160,7 @@ def _by_keys(you: Hands, path: str, keys: tuple[str, ...]) -> Iterator[str]:
 
 @pytest.mark.parametrize(
     "path",
-    ["/arrivals", "/shelf", "/crates", "/logbook", "/logbook?view=month", "/logbook?view=played",
+    ["/arrivals", "/shelf", "/crates", "/twins", "/logbook", "/logbook?view=month", "/logbook?view=played",
      "/logbook?view=year", "/exchange", "/exchange?view=here", "/sticks"],
 )  # fmt: skip
 def test_a_page_and_what_it_opens_fits(you: Hands, path: str) -> None:
