@@ -8,6 +8,7 @@ type Changed = Schema["ChangedEvent"];
 /** The first parts of the keys of all queries that show a topic. */
 const QUERIES: Record<Topic, readonly QueryKey[]> = {
   tracks: [
+    ["versions"],
     ["twins"],
     ["gigs"],
     ["value-rules", "preview"],
@@ -29,6 +30,7 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
   tags: [["twins"], ["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"], ["crates"]],
   backings: [["sections"], ["backings"], ["limits"], ["rules"], ["crates"]],
   added: [
+    ["versions"],
     ["twins"],
     ["sections"],
     ["tracks", "window"],
