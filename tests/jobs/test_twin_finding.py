@@ -62,7 +62,7 @@ def _found(database: Database) -> set[tuple[int, int]]:
     return {(pair.first, pair.second) for pair in twin_pairs.list_pairs(database.read())}
 
 
-def _ends_at_one(library: Path, waveforms: Path, some: Sequence[Candidate]) -> list[Pair]:
+def _ends_its_worker(library: Path, waveforms: Path, some: Sequence[Candidate]) -> list[Pair]:
     if any(ids == FATAL for ids, _ in some):
         os._exit(1)
     return compare_some(library, waveforms, some)
@@ -90,7 +90,7 @@ def test_what_comes_is_looked_at_until_nothing_is_left(
 def test_a_pair_that_ends_its_worker_is_said_and_the_others_are_compared(
     database: Database, runner: Runner, workers: Workers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(twin_finding, "compare_some", _ends_at_one)
+    monkeypatch.setattr(twin_finding, "compare_some", _ends_its_worker)
     finder = TwinFinder(database, tmp_path, workers)
     finder.register(runner)
     runner.start()
