@@ -1,5 +1,5 @@
 /** Twins: files with one recording, and versions of one work, found and put in order. */
-import { Box, Button } from "@mui/material";
+import { Box, Button, CircularProgress } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { isOpen } from "../../api/jobs";
@@ -31,6 +31,12 @@ export function TwinsPage() {
     KEYS.twins.sure,
     () => all.some(({ kind, later }) => kind === "sure" && !later) && setDialog("sure"),
   );
+  if (!found)
+    return (
+      <Box sx={{ m: "auto" }}>
+        <CircularProgress aria-label="The groups are on their way" />
+      </Box>
+    );
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: "262px minmax(0, 1fr)" }}>
       <GroupList
@@ -47,9 +53,9 @@ export function TwinsPage() {
         onOrder={() => setDialog("order")}
       />
       <Box sx={{ minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
-        <Searching unseen={found?.unseen ?? 0} />
+        <Searching unseen={found.unseen} />
         {line && <GroupView line={line} onDone={() => setChosen(place)} />}
-        {found && !line && <NoGroups some={all.length > 0} unseen={found.unseen} />}
+        {!line && <NoGroups some={all.length > 0} unseen={found.unseen} />}
       </Box>
       {dialog === "sure" && <SureDialog onClose={() => setDialog(null)} />}
       {dialog === "order" && <OrderDialog onClose={() => setDialog(null)} />}
