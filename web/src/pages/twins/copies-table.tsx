@@ -13,6 +13,8 @@ interface Props {
   onFate: (id: number, fate: Fate) => void;
 }
 
+/** What becomes of a file is said by three buttons side by side, in any size of type. */
+const COLUMN_REM = 16;
 const LOSSLESS = ["FLAC", "ALAC", "WAV", "AIFF"];
 
 interface RowSpec {
@@ -91,7 +93,10 @@ export function CopiesTable({ group, fateOf, onFate }: Props) {
   const extra = group.copies.length;
   return (
     <Box sx={{ overflowX: "auto", mt: 1 }} data-wide>
-      <Box component="table" sx={tableLook}>
+      <Box
+        component="table"
+        sx={{ ...tableLook, minWidth: `${7 + COLUMN_REM * (group.tracks.length + Number(extra > 0))}rem` }}
+      >
         <thead>
           <tr>
             <td />
@@ -209,7 +214,7 @@ function MoreFiles({ group }: { group: Group }) {
 }
 
 const tableLook = {
-  ...{ width: "100%", minWidth: 620, borderCollapse: "collapse", tableLayout: "fixed", fontSize: "0.88rem" },
+  ...{ width: "100%", borderCollapse: "collapse", tableLayout: "fixed", fontSize: "0.88rem" },
   "& td, & th": {
     borderTop: 1,
     borderColor: "divider",
