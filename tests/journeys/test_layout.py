@@ -84,7 +84,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     shutil.copy(music / "1.flac", music / "breakwater with a long name, as downloads have it (2).flac")
     running = Server(folder / "home", "--allow", str(folder)).start()
     running.send("POST", "/api/imports", {"paths": [str(music)]})
-    wait_for(lambda: running.has_ended("import", "analysis"), "the tracks analysed")
+    wait_for(lambda: running.has_ended("import", "analysis", "twins"), "the tracks analysed and compared")
     _furnish(running, folder)
     yield running
     running.stop()
