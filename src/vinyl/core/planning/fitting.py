@@ -79,7 +79,7 @@ def fit(chosen: Facts, other: Facts, reach: Reach = "near", key_held: bool = Tru
         key_held: whether the player keeps the key when the tempo changes; else that which it then sounds in
             counts.
     """
-    change, at = _change(chosen.bpm, other.bpm)
+    change, at = change_of_tempo(chosen.bpm, other.bpm)
     if change is not None and abs(change) > REACH_PERCENT[reach]:
         return None
     key = parse_key(other.key) if other.key else None
@@ -102,7 +102,7 @@ def fit(chosen: Facts, other: Facts, reach: Reach = "near", key_held: bool = Tru
     return Fit(sum(say * part for say, part in parts), reasons, change, shift, str(heard) if heard else None)
 
 
-def _change(wanted: float | None, bpm: float | None) -> tuple[float | None, str]:
+def change_of_tempo(wanted: float | None, bpm: float | None) -> tuple[float | None, str]:
     """Percent by which a track must be faster to meet a tempo, at the metrical level where that is least."""
     if not wanted or not bpm:
         return None, ""
