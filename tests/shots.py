@@ -104,6 +104,7 @@ class Shots:
         self.shelf()
         self.workbench(ids)
         self.twins(ids)
+        self.sets(ids)
         self.crates(crates[1])
         self.rule(crates)
         self.logbook()
@@ -214,11 +215,37 @@ class Shots:
         for cue in CUES:
             self.server.send("POST", f"/api/tracks/{mp3}/cues", cue)
         self.server.send("PUT", "/api/tracks/locks", {"ids": [mp3], "part": "cues", "locked": True})
+        wait_for(lambda: self.server.has_ended("twins"), "all twins compared", 120)
         self.you.go("/twins")
         self.you.click("[data-group=Rigging]")
         self.you.see("[data-testid=carried]")
         self.you.see_text("locks of cues")
         self.save("twins")
+
+    def sets(self, ids: dict[str, int]) -> None:
+        """The next Friday, with its arc, a pin, and what goes on from a track."""
+        today = datetime.now().date()
+        day = today + timedelta(days=(4 - today.weekday()) % 7 or 7)
+        facts = {"name": "Slipway Friday", "venue": "The Slipway", "on_day": f"{day}", "begins": "22:00"}
+        made = self.server.send("POST", "/api/sets", {**facts, "ends": "23:00"})["id"]
+        path = f"/api/sets/{made}"
+        order = [ids[title] for title in (*WARM_UP, *MAIN[:6])]
+        self.server.send("POST", f"{path}/tracks", {"ids": order, "placed": True})
+        self.server.send("POST", f"{path}/tracks", {"ids": [ids[title] for title in (*MAIN[6:], *LATE)]})
+        points = [
+            {"share": share, "energy": energy} for share, energy in ((0, 32), (0.45, 52), (0.85, 64), (1, 45))
+        ]
+        self.server.send("PUT", f"{path}/arc", {"points": points})
+        entries = self.server.get(path)["order"]
+        said = {"pin": "first", "note": "lamps still on"}
+        self.server.send("PATCH", f"{path}/entries/{entries[0]['id']}", said)
+        joint = {"out_id": entries[7]["id"], "in_id": entries[8]["id"], "over_bars": 32}
+        self.server.send("PUT", f"{path}/joint", {**joint, "note": "bring the low end in late"})
+        self.you.go("/sets")
+        self.you.see("[data-entry]")
+        self.you.keys("y", *[Keys.ARROW_DOWN] * 8)
+        self.you.see("[data-line]")
+        self.save("sets")
 
     def crates(self, crate: int) -> None:
         for name, at, sign, colour in (("First hour", 0, "›", "blue"), ("Past one", 3, "☾", "violet")):
@@ -265,7 +292,7 @@ class Shots:
         practice = [gig["id"] for gig in gigs if gig["looks_like_practice"]]
         self.server.send("POST", "/api/gigs/thrown-away", {"ids": practice[1:], "practice": True})
         venue = next(each for each in self.server.get("/api/venues") if each["name"] == "The Slipway")["id"]
-        last, before, *_ = (gig["id"] for gig in gigs if gig["venue_id"] == venue)
+        last, *_ = (gig["id"] for gig in gigs if gig["venue_id"] == venue)
         self.you.go(f"/logbook?venue={venue}&night={last}")
         self.you.see("[role=option][data-play]")
         self.you.keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ARROW_DOWN)
@@ -274,9 +301,6 @@ class Shots:
         self.you.press_button("Next list from this…")
         self.you.see("[role=listitem][data-fate=replace]")
         self.save("logbook-next")
-        self.you.go(f"/logbook?venue={venue}&night={before}&beside={last}")
-        self.you.see("[data-testid=shared]")
-        self.save("logbook-beside")
         self.you.go("/logbook?view=year")
         self.you.see_text("Most played")
         self.save("logbook-year")

@@ -26,6 +26,7 @@ from vinyl.core.errors import VinylError
 
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
+SET_ORDERS = ("tempo", "keys", "arc", "all")
 BENCH_PARTS = (
     "rhythm", "key", "agreement", "likeness", "twins", "speed", "library", "import", "sticks", "demo",
 )  # fmt: skip
@@ -107,6 +108,7 @@ def _parser() -> argparse.ArgumentParser:
     twins.add_argument("--json", action="store_true", help="with all that is known, as JSON")
     twins.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
     twins.set_defaults(run=_twins)
+    _add_set(commands)
     _add_log(commands)
     _add_convert(commands)
     _add_stick(commands)
@@ -148,6 +150,25 @@ def _add_crate(commands: Any) -> None:
             command.add_argument("file", type=Path, nargs="?" if verb == "export" else None)
         command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
         command.set_defaults(run=_crate, verb=verb)
+
+
+def _add_set(commands: Any) -> None:
+    planned = commands.add_parser("set", help="list and show sets, and propose their order")
+    verbs = planned.add_subparsers(required=True, metavar="VERB")
+    for verb, text in (
+        ("list", "print all sets"),
+        ("show", "print a set with what speaks against it"),
+        ("order", "print an order that is proposed for it; nothing is changed"),
+    ):
+        command = verbs.add_parser(verb, help=text)
+        if verb != "list":
+            command.add_argument("name", help="its name, or its number in the listing")
+        if verb == "order":
+            command.add_argument(
+                "--by", choices=SET_ORDERS, default="all", help="by what; all weighed if not given"
+            )
+        command.add_argument("--home", type=Path, default=user_data_path("vinyl") / "home")
+        command.set_defaults(run=_set, verb=verb)
 
 
 def _add_log(commands: Any) -> None:
@@ -298,6 +319,17 @@ def _crate(options: argparse.Namespace) -> int:
     if options.verb == "export":
         return crates.export_crate(home, options.name, options.file)
     return crates.import_crate(home, options.file)
+
+
+def _set(options: argparse.Namespace) -> int:
+    from vinyl.commands import sets
+
+    home = options.home.resolve()
+    if options.verb == "list":
+        return sets.list_sets(home)
+    if options.verb == "show":
+        return sets.show_set(home, options.name)
+    return sets.propose_order(home, options.name, options.by)
 
 
 def _demo(options: argparse.Namespace) -> int:

@@ -248,3 +248,25 @@ def test_a_file_that_has_changed_or_is_gone_is_no_reason_to_lose_another(client:
     answer = client.post("/api/twins/settle", json={**wanted, "seal": seal})
     assert answer.status_code == 422 and "would be kept, and is not there" in answer.json()["detail"]
     assert files[march].exists() and len(_cues(client, march)) == 2 and row(client, march)["plays"] == 1
+
+
+def test_a_noted_copy_becomes_the_tracks_file_and_can_give_way_again(client: TestClient) -> None:
+    tide = by_title(client, "Tide")
+    group = _groups(client)["sure Tide"]
+
+    def files() -> tuple[str, list[str]]:
+        told = client.post("/api/twins/group", json={"track_ids": group["track_ids"]}).json()
+        (path,) = (each["path"] for each in told["tracks"] if each["track_id"] == tide)
+        return path, [each["path"] for each in told["copies"]]
+
+    had, (copy,) = files()
+    client.post("/api/twins/use-copy", json={"track_id": tide, "path": copy}).raise_for_status()
+    assert files() == (copy, [had])
+    refused = client.post("/api/twins/use-copy", json={"track_id": tide, "path": copy})
+    assert refused.status_code == 404 and "no copy" in refused.json()["detail"]
+    Path(had).write_bytes(b"something else")
+    refused = client.post("/api/twins/use-copy", json={"track_id": tide, "path": had})
+    assert refused.status_code == 422 and "changed" in refused.json()["detail"]
+    Path(had).unlink()
+    assert client.post("/api/twins/use-copy", json={"track_id": tide, "path": had}).status_code == 422
+    assert files() == (copy, [had])

@@ -10,12 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
 from vinyl.core.twins.alignment import Alignment, align
 from vinyl.core.twins.merging import (
     SAME_CUE_S,
-    Point,
     Way,
     merge_points,
     moved_grid,
@@ -74,7 +74,7 @@ def test_a_cue_stands_as_near_to_its_attack_as_it_did() -> None:
 
 
 points = st.builds(
-    Point,
+    Cue,
     position_s=st.floats(0, 200),
     length_s=st.none() | st.floats(0.5, 20),
     label=st.sampled_from(["", "drop", "voice"]),
@@ -83,9 +83,9 @@ points = st.builds(
 )
 
 
-def _tidy(drawn: list[Point], first_id: int) -> list[Point]:
+def _tidy(drawn: list[Cue], first_id: int) -> list[Cue]:
     """As a track has them: each pad and role once."""
-    tidy: list[Point] = []
+    tidy: list[Cue] = []
     for place, point in enumerate(drawn):
         pad = None if any(each.pad == point.pad for each in tidy) else point.pad
         role = None if any(each.role == point.role for each in tidy) else point.role
@@ -100,7 +100,7 @@ def _tidy(drawn: list[Point], first_id: int) -> list[Point]:
     st.sampled_from([1.0, 1.002, 0.995]),
 )
 def test_no_cue_is_lost_or_doubled_and_no_pad_given_twice(
-    own: list[Point], others: list[list[Point]], offset_s: float, speed: float
+    own: list[Cue], others: list[list[Cue]], offset_s: float, speed: float
 ) -> None:
     kept = _tidy(own, 1)
     way = Way(Alignment(speed, offset_s, 0.0), 195.0)
@@ -127,12 +127,12 @@ def test_no_cue_is_lost_or_doubled_and_no_pad_given_twice(
 
 
 def test_what_two_say_of_one_cue_is_joined() -> None:
-    kept = [Point(10.0, label="", pad=None, id=7), Point(30.0, role="in", pad=1, id=8)]
+    kept = [Cue(10.0, label="", pad=None, id=7), Cue(30.0, role="in", pad=1, id=8)]
     way = Way(Alignment(1.0, -0.5, 0.0), 100.0)
-    coming = [Point(10.505, label="drop", pad=2), Point(40.5, role="in", pad=1), Point(0.2)]
+    coming = [Cue(10.505, label="drop", pad=2), Cue(40.5, role="in", pad=1), Cue(0.2)]
     merged = merge_points(kept, [(coming, way)])
     assert merged.changed == [replace(kept[0], label="drop", pad=2)]
-    assert merged.added == [Point(40.0, label="other in")]
+    assert merged.added == [Cue(40.0, label="other in")]
     assert merged.lost == [coming[2]] and merged.given_up == ["pad 1", "the in point"]
 
 

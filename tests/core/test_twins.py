@@ -10,7 +10,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from vinyl.core.likeness.compare import Match, Relation
+from vinyl.core.likeness.compare import Match, Relation, compare
 from vinyl.core.likeness.descriptor import SIZE
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import Pair, make_groups
@@ -180,6 +180,26 @@ def test_an_edit_stays_an_edit_and_strangers_strangers_at_every_speed() -> None:
         assert (found.match.relation, found.alignment) == (relation, None)
 
 
+def test_an_edit_says_what_it_leaves_out() -> None:
+    words = _words(1600)
+    middle = compare(words, np.concatenate([words[:600], words[900:]]), FRAMES_PER_S).missing_s
+    front = compare(words[400:], words, FRAMES_PER_S).missing_s
+    for found, (start, end) in ((middle, (600, 900)), (front, (0, 400))):
+        (part,) = found
+        assert np.allclose(part, np.array([start, end]) / FRAMES_PER_S, atol=3.1)
+    assert compare(words, words, FRAMES_PER_S).missing_s == ()
+    still = np.zeros(120, np.uint32)
+    quiet = np.concatenate([still, words, still])
+    (part,) = compare(words[400:], quiet, FRAMES_PER_S).missing_s
+    assert part[0] > 100 / FRAMES_PER_S, "silence at the ends is nothing that was cut out"
+    loop = np.tile(_words(160), 10)
+    song = np.concatenate([_words(400, seed=4), loop, _words(400, seed=5)])
+    (part,) = compare(np.concatenate([song[:700], song[1180:]]), song, FRAMES_PER_S).missing_s
+    assert part[1] - part[0] == pytest.approx(480 / FRAMES_PER_S, abs=3.1), (
+        "of a loop any repeat may be missing"
+    )
+
+
 @pytest.mark.parametrize(
     ("told", "sure"),
     [
@@ -189,12 +209,15 @@ def test_an_edit_stays_an_edit_and_strangers_strangers_at_every_speed() -> None:
         ({"relation": "edit"}, False),
         ({"speed": 0.995}, False),
         ({"speed": None}, False),
+        ({"difference": None}, False),
+        ({"difference": 0.8}, False),
     ],
 )
 def test_a_pair_is_sure_only_if_all_speaks_for_it(told: dict[str, Any], sure: bool) -> None:
-    usual: dict[str, Any] = {"relation": "same", "covered": 1.0, "unevenness": 0.4, "speed": 1.0}
+    usual: dict[str, Any] = {"relation": "same", "covered": 1.0, "unevenness": 0.4}
+    usual.update({"speed": 1.0, "difference": 0.7})
     all_told = {**usual, **told}
-    speed = all_told.pop("speed")
+    speed, difference = all_told.pop("speed"), all_told.pop("difference")
     match = Match(offset_s=0.0, bit_error=0.05, **all_told)
     line = None if speed is None else Alignment(speed, 0.0, 0.0)
-    assert Pair(1, 2, frozenset({"sound"}), match, line).is_sure is sure
+    assert Pair(1, 2, frozenset({"sound"}), match, line, difference).is_sure is sure

@@ -17,6 +17,7 @@ from tests.faults import break_file, die_once, full_disk
 from tests.patience import wait_for
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.core.analysis import Analysis, analyse
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rules.conditions import AllOf, Between, KeyIs
 from vinyl.demo.seed import seed_library
@@ -40,7 +41,6 @@ from vinyl.library import (
     watched,
 )
 from vinyl.library.changes import Change
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.find import Order, find_ids
 from vinyl.library.jobs import Job

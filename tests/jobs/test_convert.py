@@ -14,10 +14,10 @@ from tests.patience import wait_for
 from tests.running import Server
 from vinyl.cli import main
 from vinyl.core.carrying.card import Card
+from vinyl.core.cues.cue import Cue
 from vinyl.demo.seed import seed_library
 from vinyl.exchange.libraries.reedbank import write_reedbank
 from vinyl.library import crates, cues
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.standin_libraries import reedbank, saltmarsh
 

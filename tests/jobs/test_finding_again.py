@@ -12,11 +12,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs.test_background import House
+from vinyl.core.cues.cue import Cue
 from vinyl.core.finding_again import FileTraits, compare, match_all
 from vinyl.jobs.finding_again import found_files
 from vinyl.jobs.importing import find_changes
 from vinyl.library import cues
-from vinyl.library.cues import Cue
 from vinyl.media.encode import convert
 from vinyl.media.tags import Tags, write_tags
 

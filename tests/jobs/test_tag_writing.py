@@ -10,10 +10,10 @@ import pytest
 
 from tests.jobs.test_background import House
 from tests.patience import wait_for
+from vinyl.core.cues.cue import Cue
 from vinyl.core.tag_form import WriteForm
 from vinyl.jobs import tag_writing
 from vinyl.library import cues, jobs, tracks
-from vinyl.library.cues import Cue
 from vinyl.library.jobs import Job
 from vinyl.library.values import Value, put
 from vinyl.media.rewriting import sound_of

@@ -106,7 +106,7 @@ def _prepare_all(you: Counting) -> None:
 
 
 def _pack(you: Counting) -> None:
-    you.chord(Keys.ALT, "8")
+    you.chord(Keys.ALT, "9")
     you.press_button("A stick…")
     you.see("[role=dialog] input")
     you.keys(Keys.ENTER)

@@ -104,6 +104,12 @@ def _furnish(server: Server, folder: Path) -> None:
     lines = f"23:05 {TITLES[0]}\n23:20 {TITLES[2]}"
     night = {"text": lines, "on": "2026-11-20", "begins": "23:00", "venue": "The Slipway", "kind": "weekly"}
     send("POST", "/api/nights", night)
+    facts = {"name": "Friday at the Slipway, from ten on", "venue": "The Slipway", "on_day": "2026-11-27"}
+    planned = send("POST", "/api/sets", {**facts, "begins": "22:00", "ends": "01:00"})["id"]
+    send("POST", f"/api/sets/{planned}/tracks", {"ids": ids[:2], "placed": True})
+    send("POST", f"/api/sets/{planned}/tracks", {"ids": ids[2:]})
+    points = [{"share": 0.0, "energy": 40}, {"share": 1.0, "energy": 80}]
+    send("PUT", f"/api/sets/{planned}/arc", {"points": points})
     stick = send("POST", "/api/sticks", {"name": "Slipway Friday", "capacity_mb": 60})["id"]
     send("PUT", f"/api/sticks/{stick}/crates", {"crate_ids": [crate]})
     (folder / "out").mkdir()
@@ -160,8 +166,8 @@ def _by_keys(you: Hands, path: str, keys: tuple[str, ...]) -> Iterator[str]:
 
 @pytest.mark.parametrize(
     "path",
-    ["/arrivals", "/shelf", "/crates", "/twins", "/logbook", "/logbook?view=month", "/logbook?view=played",
-     "/logbook?view=year", "/exchange", "/exchange?view=here", "/sticks"],
+    ["/arrivals", "/shelf", "/crates", "/twins", "/sets", "/logbook", "/logbook?view=month",
+     "/logbook?view=played", "/logbook?view=year", "/exchange", "/exchange?view=here", "/sticks"],
 )  # fmt: skip
 def test_a_page_and_what_it_opens_fits(you: Hands, path: str) -> None:
     misfits = list(_in_a_page(you, path))

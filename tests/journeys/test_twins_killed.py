@@ -14,11 +14,11 @@ from tests.journeys.test_killed_any_time import is_open
 from tests.library.making import new_track
 from tests.patience import wait_for
 from tests.running import Server
+from vinyl.core.cues.cue import Cue
 from vinyl.core.likeness.compare import Match
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import Pair
 from vinyl.library import crates, cues, plays, twin_pairs
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 
 GROUPS, KILLS, LONGEST_S = 200, 20, 0.5
@@ -48,7 +48,7 @@ def _make(home: Path, music: Path) -> None:
             plays.note(connection, ids[1:], "2026-11-20T22:00:00+00:00")
             crates.add_tracks(connection, crate, ids[1:])
             line = Alignment(1.0, OFFSET_S, 0.0)
-            pair = Pair(*ids, frozenset({"sound"}), Match("same", OFFSET_S, 1.0, 0.02), line)
+            pair = Pair(*ids, frozenset({"sound"}), Match("same", OFFSET_S, 1.0, 0.02), line, 0.1)
             twin_pairs.keep(connection, [pair], ids)
 
 

@@ -8,13 +8,13 @@ from pathlib import Path
 
 import pytest
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.foreign_paths import PathMapping
 from vinyl.core.rules.conditions import Tagged
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, tags, values, wanted
-from vinyl.library.cues import Cue
+from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, sets, tags, values, wanted
 from vinyl.library.database import Database
 from vinyl.library.documents import NOT_EMPTY, read_document, restore, write_document
 from vinyl.library.errors import LibraryError
@@ -39,6 +39,11 @@ def _rich(folder: Path) -> Database:
         wanted.append(connection, inner, [WantedEntry("Tern Logic", "Bollard", "", "")])
         routes.save_route(connection, 1, "short", [Jump(10.0, 20.0)])
         off_shelf.take_off(connection, [5], aside=True)
+        planned = sets.make_set(connection, {"name": "Friday", "on_day": "2026-12-04"})
+        sets.set_arc(connection, planned, [(0.2, 40.0)])
+        sets.add_tracks(connection, planned, [1, 2, 5, 7], True)
+        first, then, *_ = (entry.id for entry in sets.list_entries(connection, planned))
+        sets.put_transition(connection, planned, first, then, 8, "low end late")
         connection.execute("INSERT INTO choice (name, value) VALUES ('x', '{}')")
     return database
 
@@ -68,6 +73,7 @@ def test_an_empty_library_becomes_equal_in_everything(tmp_path: Path) -> None:
     assert shelves[0] == shelves[1]
     whole = json.loads(text)
     assert len(whole["tracks"]) == 60 and whole["format"] == "vinyl collection"
+    assert len(whole["set_entries"]) == 3 and len(sets.list_transitions(second.read(), 1)) == 1
 
 
 def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:

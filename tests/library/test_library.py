@@ -8,11 +8,11 @@ import pytest
 
 from tests.library.making import new_track
 from vinyl.core.cues.bounds import CueError
+from vinyl.core.cues.cue import Cue
 from vinyl.core.rhythm import edits
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.conditions import AllOf
 from vinyl.library import crates, cues, find, grids, locks, queue, repairs, tracks, undo, values
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.find import Order, find_ids

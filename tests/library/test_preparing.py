@@ -12,6 +12,7 @@ from tests.library.making import new_track
 from tests.signals import drum_loop
 from vinyl.api.convert import route_out
 from vinyl.core.analysis import Analysis, analyse
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump, RouteError
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rhythm.tempo_map import TempoMap
@@ -19,7 +20,6 @@ from vinyl.core.rules.finishing import FinishRules
 from vinyl.core.tonal.key import Key
 from vinyl.library import analyses, choices, cues, grids, locks, routes, templates, tracks
 from vinyl.library.connections import connect
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, LockedError, NotFoundError
 from vinyl.library.waveforms import WaveformStore

@@ -12,13 +12,13 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.library.making import new_track
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.likeness.compare import Match
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import Pair
 from vinyl.library import crates, cues, grids, locks, off_shelf, plays, routes, tags, tracks, twin_pairs, undo
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.twin_carrying import carry_over, plan_carrying, said
 
@@ -86,7 +86,7 @@ class Library:
 
 def _aligned(first: int, second: int, offset_s: float) -> Pair:
     match = Match("same", offset_s, 1.0, 0.02)
-    return Pair(first, second, frozenset({"sound"}), match, Alignment(1.0, offset_s, 0.0))
+    return Pair(first, second, frozenset({"sound"}), match, Alignment(1.0, offset_s, 0.0), 0.1)
 
 
 def _snapshot(connection: sqlite3.Connection) -> dict[str, list[tuple[object, ...]]]:

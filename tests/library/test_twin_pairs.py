@@ -32,7 +32,7 @@ def _pair(
 ) -> Pair:
     match = Match(relation, 0.0, 1.0, 0.02, 0.4 if sure else 0.95)
     line = Alignment(speed, 0.0, 0.0) if relation == "same" else None
-    return Pair(first, second, frozenset({"sound"}), match, line)
+    return Pair(first, second, frozenset({"sound"}), match, line, 0.2)
 
 
 def _keep(database: Database, *pairs: Pair) -> None:

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
 from tests.library.making import new_track
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.cues.templates import TemplateCue
 from vinyl.core.rhythm.tempo_map import TempoMap
@@ -40,7 +41,6 @@ from vinyl.library import (
     undo,
 )
 from vinyl.library.connections import connect
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, LockedError
 from vinyl.library.tables import UNDOABLE

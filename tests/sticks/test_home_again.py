@@ -14,9 +14,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.sticks.test_packing import Desk
+from vinyl.core.cues.cue import Cue
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import crates, cues, grids, locks, tracks, undo
-from vinyl.library.cues import Cue
+from vinyl.library import crates, cues, grids, locks, off_shelf, tracks, undo
 from vinyl.sticks import store
 from vinyl.sticks.changes import CHANGES_FILE
 from vinyl.sticks.home_again import CameHome, Choice, came_home, take_home
@@ -132,6 +132,19 @@ def test_changes_are_told_by_value_and_both_changed_waits_for_a_choice(desk: Des
     assert [row.what for row in _came(desk)] == ["00"], "undo brings the question back"
     _take(desk, {rows["00"].key: "ours"})
     assert sorted(_here(desk, one).values()) == [(1.25, "mine"), (2.25, "Loop"), (3.0, "01"), (7.0, "")]
+
+
+def test_stars_of_a_file_that_gave_way_are_its_twins_and_its_cues_say_where_they_are(desk: Desk) -> None:
+    booth, (gone, kept, *_) = Booth(desk.medium.folder), desk.tracks
+    booth.rate(_hash(desk, gone), 4)
+    booth.shift_grid(_hash(desk, gone), 0.5)
+    with desk.database.write() as connection:
+        off_shelf.take_off(connection, [gone], False, twin_of=kept)
+    rows = {row.what: row for row in _came(desk)}
+    assert (rows["stars"].track_id, rows["stars"].hold) == (kept, "")
+    assert rows["grid"].track_id is None and "gave way to" in rows["grid"].hold
+    _take(desk, {row.key: "theirs" for row in rows.values()})
+    assert tracks.get_track(desk.database.read(), kept)["rating"] == 4
 
 
 def test_a_list_changed_on_both_sides_keeps_what_was_not_on_the_stick(desk: Desk) -> None:

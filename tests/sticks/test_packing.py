@@ -20,13 +20,13 @@ from PIL import Image
 
 from tests.signals import RATE_HZ, click_track
 from vinyl.core.analysis import analyse
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.waveform.summary import overview
 from vinyl.core.waveform.summary import pack as pack_summary
 from vinyl.jobs.converting import make_file
 from vinyl.library import crates, cues, flat, grids, routes
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
 from vinyl.library.waveforms import WaveformStore

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 
 from tests.signals import RATE_HZ, click_track
+from vinyl.core.cues.cue import Cue
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.jobs.converting import make_file
 from vinyl.library import crates, cues, grids
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_track
 from vinyl.library.waveforms import WaveformStore

@@ -46,7 +46,7 @@ FIELDS = ("title", "artist", "comment", "genre", "year", "energy")
 REACHES = ("whole track", "from here", "this part")
 # What a body that is not as the API has it is refused with: a verb that is refused so tries nothing.
 MISTAKEN = ("Field required", "Unable to extract tag", "Extra inputs")
-ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "twins", "logbook", "sticks", "exchange")
+ROOMS = ("arrivals", "shelf", "tags", "workbench", "crates", "twins", "sets", "logbook", "sticks", "exchange")
 # Through all rooms, or to and fro between a few, where one thing leads to another sooner.
 SOME = st.one_of(st.just(frozenset(ROOMS)), st.frozensets(st.sampled_from(ROOMS), min_size=2, max_size=3))
 
@@ -228,6 +228,59 @@ class Walk(RuleBasedStateMachine):
             self.do("PUT", "/api/versions", {"track_ids": ids, "name": name, "kinds": kinds}, name)
         else:
             self.do("POST", "/api/versions/apart", {"track_ids": ids})
+
+    # Sets.
+
+    def a_set(self, n: int) -> int:
+        there = [each["id"] for each in self.house.get("/api/sets")]
+        if not there:
+            name = self.word("Set")
+            self.do("POST", "/api/sets", {"name": name, "on_day": "2026-12-04", "venue": "The Slipway"}, name)
+            there = [each["id"] for each in self.house.get("/api/sets")]
+        return int(there[n % len(there)])
+
+    @rule(n=N, m=N, placed=st.booleans())
+    @of("sets")
+    def fill_a_set(self, n: int, m: int, placed: bool) -> None:
+        asked = {"ids": self.tracks(m), "placed": placed}
+        self.do("POST", f"/api/sets/{self.a_set(n)}/tracks", asked)
+
+    @rule(
+        n=N, m=N, what=st.sampled_from(["move", "tray", "remove", "pin", "joint", "order", "copy", "delete"])
+    )
+    @of("sets")
+    def change_a_set(self, n: int, m: int, what: str) -> None:
+        number = self.a_set(n)
+        path = f"/api/sets/{number}"
+        found = self.house.get(path)
+        every = [each["id"] for each in (*found["order"], *found["tray"])]
+        if what == "delete":
+            self.do("DELETE", path)
+        elif what == "copy":
+            self.do("POST", f"{path}/copy", {"name": f"{found['name']} again"[:100]})
+        elif what == "order" and len(found["order"]) > 1:
+            ids = self.house.ask("POST", f"{path}/order", {"by": "all"}).told["entry_ids"]
+            self.do("PUT", f"{path}/order", {"entry_ids": ids})
+        elif what == "joint" and found["joints"]:
+            joint = found["joints"][m % len(found["joints"])]
+            said = {
+                "out_id": joint["out_id"],
+                "in_id": joint["in_id"],
+                "over_bars": m % 64,
+                "note": self.word("n"),
+            }
+            self.do("PUT", f"{path}/joint", said)
+        elif every:
+            entry = every[m % len(every)]
+            if what == "pin":
+                self.do("PATCH", f"{path}/entries/{entry}", {"pin": "here", "with_next": bool(m % 2)})
+            elif what == "remove":
+                self.do("POST", f"{path}/remove", {"entry_ids": [entry]})
+            else:
+                before = every[(m + 1) % len(every)]
+                self.do(
+                    "POST", f"{path}/move", {"entry_ids": [entry], "placed": what == "move", "before": before}
+                )
 
     # Tags.
 

@@ -47,6 +47,7 @@ def views(house: House) -> Iterator[View]:
     yield View(("tracks", "off the Shelf"), "/api/off-shelf")
     yield View(("tracks", "away"), "/api/away")
     yield View(("twins", "list"), "/api/twins")
+    yield View(("sets", "list"), "/api/sets")
     yield View(("disk-folders",), "/api/disk-folders")
     yield View(("crates",), "/api/crates")
     yield View(("crates", "deleted"), "/api/lists/deleted")
@@ -68,6 +69,8 @@ def views(house: House) -> Iterator[View]:
 
 
 def _opened(house: House) -> Iterator[View]:
+    for dj_set in house.get("/api/sets"):
+        yield View(("sets", "one", dj_set["id"]), f"/api/sets/{dj_set['id']}")
     for crate in house.get("/api/crates"):
         if not crate["is_folder"]:
             number = crate["id"]

@@ -14,6 +14,7 @@ import { ArrivalsPage } from "./pages/arrivals/arrivals-page";
 import { CratesPage } from "./pages/crates/crates-page";
 import { ExchangePage } from "./pages/exchange/exchange-page";
 import { LogbookPage } from "./pages/logbook/logbook-page";
+import { SetsPage } from "./pages/sets/sets-page";
 import { ShelfPage } from "./pages/shelf/shelf-page";
 import { SticksPage } from "./pages/sticks/sticks-page";
 import { TwinsPage } from "./pages/twins/twins-page";
@@ -82,6 +83,7 @@ function Rooms() {
           <Route path="/workbench/:id?" element={<WorkbenchPage />} />
           <Route path="/crates/:id?" element={<CratesPage />} />
           <Route path="/twins" element={<TwinsPage />} />
+          <Route path="/sets" element={<SetsPage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/exchange" element={<ExchangePage />} />
           <Route path="/sticks" element={<SticksPage />} />

@@ -14,6 +14,7 @@ from vinyl.api.models.jobs import JobOut
 from vinyl.api.models.routes import JumpBody, RouteOut, StretchOut
 from vinyl.api.models.tracks import ThereOut, TrackOut
 from vinyl.api.models.workbench import AnchorOut, GridOut, HeardOut, SectionOut
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.routes import LEAST_S, length_s, stretches
 from vinyl.core.rhythm.tempo_map import anchors_to
@@ -24,7 +25,6 @@ from vinyl.jobs.tag_writing import CHANGE_FILES
 from vinyl.library import backings, choices, crates, cues, logbook
 from vinyl.library.analyses import Heard, StoredStructure
 from vinyl.library.changes import Change
-from vinyl.library.cues import Cue
 from vinyl.library.grids import Grid
 from vinyl.library.imports import Outcome
 from vinyl.library.jobs import Job

@@ -11,11 +11,11 @@ from fastapi import APIRouter
 from vinyl.api.convert import cue_out
 from vinyl.api.models.cues import CueChange, CueColourBody, CueIn, CueOut, CuesIn, MovedCue, OntoGridIn
 from vinyl.api.services import Use
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.moving import Span, onto_grid
 from vinyl.core.cues.placing import Move, length_after_move_s, loop_length_s, moved, snapped, usual_colour
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import choices, cues, grids, tracks
-from vinyl.library.cues import Cue
 from vinyl.library.errors import LibraryError
 from vinyl.operations import tracks as operations
 from vinyl.operations import workbench

@@ -20,6 +20,7 @@ from vinyl.api.models.twins import (
     SureOut,
     SureSample,
     TwinCopy,
+    TwinCopyIn,
     TwinGroupOut,
     TwinLine,
     TwinsOut,
@@ -135,6 +136,12 @@ def settle_sure(use: Use, wanted: SureIn) -> JobOut:
 def say_no_twins(use: Use, wanted: GroupIn) -> None:
     """Remember that tracks are no twins of each other."""
     twins.say_no_twins(use, wanted.track_ids)
+
+
+@router.post("/twins/use-copy", status_code=204)
+def use_copy(use: Use, wanted: TwinCopyIn) -> None:
+    """Have a noted copy be the track's file; the file it had becomes the copy."""
+    twins.use_copy(use, wanted.track_id, wanted.path)
 
 
 @router.post("/twins/later", status_code=204)

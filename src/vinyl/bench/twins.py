@@ -10,7 +10,7 @@ import time
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from multiprocessing import get_context
 from pathlib import Path
@@ -22,10 +22,13 @@ from scipy.signal import resample_poly
 
 from vinyl.bench.likeness import FORMATS, FRAMES_PER_S, RATE_HZ, encoded, fingerprint, sources
 from vinyl.bench.material import Samples
+from vinyl.core.likeness.band_energy import RATE_HZ as BAND_RATE_HZ
+from vinyl.core.likeness.band_energy import BandMeter, Energies, difference
 from vinyl.core.likeness.descriptor import SIZE
 from vinyl.core.rhythm.onset import onsets
 from vinyl.core.rhythm.onset_times import find_onset_times
 from vinyl.core.twins.alignment import Alignment
+from vinyl.core.twins.groups import LARGEST_DIFFERENCE, Pair
 from vinyl.core.twins.relating import Relation, Sound, relate
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_tracks
@@ -41,11 +44,14 @@ WRONG_BITS = 0.06
 
 @dataclass(frozen=True, slots=True)
 class _Copy:
-    """A file made of a piece: what it is, and where the piece's times lie in it; None where nowhere."""
+    """A file made of a piece: what it is, where the piece's times lie in it, None where nowhere, and what of
+    it is cut out.
+    """
 
     what: str
     samples: Samples
     truth: Alignment | None
+    cut_s: tuple[float, float] | None = None
 
 
 def measure_twins(folder: Path | None) -> dict[str, Any]:
@@ -54,12 +60,15 @@ def measure_twins(folder: Path | None) -> dict[str, Any]:
     originals: dict[str, Sound] = {}
     errors_ms: dict[str, list[float]] = {}
     refused: Counter[str] = Counter()
+    cuts_s: dict[str, list[float]] = {}
     for name, samples, versions in sources(folder):
         originals[name] = sound = _sound(samples)
         others = [_Copy(what, other, None) for what, other, _ in versions]
         for copy in (*_copies(samples), *others):
             found = relate(sound, _sound(copy.samples), FRAMES_PER_S)
-            told.setdefault(copy.what, Counter())[found.match.relation] += 1
+            told.setdefault(copy.what, Counter())[_heard(found, samples, copy.samples)] += 1
+            if copy.cut_s is not None and found.match.relation == "edit" and not name.startswith("loop"):
+                cuts_s.setdefault(copy.what, []).append(_cut_error_s(found, copy.cut_s))
             if copy.truth is not None and found.alignment is None:
                 refused[copy.what] += 1
             # A loop is the same at many offsets.
@@ -72,6 +81,7 @@ def measure_twins(folder: Path | None) -> dict[str, Any]:
     )
     return {
         "told": {what: dict(counts) for what, counts in told.items()},
+        "what an edit leaves out, largest error s": {what: max(each) for what, each in cuts_s.items()},
         "time in the copy, largest error ms": {what: round(max(each), 2) for what, each in errors_ms.items()},
         "times of the copy unknown, and none given": dict(refused),
         **_search_speed(),
@@ -80,6 +90,35 @@ def measure_twins(folder: Path | None) -> dict[str, Any]:
 
 def _sound(samples: Samples) -> Sound:
     return Sound(fingerprint(samples), find_onset_times(onsets(samples.mean(axis=0), RATE_HZ)).times_s)
+
+
+def _heard(found: Relation, first: Samples, second: Samples) -> str:
+    """The relation, once both were listened to; in brackets where it is not sure."""
+    pair = Pair(1, 2, frozenset({"sound"}), found.match, found.alignment)
+    if found.match.relation != "same":
+        return found.match.relation
+    if found.alignment is None or found.alignment.speed != 1.0:
+        return "same (to be listened to)"
+    offset = round(found.alignment.offset_s * RATE_HZ)
+    pair = replace(
+        pair, difference=difference(_bands(first, max(0, -offset)), _bands(second, max(0, offset)))
+    )
+    assert pair.difference is not None
+    if pair.difference > LARGEST_DIFFERENCE:
+        return "same backing"
+    return "same" if pair.is_sure else "same (to be listened to)"
+
+
+def _bands(samples: Samples, skip: int) -> Energies:
+    meter = BandMeter()
+    meter.push(resample_poly(samples.mean(axis=0)[skip:], BAND_RATE_HZ, RATE_HZ).astype(np.float32))
+    return meter.finish()
+
+
+def _cut_error_s(found: Relation, cut_s: tuple[float, float]) -> float:
+    """How far what is told to be cut out is from what is, at most."""
+    told = max(found.match.missing_s, key=lambda part: part[1] - part[0], default=(0.0, 0.0))
+    return round(max(abs(one - other) for one, other in zip(told, cut_s, strict=True)), 1)
 
 
 def _error_ms(found: Relation, truth: Alignment, samples: Samples) -> float:
@@ -105,8 +144,9 @@ def _copies(samples: Samples) -> Iterator[_Copy]:
         "middle cut out",
         np.hstack([samples[:, : int(0.4 * length)], samples[:, int(0.6 * length) :]]),
         None,
+        (0.4 * length / RATE_HZ, 0.6 * length / RATE_HZ),
     )
-    yield _Copy("25 s cut off the front", samples[:, int(LONG_CUT_S * RATE_HZ) :], None)
+    yield _Copy("25 s cut off the front", samples[:, int(LONG_CUT_S * RATE_HZ) :], None, (0.0, LONG_CUT_S))
 
 
 def _search_speed() -> dict[str, Any]:

@@ -11,8 +11,8 @@ from typing import Any
 
 from vinyl.commands.client import open_library
 from vinyl.core.twins.groups import Group, Pair
-from vinyl.library.twin_pairs import attacks_from
-from vinyl.library.twins import Twins, find_twins
+from vinyl.library.twin_pairs import attacks_from, current_pairs
+from vinyl.library.twins import Twins, twins_of
 from vinyl.library.waveforms import WaveformStore
 
 Rows = Mapping[int, sqlite3.Row]
@@ -23,7 +23,8 @@ def print_twins(home: Path, as_json: bool) -> int:
     connection = open_library(home).read()
     # One state of the library, whoever writes meanwhile.
     connection.execute("BEGIN")
-    found = find_twins(connection, _tell, attacks_from(WaveformStore(home / "waveforms")))
+    attacks_of = attacks_from(WaveformStore(home / "waveforms"))
+    found = twins_of(connection, current_pairs(connection, _tell, attacks_of))
     rows = _rows(connection, found)
     connection.execute("ROLLBACK")
     told = [_group(group, rows, found.copies) for group in found.groups]
@@ -91,6 +92,10 @@ def _pair(pair: Pair, rows: Rows) -> dict[str, Any]:
             pair.alignment.offset_s if pair.alignment else pair.match.offset_s, 3
         ),
         "second lasts, times": round(pair.alignment.speed, 5) if pair.alignment else None,
+        "parts of the longer left out, s": [
+            [round(each, 1) for each in part] for part in pair.match.missing_s
+        ],
+        "heard difference": None if pair.difference is None else round(pair.difference, 2),
         "sure": pair.is_sure,
     }
 

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.rules.conditions import AllOf, AnyOf, Between, InList, Lately, NoneOf, TextIs
 from vinyl.core.rules.notation import Rule
+from vinyl.demo.nights import SLIPWAY
 from vinyl.demo.scenario import SONGS, Song
 from vinyl.demo.styles import STYLES
-from vinyl.library import crates, cues, destinations, dividers, find, styles, tags
-from vinyl.library.cues import Cue
+from vinyl.library import crates, cues, destinations, dividers, find, sets, styles, tags, venues
+from vinyl.library.clock import today
 from vinyl.library.database import Database
 from vinyl.sticks import store
 from vinyl.sticks.medium import make_stand_in
@@ -48,6 +51,11 @@ PLACES = {"main": "Main", "break": "Break", "build": "Build", "outro": "Loop to 
 COLOURS = {"main": "vermilion", "break": "blue", "build": "green", "outro": "ochre"}
 STICKS = (("Slipway Friday", "Fairlead", 1000), ("Spare", "Windlass", 500))
 DESTINATION = "The Slipway’s PC"
+# The next Friday: its running order so far, its arc, a pin and what is noted of it.
+SET, FRIDAY = "Slipway Friday", 4
+SET_ORDER = (*CRATES[WARM_UP], *CRATES[MAIN][:6])
+SET_ARC = ((0.0, 30.0), (0.45, 52.0), (0.85, 62.0), (1.0, 45.0))
+SET_NOTES = {"灯台の朝": ("first", "lamps still on"), "Copper Tide": ("", "keep: loved last time")}
 
 
 def in_order() -> list[Song]:
@@ -69,6 +77,7 @@ def prepare_rooms(database: Database, home: Path) -> None:
         for name, (family, _) in TAGGED.items():
             tags.make_tag(connection, _family(connection, family), name)
         _make_destination(connection, home, ids)
+        _make_set(connection)
         for name, player, size_mb in STICKS:
             _make_stick(connection, home, name, player, size_mb, ids[:2])
 
@@ -81,6 +90,7 @@ def describe_track(
         crate_id = _crate(connection, name)
         if song.title in titles and crate_id is not None:
             _put_in(connection, crate_id, name, titles, song.title, track_id)
+    _plan(connection, song.title, track_id)
     for name, (family, titles) in TAGGED.items():
         if song.title in titles:
             tags.give(
@@ -91,6 +101,30 @@ def describe_track(
         styles.take(connection, _family(connection, "Style"), {genre: genre})
     if song.title in CUED and not cues.list_cues(connection, track_id):
         cues.add_cues(connection, track_id, _cues(truth))
+
+
+def _make_set(connection: sqlite3.Connection) -> None:
+    """The set of the next Friday; it is filled as its tracks come."""
+    day = today() + timedelta(days=(FRIDAY - today().weekday()) % 7 or 7)
+    venue_id = venues.named(connection, SLIPWAY)
+    facts = {"name": SET, "venue_id": venue_id, "on_day": str(day), "begins": "22:00", "ends": "23:00"}
+    sets.set_arc(connection, sets.make_set(connection, facts), SET_ARC)
+
+
+def _plan(connection: sqlite3.Connection, title: str, track_id: int) -> None:
+    """Put a track into that set: at its place in the running order, or into the tray."""
+    found = next((each for each in sets.list_sets(connection) if each.name == SET), None)
+    if found is None or title not in (*SET_ORDER, *CRATES[MAIN], *CRATES[LATE]):
+        return
+    placed = title in SET_ORDER
+    there = [each for each in sets.list_entries(connection, found.id) if each.placed]
+    after = SET_ORDER[SET_ORDER.index(title) + 1 :] if placed else ()
+    later = [each.id for each in there if each.title in after]
+    sets.add_tracks(connection, found.id, [track_id], placed, later[0] if later else None)
+    pin, note = SET_NOTES.get(title, ("", ""))
+    for entry in sets.list_entries(connection, found.id):
+        if entry.track_id == track_id and note:
+            sets.change_entry(connection, found.id, entry.id, {"pin": pin, "note": note})
 
 
 def _rules(late: int) -> Iterator[tuple[str, Rule]]:

@@ -11,6 +11,7 @@ from typing import Any
 from vinyl.core.carrying.collection import Node, Play
 from vinyl.core.carrying.lists import rule_here
 from vinyl.core.cues.bounds import LONGEST_LABEL
+from vinyl.core.cues.cue import Cue
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.tempo_map import TempoMap, anchors_from
 from vinyl.core.rules.notation import rule_from_json
@@ -21,7 +22,6 @@ from vinyl.jobs.runner import Task
 from vinyl.library import cues, flat, tags, taking_in, undo, values, wanted
 from vinyl.library.clock import stored
 from vinyl.library.crates import free_name, make_crate, make_rule_crate
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.grids import grid_value
 from vinyl.library.locks import locks_of

@@ -5,26 +5,12 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from vinyl.core.cues.bounds import check_cue
+from vinyl.core.cues.cue import Cue
 from vinyl.library import flat
 from vinyl.library.errors import NotFoundError
 from vinyl.library.locks import check_open
-
-
-@dataclass(frozen=True, slots=True)
-class Cue:
-    """A point, or a loop where ``length_s`` is given; see docs/formats/stick.md for each field's meaning."""
-
-    position_s: float
-    length_s: float | None = None
-    label: str = ""
-    role: str | None = None
-    colour: str = "vermilion"
-    pad: int | None = None
-    engages: bool = False
-    id: int = 0
 
 
 def list_cues(connection: sqlite3.Connection, track_id: int) -> list[Cue]:

@@ -27,6 +27,7 @@ class Fitting:
 
     track_id: int
     fit: Fit
+    likeness: float | None = None
 
 
 def find_fitting(
@@ -56,7 +57,7 @@ def find_fitting(
         facts = Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))
         fits = fit(wanted, facts, reach, key_held)
         if fits:
-            found.append(Fitting(row["id"], fits))
+            found.append(Fitting(row["id"], fits, facts.likeness))
     return sorted(found, key=lambda each: (-each.fit.score, each.track_id))[:most]
 
 

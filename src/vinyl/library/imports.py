@@ -10,6 +10,7 @@ from typing import Literal, get_args
 
 from vinyl.library import flat
 from vinyl.library.clock import now
+from vinyl.library.errors import NotFoundError
 
 Outcome = Literal["added", "changed", "already here", "moved", "wanted", "not audio", "broken"]
 OUTCOMES: tuple[Outcome, ...] = get_args(Outcome)
@@ -165,6 +166,26 @@ def note_copy(
         "VALUES (?, ?, ?, ?, ?)",
         (path, track_id, size_bytes, modified_ns, now()),
     )
+
+
+def use_copy(connection: sqlite3.Connection, track_id: int, path: str) -> None:
+    """Have a noted copy be a track's file; the file it had becomes the copy.
+
+    Raises:
+        NotFoundError: if the track has no such copy.
+    """
+    copy = connection.execute(
+        """SELECT size_bytes, modified_ns FROM track_copy c WHERE track_id = ?1 AND path = ?2
+           AND NOT EXISTS (SELECT 1 FROM copy_off o WHERE o.track_id = ?1 AND o.path = ?2)""",
+        (track_id, path),
+    ).fetchone()
+    if copy is None:
+        raise NotFoundError("This file is no copy of the track any more.")
+    had = connection.execute(
+        "SELECT path, size_bytes, modified_ns FROM track WHERE id = ?", (track_id,)
+    ).fetchone()
+    note_place(connection, track_id, path, *copy)
+    note_copy(connection, track_id, *had)
 
 
 def list_copies(connection: sqlite3.Connection, track_id: int) -> list[str]:

@@ -322,6 +322,17 @@ def weeks_before(on: date, weeks: int) -> str:
     return str(on - timedelta(weeks=min(weeks, MOST_WEEKS)))
 
 
+def last_pairs(connection: sqlite3.Connection, venue_id: int, before: str) -> set[tuple[int, int]]:
+    """Tracks that followed each other at the last night of a venue before a day."""
+    rows = connection.execute(
+        f"""SELECT p.track_id {COUNTED} AND g.id = (
+              SELECT id FROM gig WHERE venue_id = ?1 AND NOT practice AND on_day < ?2
+              ORDER BY on_day DESC, began_at DESC LIMIT 1) ORDER BY p.position""",
+        (venue_id, before),
+    )
+    return set(itertools.pairwise(row[0] or 0 for row in rows)) - {(0, 0)}
+
+
 def pairs_before(connection: sqlite3.Connection, venue_id: int, gig_id: int) -> set[tuple[str, str]]:
     """Tracks that followed each other at nights of a venue before one of them, by what tells them apart."""
     rows = connection.execute(

@@ -28,6 +28,7 @@ Topic = Literal[
     "rules",
     "imports",
     "twins",
+    "sets",
     "undo",
     "all",
 ]
@@ -280,6 +281,25 @@ TABLES: tuple[Table, ...] = (
     ),
     Table("gig", ("a night", "nights"), ("gigs",), undoable=True, identified=True, document="gigs"),
     Table("play", ("a play", "plays"), ("gigs",), undoable=True, identified=True, document="plays"),
+    Table("dj_set", ("a set", "sets"), ("sets",), undoable=True, identified=True, document="sets"),
+    Table(
+        "set_entry",
+        ("a track of a set", "tracks of sets"),
+        ("sets",),
+        undoable=True,
+        identified=True,
+        forgotten=True,
+        document="set_entries",
+    ),
+    Table(
+        "set_transition",
+        ("a joint of a set", "joints of sets"),
+        ("sets",),
+        undoable=True,
+        identified=True,
+        forgotten=True,
+        document="set_transitions",
+    ),
     Table("play_told", ("a play of a player", "plays of players"), undoable=True, document="plays_told"),
     Table(
         "destination",

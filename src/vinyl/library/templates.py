@@ -7,6 +7,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.proposals import CueProposal
 from vinyl.core.cues.templates import SAME_PLACE_BEATS, TemplateCue, WantedCue, apply_template
 from vinyl.core.rhythm.tempo_map import TempoMap
@@ -111,9 +112,7 @@ def apply(connection: sqlite3.Connection, results: Sequence[TemplateResult]) -> 
     for result in results:
         wanted = [cue for cue in (() if result.hindrance else result.wanted) if not cue.there]
         made = [
-            cues.Cue(
-                each.position_s, each.length_s, each.label, each.role, each.colour, each.pad, each.engages
-            )
+            Cue(each.position_s, each.length_s, each.label, each.role, each.colour, each.pad, each.engages)
             for each in wanted
         ]
         if made:
@@ -177,7 +176,7 @@ def _result(connection: sqlite3.Connection, template: Template, track_id: int) -
     return TemplateResult(track_id, row["title"], wanted, reason, tuple(made))
 
 
-def _is_of(cue: cues.Cue, wanted: WantedCue, tempo_map: TempoMap) -> bool:
+def _is_of(cue: Cue, wanted: WantedCue, tempo_map: TempoMap) -> bool:
     """Whether a cue is what a template would set: there, under its name, a loop or not."""
     beats = abs(float(tempo_map.beat_at(cue.position_s)) - float(tempo_map.beat_at(wanted.position_s)))
     same_kind = (cue.length_s is None) == (wanted.length_s is None)

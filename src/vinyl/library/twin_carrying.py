@@ -9,21 +9,20 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.finishing import Part
 from vinyl.core.twins.merging import (
     Merged,
-    Point,
     Way,
     merge_points,
     moved_grid,
     moved_jumps,
     same_grid,
 )
-from vinyl.library import cues, flat, grids, locks, off_shelf, routes, tracks, twin_pairs, values
-from vinyl.library.cues import Cue
+from vinyl.library import cues, flat, grids, locks, off_shelf, routes, sets, tracks, twin_pairs, values
 from vinyl.library.grids import Grid
 from vinyl.library.twins import AttacksOf
 from vinyl.library.values import TEXT_FIELDS, Field, Sourced, Value
@@ -92,7 +91,7 @@ class _Track:
 
     id: int
     duration_s: float
-    points: list[Point]
+    points: list[Cue]
     grid: Grid | None
     routes: list[routes.Route]
     locks: frozenset[str]
@@ -143,28 +142,11 @@ def _track(connection: sqlite3.Connection, track_id: int) -> _Track:
     return _Track(
         track_id,
         tracks.get_track(connection, track_id)["duration_s"],
-        [_point(cue) for cue in cues.list_cues(connection, track_id)],
+        cues.list_cues(connection, track_id),
         grids.get_grid(connection, track_id),
         routes.list_routes(connection, track_id),
         locks.locks_of(connection, track_id),
         {each.field: each for each in found if each.wins},
-    )
-
-
-def _point(cue: Cue) -> Point:
-    return Point(cue.position_s, cue.length_s, cue.label, cue.role, cue.colour, cue.pad, cue.engages, cue.id)
-
-
-def _cue(point: Point) -> Cue:
-    return Cue(
-        point.position_s,
-        point.length_s,
-        point.label,
-        point.role,
-        point.colour,
-        point.pad,
-        point.engages,
-        point.id,
     )
 
 
@@ -348,9 +330,9 @@ def carry_over(connection: sqlite3.Connection, plan: Plan, aside: bool) -> None:
     if plan.grid is not None:
         grids.set_grid(connection, kept, plan.grid)
     if plan.merged.added:
-        cues.add_cues(connection, kept, [_cue(point) for point in plan.merged.added])
+        cues.add_cues(connection, kept, plan.merged.added)
     for point in plan.merged.changed:
-        cues.change_cue(connection, kept, _cue(point))
+        cues.change_cue(connection, kept, point)
     for name, jumps in plan.routes:
         routes.save_route(connection, kept, name, jumps)
     values.put(connection, [kept], "by hand", {name: Value(text) for name, text in plan.values.items()})
@@ -379,6 +361,7 @@ def _carry_places(connection: sqlite3.Connection, plan: Plan) -> None:
         "UPDATE play SET track_id = ? WHERE track_id IN (SELECT value FROM json_each(?))",
         (plan.kept_id, json.dumps(plan.copy_ids)),
     )
+    sets.take_over(connection, plan.kept_id, plan.copy_ids)
     moved = [place for place in plan.places if not place.once]
     connection.executemany(
         "UPDATE crate_place SET track_id = ? WHERE id = ?", [(plan.kept_id, place.id) for place in moved]

@@ -5,24 +5,40 @@ from __future__ import annotations
 import json
 import sqlite3
 import zlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
+from pathlib import Path
 from typing import Literal
 
 from vinyl.core.errors import VinylError
 from vinyl.core.likeness.compare import Match
+from vinyl.core.quality.findings import LOSSLESS
 from vinyl.core.twins.alignment import Alignment
-from vinyl.core.twins.groups import Pair, make_groups
+from vinyl.core.twins.groups import LARGEST_DIFFERENCE, Pair, make_groups
 from vinyl.core.twins.relating import Attacks, Sound, relate
 from vinyl.library.clock import now
 from vinyl.library.likeness import FRAMES_PER_S, fingerprint_of
-from vinyl.library.twins import AttacksOf
+from vinyl.library.twins import AttacksOf, find_pairs
 from vinyl.library.waveforms import WaveformStore
 
 # What a group is: twins that need not be listened to, twins that should be; and what only stands beside.
 Kind = Literal["sure", "same", "edit", "same backing", "name"]
 KINDS: tuple[Kind, ...] = ("sure", "same", "name", "edit", "same backing")
+
+
+@dataclass(frozen=True, slots=True)
+class Unheard:
+    """Two files to be listened to: the first's times lie ``offset_s`` later in the second; the fewest bits a
+    second that a lossy one of them has.
+    """
+
+    first: int
+    second: int
+    offset_s: float
+    first_path: Path
+    second_path: Path
+    least_bits_per_s: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +85,7 @@ def keep(connection: sqlite3.Connection, pairs: Iterable[Pair], seen: Sequence[i
     for side in ("first", "second"):
         connection.execute(f"DELETE FROM twin_pair WHERE {side} IN (SELECT value FROM json_each(?))", (ids,))
     connection.executemany(
-        "INSERT OR REPLACE INTO twin_pair VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT OR REPLACE INTO twin_pair VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         [_row(pair) for pair in pairs],
     )
     connection.execute(
@@ -83,14 +99,64 @@ def _row(pair: Pair) -> tuple[object, ...]:
     match, line = pair.match, pair.alignment
     aligned = (None, None, None) if line is None else (line.speed, line.offset_s, line.spread_s)
     told = (match.relation, match.offset_s, match.covered, match.bit_error, match.unevenness)
-    return (pair.first, pair.second, json.dumps(sorted(pair.evidence)), *told, *aligned)
+    heard = (json.dumps(match.missing_s), pair.difference, pair.unheard)
+    return (pair.first, pair.second, json.dumps(sorted(pair.evidence)), *told, *aligned, *heard)
 
 
 def _pair(row: sqlite3.Row) -> Pair:
-    match = Match(row["relation"], row["offset_s"], row["covered"], row["bit_error"], row["unevenness"])
+    told = (row["relation"], row["offset_s"], row["covered"], row["bit_error"], row["unevenness"])
+    match = Match(*told, tuple((start, end) for start, end in json.loads(row["missing"])))
     aligned = (row["speed"], row["aligned_s"], row["spread_s"])
     line = None if row["speed"] is None else Alignment(*aligned)
-    return Pair(row["first"], row["second"], frozenset(json.loads(row["evidence"])), match, line)
+    evidence = frozenset(json.loads(row["evidence"]))
+    return Pair(row["first"], row["second"], evidence, match, line, row["difference"], row["unheard"])
+
+
+def current_pairs(
+    connection: sqlite3.Connection, told: Callable[[int, int], None], attacks_of: AttacksOf
+) -> list[Pair]:
+    """All pairs as they were found, and those of tracks that were not looked at yet, which are compared now;
+    arguments as for ``find_pairs``.
+    """
+    new = unseen(connection)
+    among = frozenset(new)
+    old = [pair for pair in list_pairs(connection) if among.isdisjoint((pair.first, pair.second))]
+    return [*old, *(find_pairs(connection, told, attacks_of, new) if new else ())]
+
+
+def list_unheard(connection: sqlite3.Connection, at_most: int = -1) -> list[Unheard]:
+    """Pairs that seem to be one recording, run alike, and were not listened to, with their files there."""
+    rows = connection.execute(
+        """SELECT p.first, p.second, p.aligned_s, f.path, g.path, min(
+             iif(f.codec IN lossless, 1e9, coalesce(f.bit_rate, 1e9)),
+             iif(g.codec IN lossless, 1e9, coalesce(g.bit_rate, 1e9)))
+           FROM twin_pair p JOIN shelf a ON a.id = p.first JOIN shelf b ON b.id = p.second
+           JOIN track f ON f.id = p.first JOIN track g ON g.id = p.second
+           WHERE p.relation = 'same' AND p.speed = 1.0 AND p.difference IS NULL AND p.unheard = ''
+             AND NOT a.away AND NOT b.away
+             AND NOT EXISTS (SELECT 1 FROM twin_not n WHERE n.first = p.first AND n.second = p.second)
+           ORDER BY p.first, p.second LIMIT ?2""".replace(
+            "IN lossless", "IN (SELECT value FROM json_each(?1))"
+        ),
+        (json.dumps(sorted(LOSSLESS)), at_most),
+    )
+    return [
+        Unheard(first, second, offset_s, Path(here), Path(there), bits)
+        for first, second, offset_s, here, there, bits in rows
+    ]
+
+
+def keep_heard(connection: sqlite3.Connection, first: int, second: int, heard: float | str) -> None:
+    """Keep how far two files differ, or why that is not known: what differs is another version."""
+    if isinstance(heard, str):
+        changes: tuple[object, ...] = (None, heard or "unknown", "same")
+    else:
+        changes = (heard, "", "same" if heard <= LARGEST_DIFFERENCE else "same backing")
+    connection.execute(
+        """UPDATE twin_pair SET difference = ?, unheard = ?, relation = ?
+           WHERE first = ? AND second = ? AND relation = 'same'""",
+        (*changes, first, second),
+    )
 
 
 def list_pairs(connection: sqlite3.Connection) -> list[Pair]:

@@ -48,7 +48,11 @@ def find_twins(
     attacks_of: AttacksOf = lambda track_id: None,
 ) -> Twins:
     """Find the twins among all tracks on the Shelf that were analysed; arguments as for ``find_pairs``."""
-    found = list(find_pairs(connection, told, attacks_of))
+    return twins_of(connection, list(find_pairs(connection, told, attacks_of)))
+
+
+def twins_of(connection: sqlite3.Connection, found: Sequence[Pair]) -> Twins:
+    """The twins that some pairs make, with the copies that were noted."""
     by_name = tuple(pair for pair in found if pair.relation == "different")
     return Twins(tuple(make_groups(found)), by_name, _copies(connection))
 

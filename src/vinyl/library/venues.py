@@ -100,6 +100,7 @@ def delete_venue(connection: sqlite3.Connection, venue_id: int) -> None:
     # By hand, not by the foreign key: so each change is noted for Undo.
     connection.execute("UPDATE gig SET venue_id = NULL WHERE venue_id = ?", (venue_id,))
     connection.execute("UPDATE crate SET venue_id = NULL WHERE venue_id = ?", (venue_id,))
+    connection.execute("UPDATE dj_set SET venue_id = NULL WHERE venue_id = ?", (venue_id,))
     connection.execute("DELETE FROM recurring WHERE venue_id = ?", (venue_id,))
     connection.execute("DELETE FROM venue WHERE id = ?", (venue_id,))
 

@@ -71,4 +71,5 @@ def bring_back(services: Services, track_ids: Sequence[int], copies: Sequence[st
     if not count:
         raise NotFoundError("None of these is off the Shelf (any more).")
     services.aside_putter.begin()
+    services.twin_finder.begin()
     return count

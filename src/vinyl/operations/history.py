@@ -16,4 +16,5 @@ def step_back(services: Services, stack: Stack, step_id: int | None = None) -> T
     with services.database.write() as connection:
         taken = undo.step_back(connection, stack, step_id)
     services.aside_putter.begin()
+    services.twin_finder.begin()
     return taken

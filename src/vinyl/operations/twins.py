@@ -9,9 +9,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vinyl.core.twins.alignment import SAME_TIMES, Alignment
+from vinyl.core.twins.groups import Pair
 from vinyl.core.twins.proposal import propose
-from vinyl.jobs.twin_settling import Settlement
-from vinyl.library import tracks, twin_carrying, twin_facts, twin_pairs, works
+from vinyl.jobs.twin_settling import Settlement, check_files
+from vinyl.library import imports, tracks, twin_carrying, twin_facts, twin_pairs, works
 from vinyl.library.errors import LibraryError
 from vinyl.library.jobs import Job
 from vinyl.library.twin_carrying import Plan
@@ -21,7 +22,7 @@ from vinyl.operations.services import Services
 from vinyl.operations.words import many
 
 SAMPLES = 4
-LATER_S = 0.05
+LATER_S, MOST_PARTS = 0.05, 3
 NAMES = {"pcm_s16le": "WAV", "pcm_s24le": "WAV", "pcm_s16be": "AIFF", "mp3": "MP3", "aac": "AAC"}
 
 
@@ -114,11 +115,18 @@ def _words(group: TwinGroup, rows: Mapping[int, sqlite3.Row]) -> str:
         return f"one backing, {len(group.track_ids)} versions"
     if group.kind == "edit":
         lengths = [rows[each]["duration_s"] for each in group.track_ids]
-        shorter = round(max(lengths) - min(lengths))
-        return f"an edit: {shorter // 60}:{shorter % 60:02d} shorter"
+        missing = [each for pair in group.pairs for each in pair.match.missing_s]
+        parts = ", ".join(f"{_clock(start)}–{_clock(end)}" for start, end in missing[:MOST_PARTS])
+        return f"an edit: {_clock(max(lengths) - min(lengths))} shorter" + (
+            f", without {parts}" * bool(parts)
+        )
     if len(group.track_ids) == 1:
         return "the very same sound"
     return f"same recording · {_detail(group, rows)}"
+
+
+def _clock(time_s: float) -> str:
+    return f"{round(time_s) // 60}:{round(time_s) % 60:02d}"
 
 
 def _detail(group: TwinGroup, rows: Mapping[int, sqlite3.Row]) -> str:
@@ -127,11 +135,19 @@ def _detail(group: TwinGroup, rows: Mapping[int, sqlite3.Row]) -> str:
     if faster:
         return f"one runs {100 * faster:.1f} % faster: listen"
     if group.kind != "sure":
-        return "listen"
+        return _why_unsure(group.pairs)
     later_s = max((abs(line.offset_s) for line in lines), default=0.0)
     if later_s >= LATER_S:
         return f"one starts {later_s:.1f} s later"
     return " and ".join(sorted({codec_name(rows[each]["codec"]) for each in group.track_ids}))
+
+
+def _why_unsure(pairs: Sequence[Pair]) -> str:
+    told = [pair.unheard for pair in pairs if pair.unheard]
+    if told:
+        return f"listen: {told[0]}"
+    waits = any(pair.difference is None and pair.alignment is not None for pair in pairs)
+    return "to be compared by ear yet" if waits else "listen"
 
 
 def codec_name(codec: str) -> str:
@@ -249,6 +265,17 @@ def settle_sure(services: Services, aside: bool) -> Job:
     if not wanted:
         raise LibraryError("There is no sure group to settle.")
     return services.settler.add(wanted, aside)
+
+
+def use_copy(services: Services, track_id: int, path: str) -> None:
+    """Have a noted copy be the track's file, and the file it had the copy.
+
+    Raises:
+        LibraryError: if the copy is not there, or was changed.
+    """
+    with services.database.write() as connection:
+        imports.use_copy(connection, track_id, path)
+        check_files(connection, [track_id])
 
 
 def say_no_twins(services: Services, track_ids: Sequence[int]) -> None:

@@ -5,10 +5,10 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable, Sequence
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import cues, grids, routes
-from vinyl.library.cues import Cue
 from vinyl.library.database import Database
 from vinyl.library.routes import Route
 from vinyl.operations.tracks import title_of

@@ -7,13 +7,14 @@ import sqlite3
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from pathlib import Path
 from typing import Literal
 
 from vinyl.core.cues.bounds import CueError, check_cue
+from vinyl.core.cues.cue import Cue
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.library import crates, cues, grids, tracks
-from vinyl.library.cues import Cue
 from vinyl.library.errors import LibraryError
 from vinyl.library.grids import Grid
 from vinyl.library.identity import last_change
@@ -111,9 +112,9 @@ def _open(
 def _told(connection: sqlite3.Connection, stick: Stick, papers: Papers, change: AnyChange) -> list[CameHome]:
     if isinstance(change, ListChange):
         return list(_list_told(connection, stick.id, change))
-    track_id = _track_id(connection, change.track)
+    track_id = _track_id(connection, change)
     if track_id is None:
-        return _homeless(papers, change)
+        return _homeless(connection, papers, change)
     match change:
         case CuesChange():
             return list(_cues_told(connection, track_id, change))
@@ -123,25 +124,39 @@ def _told(connection: sqlite3.Connection, stick: Stick, papers: Papers, change: 
             return list(_stars_told(connection, track_id, change))
 
 
-def _track_id(connection: sqlite3.Connection, name: str) -> int | None:
-    """The track on the Shelf that a change is of."""
-    found = tracks.existing(connection, list(tracks.by_audio_hash(connection, [name]).values()))
+def _track_id(connection: sqlite3.Connection, change: CuesChange | GridChange | StarsChange) -> int | None:
+    """The track on the Shelf that a change is of: stars are also those of the twin it gave way to,
+    whose times may be others.
+    """
+    named = tracks.meant_by if isinstance(change, StarsChange) else tracks.by_audio_hash
+    found = tracks.existing(connection, list(named(connection, [change.track]).values()))
     return found[0] if found else None
 
 
-def _homeless(papers: Papers, change: CuesChange | GridChange | StarsChange) -> list[CameHome]:
+def _homeless(
+    connection: sqlite3.Connection, papers: Papers, change: CuesChange | GridChange | StarsChange
+) -> list[CameHome]:
     """A change of what the stick has and the Shelf has not: it is shown, and cannot be taken."""
     if change.track not in papers.names:
         return []
     _, title = papers.names[change.track]
-    is_route = track_of(change.track) != change.track
-    hold = "made on a route’s own file: it stays there" if is_route else "this track is not on the Shelf"
+    hold = _why_homeless(connection, change.track)
     return [
         CameHome(
             change.change, None, title, change.what, "–", "changed", None,
             change.at.isoformat(), change.player, False, hold, "ours",
         )
     ]  # fmt: skip
+
+
+def _why_homeless(connection: sqlite3.Connection, name: str) -> str:
+    if track_of(name) != name:
+        return "made on a route’s own file: it stays there"
+    twin = tracks.existing(connection, list(tracks.meant_by(connection, [name]).values()))
+    if not twin:
+        return "this track is not on the Shelf"
+    kept = Path(tracks.get_file(connection, twin[0])["path"]).name
+    return f"this file gave way to {kept}: bring it back in Arrivals to take this"
 
 
 def _row(
@@ -340,7 +355,7 @@ def _take(connection: sqlite3.Connection, stick_id: int, change: AnyChange, keys
     if isinstance(change, ListChange):
         _take_list(connection, stick_id, change)
         return
-    track_id = _track_id(connection, change.track)
+    track_id = _track_id(connection, change)
     assert track_id is not None, "what has no place here has no value to take"
     match change:
         case CuesChange():

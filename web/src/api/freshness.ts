@@ -8,6 +8,7 @@ type Changed = Schema["ChangedEvent"];
 /** The first parts of the keys of all queries that show a topic. */
 const QUERIES: Record<Topic, readonly QueryKey[]> = {
   tracks: [
+    ["sets"],
     ["versions"],
     ["twins"],
     ["gigs"],
@@ -27,9 +28,19 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["exchange", "ledger"],
   ],
   // What a rule asks for is told in words, with the names of tags, backings and venues.
-  tags: [["twins"], ["tags"], ["sections"], ["limits"], ["tracks", "window"], ["rules"], ["crates"]],
+  tags: [
+    ["sets"],
+    ["twins"],
+    ["tags"],
+    ["sections"],
+    ["limits"],
+    ["tracks", "window"],
+    ["rules"],
+    ["crates"],
+  ],
   backings: [["sections"], ["backings"], ["limits"], ["rules"], ["crates"]],
   added: [
+    ["sets"],
     ["versions"],
     ["twins"],
     ["sections"],
@@ -63,8 +74,18 @@ const QUERIES: Record<Topic, readonly QueryKey[]> = {
     ["tracks", "window"],
     ["tracks", "one"],
   ],
-  gigs: [["twins"], ["gigs"], ["limits"], ["rules"], ["tracks", "window"], ["tracks", "rows"], ["crates"]],
+  gigs: [
+    ["sets"],
+    ["twins"],
+    ["gigs"],
+    ["limits"],
+    ["rules"],
+    ["tracks", "window"],
+    ["tracks", "rows"],
+    ["crates"],
+  ],
   exchange: [["exchange"]],
+  sets: [["sets"]],
   twins: [["twins"], ["versions"], ["imports"]],
   // A plan goes by what its stick says (planQuery); one of a stick that was taken out is not asked for.
   sticks: [["sticks"]],

@@ -23,6 +23,10 @@ const ROOMS: { name: string; text: string }[] = [
     text: "The same recording in several files, found by its sound, by file names, and by artist and title. Space plays, 1 to 6 change the copy at the same place and loudness. What differs is marked, what is better is blue. K keeps the copy that is heard; the box says what goes over to it: grid, cues and routes at the same sound, locks, tags, stars, plays and places in lists. Enter settles the group, Shift Enter all sure ones after a summary. The other files are put aside and listed in Arrivals, which brings them back or throws them away. N: not twins; L: later; V: all kept, as versions of one work; O: which file is proposed. One undo brings everything back, files too.",
   },
   {
+    name: "Sets",
+    text: "A night to come. Alt S on the Shelf or in a crate puts what is chosen into a set’s tray. Here → leads to the side, Enter places what is chosen there after the track of the running order, ← leads back; Y shows what goes on from the track, with its reasons. Joints stand between the tracks, ochre where something speaks against them: J says over how many bars, and what to do. F, L, H pin a track first, last, or here; W keeps it with the next; N is a note; Del puts it back. O has the set ordered, and compares before you take it. A double click in the picture draws the arc you want. Shift P is the sheet for the booth.",
+  },
+  {
     name: "Logbook",
     text: "Every gig: where, when, what was played in which order, and how it went. Each silhouette is a night; with Shift a second one stands beside it, with what both share. Mark what is chosen by key: W went well, L fell flat, A asked for, X never here again. Gigs come in from sticks, files, lists and typed lines; the same night told twice is joined and counts once. What looks like practice is proposed for throwing away, and comes back with a click. A night makes the next list: what went well stays, never-again goes, a share is replaced, each with its reason. H, on the Shelf, tells where and when a track was played.",
   },

@@ -10,6 +10,7 @@ const TITLES: Record<RoomName, string> = {
   everywhere: "Everywhere",
   lists: "Shelf and Crates",
   twins: "Twins",
+  sets: "Sets",
   exchange: "Exchange",
   logbook: "Logbook",
   rules: "Crates that fill themselves",

@@ -8,19 +8,27 @@ interface Props {
   label: string;
   action: string;
   initial?: string;
+  /** Whether it may be left empty. */
+  optional?: boolean;
   onDone: (text: string) => void;
   onClose: () => void;
 }
 
 /** Asks for one line of text. */
-export function NameDialog({ title, label, action, initial = "", onDone, onClose }: Props) {
+export function NameDialog({ title, label, action, initial = "", optional = false, onDone, onClose }: Props) {
   const [text, setText] = useState(initial);
   const done = () => {
     onDone(text.trim());
     onClose();
   };
   return (
-    <FormDialog title={title} action={action} disabled={!text.trim()} onSubmit={done} onClose={onClose}>
+    <FormDialog
+      title={title}
+      action={action}
+      disabled={!optional && !text.trim()}
+      onSubmit={done}
+      onClose={onClose}
+    >
       <TextField
         autoFocus
         fullWidth

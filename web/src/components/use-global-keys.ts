@@ -13,6 +13,7 @@ export const ROOMS = [
   { name: "Workbench", path: "/workbench" },
   { name: "Crates", path: "/crates" },
   { name: "Twins", path: "/twins" },
+  { name: "Sets", path: "/sets" },
   { name: "Logbook", path: "/logbook" },
   { name: "Exchange", path: "/exchange" },
   { name: "Sticks", path: "/sticks" },

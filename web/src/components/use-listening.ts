@@ -13,11 +13,20 @@ const STEP_S = 8;
 /** Where no main part is known, a track is heard from here on: past most intros. */
 const INTO_SHARE = 0.3;
 
-export function mainOf(track: Track): number {
+/** What is heard of a track. */
+export type Heard = Pick<Track, "id" | "duration_s" | "main_s">;
+
+export function mainOf(track: Heard): number {
   return track.main_s ?? INTO_SHARE * track.duration_s;
 }
 
-export function playTrack(track: Track): void {
+/** Plays a track from its main part, or pauses it where it is the one that is heard. */
+export function toggleTrack(track: Heard): void {
+  if (engine.snapshot().track === track.id) engine.toggle();
+  else playTrack(track);
+}
+
+export function playTrack(track: Heard): void {
   engine.load(track.id, track.duration_s);
   engine.setGrid(null);
   engine.setEngaging([]);

@@ -17,6 +17,7 @@ import { askName } from "./tagging";
 import { TemplateDialog } from "./template-dialog";
 import type { TrackTableProps } from "./track-table";
 import { useFixed } from "./use-fixed";
+import { PutIntoSet } from "./put-into-set";
 import { VersionsDialog } from "./versions-dialog";
 import { WriteDialog } from "./write-dialog";
 
@@ -90,6 +91,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
       act: () => selection.count && played.mutate(selection.picked().chosen),
     },
     ...intoCrates,
+    { words: "Put into the tray of a set", at: lists.intoSet, act: ask(PutIntoSet) },
     ...(props.extra ?? []),
     ...preparing(ask),
     ...withFiles(ask),

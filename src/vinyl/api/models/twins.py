@@ -100,6 +100,13 @@ class GroupIn(Model):
     track_ids: Annotated[list[Id], Field(min_length=1, max_length=MOST_TRACKS)]
 
 
+class TwinCopyIn(Model):
+    """A noted copy of a track, by its path."""
+
+    track_id: Id
+    path: Annotated[str, Field(max_length=4096)]
+
+
 class LaterIn(GroupIn):
     later: bool
 

@@ -27,6 +27,8 @@ SURE_ERROR = 0.29
 PART_ERROR = 0.36
 # A segment keeps to the main offset unless another is better by this.
 HABIT = 0.06
+# What a cut costs in the error of a segment, where it is told what was cut out.
+CHANGE = 0.4
 # What an offset that lies between frames adds to the error.
 REPEAT_PLAY = 0.2
 # Shares of segments: found, for the same recording or an edit; found in part, for a shared backing; in place,
@@ -51,13 +53,15 @@ Signs = NDArray[np.float32]
 class Match:
     """``offset_s`` is where the first recording's start lies in the second; ``covered`` the share of the
     shorter that is found in the longer, ``bit_error`` (0 to 0.5) how far the found parts differ, and
-    ``unevenness`` how much some bands differ more than others: from 1 on that is another voice."""
+    ``unevenness`` how much some bands differ more than others: from 1 on that is another voice; ``missing_s``
+    are the parts (start, end) of the longer, in seconds to about three, that an edit leaves out."""
 
     relation: Relation
     offset_s: float
     covered: float
     bit_error: float
     unevenness: float = 0.0
+    missing_s: tuple[tuple[float, float], ...] = ()
 
 
 def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
@@ -83,13 +87,55 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
     error = chosen.mean(axis=1)
     part = error < PART_ERROR
     spare = min(len(b), int(_sounding(b).sum()) * SEGMENT) - len(a)
+    relation = _relation(error, chosen, float((place == main).mean()), spare)
+    starts = np.flatnonzero(_sounding(a)) * SEGMENT
     return Match(
-        _relation(error, chosen, float((place == main).mean()), spare),
+        relation,
         offsets[main] / frames_per_s,
         float((error < SURE_ERROR).mean()),
         float(error[part].mean()) if part.any() else 0.5,
         _unevenness(chosen),
+        _missing(starts, np.array(offsets), errors, _sound(b), frames_per_s) if relation == "edit" else (),
     )
+
+
+def _missing(
+    starts: NDArray[np.int64],
+    offsets: NDArray[np.int64],
+    errors: FloatArray,
+    sound: tuple[int, int],
+    frames_per_s: float,
+) -> tuple[tuple[float, float], ...]:
+    """The parts of the longer between those in which segments of the shorter lie, but what is too short (6 s)
+    to be told.
+    """
+    lie = starts + offsets[_in_order(offsets, errors)]
+    ends = np.concatenate([[sound[0]], lie + SEGMENT])
+    gaps = zip(ends, np.concatenate([lie, [sound[1]]]), strict=True)
+    return tuple(
+        (float(end / frames_per_s), float(start / frames_per_s))
+        for end, start in gaps
+        if start - end > SEGMENT
+    )
+
+
+def _in_order(offsets: NDArray[np.int64], errors: FloatArray) -> NDArray[np.int64]:
+    """Which of the offsets (n,) each segment lies at, by errors (n, segments), with few changes: what was cut
+    out makes offsets larger, never smaller (Viterbi, 1967).
+    """
+    order = np.argsort(offsets)
+    dearer = CHANGE * (1.0 - np.eye(len(order)))
+    dearer[np.tril_indices(len(order), -1)] = np.inf
+    cost, came = errors[order, 0], []
+    for error in errors[order, 1:].T:
+        ways = cost[:, None] + dearer
+        came.append(ways.argmin(axis=0))
+        cost = ways.min(axis=0) + error
+    path = [int(cost.argmin())]
+    for before in reversed(came):
+        path.append(int(before[path[-1]]))
+    chosen: NDArray[np.int64] = order[path[::-1]]
+    return chosen
 
 
 def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[np.int64]]:
@@ -110,6 +156,12 @@ def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[
         main = int(good[np.argmin(np.abs(apart[good]))])
         return main, np.full(errors.shape[1], main)
     return main, np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
+
+
+def _sound(words: Fingerprint) -> tuple[int, int]:
+    """From the first to the last frame in which anything changes."""
+    changing = np.flatnonzero(words)
+    return (int(changing[0]), int(changing[-1]) + 1) if len(changing) else (0, 0)
 
 
 def _first_sound(words: Fingerprint) -> int:

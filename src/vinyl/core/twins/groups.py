@@ -9,8 +9,10 @@ from typing import Literal, TypeVar
 from vinyl.core.likeness.compare import Match, Relation
 from vinyl.core.twins.alignment import Alignment
 
-# Twins that agree so far, and so evenly, need not be listened to.
-SURE_LIKENESS, SURE_UNEVENNESS = 0.7, 0.9
+# Twins that agree so far, so evenly, and differ so little as they sound, need not be listened to.
+SURE_LIKENESS, SURE_UNEVENNESS, SURE_DIFFERENCE = 0.7, 0.9, 0.75
+# What differs more as it sounds is another version.
+LARGEST_DIFFERENCE = 1.0
 # How a pair was found.
 Evidence = Literal["same sound", "sound", "file name", "artist and title"]
 
@@ -19,8 +21,9 @@ Item = TypeVar("Item", bound=Hashable)
 
 @dataclass(frozen=True, slots=True)
 class Pair:
-    """Two tracks that may be twins: how they were found, how their sound compares, and where the first's
-    times lie in the second, if that is known.
+    """Two tracks that may be twins: how they were found, how their sound compares, where the first's times
+    lie in the second, if that is known, and how far the files differ where both were listened to;
+    ``unheard`` is why they could not be.
     """
 
     first: int
@@ -28,6 +31,8 @@ class Pair:
     evidence: frozenset[Evidence]
     match: Match
     alignment: Alignment | None = None
+    difference: float | None = None
+    unheard: str = ""
 
     @property
     def relation(self) -> Relation:
@@ -40,13 +45,15 @@ class Pair:
 
     @property
     def is_sure(self) -> bool:
-        """Whether one may take the other's place without being listened to."""
+        """Whether one may take the other's place without the user listening to both."""
         return (
             self.relation == "same"
             and self.alignment is not None
             and self.alignment.speed == 1.0
             and self.likeness >= SURE_LIKENESS
             and self.match.unevenness <= SURE_UNEVENNESS
+            and self.difference is not None
+            and self.difference <= SURE_DIFFERENCE
         )
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump, RouteError, stretches
 from vinyl.core.errors import VinylError
 from vinyl.core.rhythm.tempo_map import Anchor, TempoMap
@@ -23,31 +24,15 @@ SAME_CUE_S = 0.02
 SAME_GRID_BEATS = 0.02
 
 
-@dataclass(frozen=True, slots=True)
-class Point:
-    """A cue, or a loop where ``length_s`` is given; ``id`` is that of the kept file's own, 0 for one that
-    comes.
-    """
-
-    position_s: float
-    length_s: float | None = None
-    label: str = ""
-    role: str | None = None
-    colour: str = "vermilion"
-    pad: int | None = None
-    engages: bool = False
-    id: int = 0
-
-
 @dataclass(slots=True)
 class Merged:
     """Cues of the kept file with those that came: ``added``, those of its own that ``changed``; ``lost`` are
     those that lie outside it, and ``given_up`` says which roles and pads another cue has kept.
     """
 
-    added: list[Point] = field(default_factory=list)
-    changed: list[Point] = field(default_factory=list)
-    lost: list[Point] = field(default_factory=list)
+    added: list[Cue] = field(default_factory=list)
+    changed: list[Cue] = field(default_factory=list)
+    lost: list[Cue] = field(default_factory=list)
     given_up: list[str] = field(default_factory=list)
 
 
@@ -83,7 +68,7 @@ def _nearest(attacks_s: Attacks, time_s: float) -> float | None:
     )
 
 
-def moved_point(point: Point, way: Way) -> Point | None:
+def moved_point(point: Cue, way: Way) -> Cue | None:
     """A cue in the kept file; None where that place is not in it."""
     position_s = way.time(point.position_s)
     if -ON_ATTACK_S <= position_s < 0.0:
@@ -127,7 +112,7 @@ def same_grid(one: TempoMap, other: TempoMap, duration_s: float) -> bool:
     return whole and one.beats_per_bar == other.beats_per_bar
 
 
-def merge_points(kept: Sequence[Point], coming: Sequence[tuple[Sequence[Point], Way]]) -> Merged:
+def merge_points(kept: Sequence[Cue], coming: Sequence[tuple[Sequence[Cue], Way]]) -> Merged:
     """Join cues of copies with those of the kept file: none is there twice, none is lost that lies within the
     file. A pad or role that is taken stays where it is.
     """
@@ -144,7 +129,7 @@ def merge_points(kept: Sequence[Point], coming: Sequence[tuple[Sequence[Point], 
     return merged
 
 
-def _join(there: list[Point], moved: Point, given_up: list[str]) -> None:
+def _join(there: list[Cue], moved: Cue, given_up: list[str]) -> None:
     same = next((place for place, each in enumerate(there) if _is_same(each, moved)), None)
     if same is None:
         there.append(_without_taken(moved, there, given_up))
@@ -152,14 +137,14 @@ def _join(there: list[Point], moved: Point, given_up: list[str]) -> None:
         there[same] = _with_more(there[same], moved, there, given_up)
 
 
-def _is_same(one: Point, other: Point) -> bool:
+def _is_same(one: Cue, other: Cue) -> bool:
     near = abs(one.position_s - other.position_s) <= SAME_CUE_S
     if one.length_s is None or other.length_s is None:
         return near and one.length_s is other.length_s
     return near and abs(one.length_s - other.length_s) <= SAME_CUE_S
 
 
-def _without_taken(point: Point, there: Sequence[Point], given_up: list[str]) -> Point:
+def _without_taken(point: Cue, there: Sequence[Cue], given_up: list[str]) -> Cue:
     if point.pad is not None and any(each.pad == point.pad for each in there):
         given_up.append(f"pad {point.pad}")
         point = replace(point, pad=None)
@@ -169,7 +154,7 @@ def _without_taken(point: Point, there: Sequence[Point], given_up: list[str]) ->
     return point
 
 
-def _with_more(same: Point, moved: Point, there: Sequence[Point], given_up: list[str]) -> Point:
+def _with_more(same: Cue, moved: Cue, there: Sequence[Cue], given_up: list[str]) -> Cue:
     """A cue with what the same one of the copy says beside it, where that is free."""
     others = [each for each in there if each is not same]
     free = _without_taken(

@@ -19,12 +19,12 @@ LEAST_LETTERS = 3
 
 def file_key(name: str) -> str:
     """A file's name without its ending and what copying leaves: equal for a file and its copies."""
-    stem = name.rpartition(".")[0] or name
-    before = None
+    # Folded twice: some letters become capitals, others signs of a copy, only by the first.
+    stem, before = fold(fold(name.rpartition(".")[0] or name)), None
     while before != stem:
         before = stem
         stem = DOWNLOAD_MARKS.sub("", COPY_MARKS.sub("", stem.strip()).strip())
-    return fold(stem).strip()
+    return stem.strip()
 
 
 def song_key(artist: str, title: str) -> str:

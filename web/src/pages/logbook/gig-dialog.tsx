@@ -23,9 +23,11 @@ interface FieldsProps {
   onChange: (fields: GigFields) => void;
   /** The field that is typed in first. */
   first?: boolean;
+  /** Whether the kind of night is asked for. */
+  kinds?: boolean;
 }
 
-export function GigFieldsRow({ fields, venues, onChange, first }: FieldsProps) {
+export function GigFieldsRow({ fields, venues, onChange, first, kinds = true }: FieldsProps) {
   const text = (name: keyof GigFields, label: string, type: string) => (
     <TextField
       size="small"
@@ -58,7 +60,7 @@ export function GigFieldsRow({ fields, venues, onChange, first }: FieldsProps) {
       {text("on", "Date", "date")}
       {text("begins", "From", "time")}
       {text("ends", "To", "time")}
-      {choice("kind", "Kind", KINDS, false)}
+      {kinds && choice("kind", "Kind", KINDS, false)}
     </Box>
   );
 }

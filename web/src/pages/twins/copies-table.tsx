@@ -1,9 +1,9 @@
 /** The files of a group side by side: what differs is marked, and which is better; and what becomes of each. */
-import { Box, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { Box, Button, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import type { ReactNode } from "react";
 import { clock, day, size } from "../../components/format";
 import { FIGURES } from "../../theme";
-import type { Group, Track } from "./use-twins";
+import { useTwinChanges, type Group, type Track } from "./use-twins";
 
 export type Fate = "keep" | "aside" | "leave";
 
@@ -199,14 +199,23 @@ function Sound({ track }: { track: Track }) {
 }
 
 function MoreFiles({ group }: { group: Group }) {
+  const { copy } = useTwinChanges();
   return (
     <Box sx={{ overflowWrap: "anywhere" }}>
-      {group.copies.map(({ path, size_bytes }) => (
+      {group.copies.map(({ track_id, path, size_bytes }) => (
         <Box key={path} title={path} sx={{ mb: 0.4 }}>
           <Box sx={{ fontWeight: 600 }}>{path.split("/").pop()}</Box>
           <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>
             the very same sound, {size(size_bytes)}
           </Box>
+          <Button
+            size="small"
+            disabled={copy.isPending}
+            onClick={() => copy.mutate({ track_id, path })}
+            title="The track has this file from now on; the file it has now becomes the copy."
+          >
+            Keep this file instead
+          </Button>
         </Box>
       ))}
     </Box>

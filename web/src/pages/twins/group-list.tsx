@@ -65,7 +65,11 @@ function ListHead({ all, which, onWhich, onSure, onOrder }: HeadProps) {
         sx={{ mt: 0.8, mb: 1 }}
       >
         {(["all", "sure", "listen", "edits"] as const).map((each) => (
-          <ToggleButton key={each} value={each} sx={{ px: 0.4, py: 0.2, fontSize: "0.76rem" }}>
+          <ToggleButton
+            key={each}
+            value={each}
+            sx={{ px: 0.4, py: 0.2, fontSize: "0.76rem", color: "text.primary" }}
+          >
             {each} {count(each)}
           </ToggleButton>
         ))}

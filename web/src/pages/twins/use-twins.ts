@@ -53,6 +53,10 @@ export function useTwinChanges() {
     (track_ids: number[]) => unwrap(client.POST("/api/twins/not", { body: { track_ids } })),
     () => "Remembered: these are no twins.",
   );
+  const copy = useChange(
+    (body: Schema["TwinCopyIn"]) => unwrap(client.POST("/api/twins/use-copy", { body })),
+    (_, { path }) => `${path.split("/").pop()} is the track's file now; the other is its copy.`,
+  );
   const later = useChange(
     (body: Schema["LaterIn"]) => unwrap(client.POST("/api/twins/later", { body })),
     (_, { later: marked }) => (marked ? "It stands at the end, to be looked at once more." : null),
@@ -62,5 +66,5 @@ export function useTwinChanges() {
     () => unwrap(client.POST("/api/twins/search")),
     () => "All tracks are looked at once more.",
   );
-  return { settle, sure, none, later, order, search };
+  return { settle, sure, none, copy, later, order, search };
 }

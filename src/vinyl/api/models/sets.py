@@ -1,0 +1,205 @@
+"""What goes over the wire about sets."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from vinyl.api.models.shared import Id, Model, Name, Words
+from vinyl.api.models.tracks import Chosen
+from vinyl.core.planning.proposing import By
+from vinyl.core.planning.transitions import Kind
+
+Note = Annotated[Words, Field(max_length=1000)]
+Short = Annotated[Words, Field(max_length=10)]
+Share = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
+Energy = Annotated[float, Field(ge=0.0, le=100.0, allow_inf_nan=False)]
+MOST_ENTRIES = 2000
+EntryIds = Annotated[list[Id], Field(max_length=MOST_ENTRIES)]
+
+
+class SetLine(Model):
+    """A set as it is listed."""
+
+    id: int
+    name: str
+    venue_id: int | None
+    venue: str
+    on_day: str
+    begins: str
+    ends: str
+    placed: int
+    in_tray: int
+
+
+class SetMade(Model):
+    id: int
+
+
+class SetAdded(Model):
+    """How many tracks came into a set."""
+
+    added: int
+
+
+class SetFactsIn(Model):
+    """What a set is called, and where and when it is; a venue of a new name is made."""
+
+    name: Name
+    venue: Annotated[Words, Field(max_length=120)] = ""
+    on_day: Short = ""
+    begins: Short = ""
+    ends: Short = ""
+
+
+class SetIn(SetFactsIn):
+    """A new set; its tray is filled from a list or from a night."""
+
+    crate_id: Id | None = None
+    gig_id: Id | None = None
+
+
+class SetChangeIn(Model):
+    """What changes of a set; what is not given stays."""
+
+    name: Name | None = None
+    venue: Annotated[Words, Field(max_length=120)] | None = None
+    on_day: Short | None = None
+    begins: Short | None = None
+    ends: Short | None = None
+    note: Note | None = None
+    tempo_percent: Annotated[float, Field(ge=0.5, le=50.0, allow_inf_nan=False)] | None = None
+    key_held: bool | None = None
+
+
+class CautionOut(Model):
+    """What speaks against a track or a joint, and what would help."""
+
+    kind: Kind
+    words: str
+    help: str
+
+
+class SetEntryOut(Model):
+    """A track of a set: when it begins, from the start of the set on, and when it was last played there."""
+
+    id: int
+    track_id: int | None
+    artist: str
+    title: str
+    on_shelf: bool
+    pin: str
+    with_next: bool
+    note: str
+    bpm: float | None
+    key: str | None
+    energy: int | None
+    duration_s: float
+    main_s: float | None
+    explicit: bool
+    begins_s: float
+    at: str
+    cautions: list[CautionOut]
+    last_here: str
+    times_here: int
+
+
+class SetJointOut(Model):
+    """Where an entry goes over into the next."""
+
+    out_id: int
+    in_id: int
+    over_bars: int
+    over_s: float
+    words: list[str]
+    cautions: list[CautionOut]
+    note: str
+
+
+class ArcPoint(Model):
+    """The energy wanted when a share of the night is over."""
+
+    share: Share
+    energy: Energy
+
+
+class SetOut(SetLine):
+    """A set with its running order, its tray and the arc that is wanted."""
+
+    note: str
+    tempo_percent: float
+    key_held: bool
+    arc: list[ArcPoint]
+    slot_s: float | None
+    lasts_s: float
+    order: list[SetEntryOut]
+    tray: list[SetEntryOut]
+    joints: list[SetJointOut]
+
+
+class SetArcIn(Model):
+    points: Annotated[list[ArcPoint], Field(max_length=24)]
+
+
+class SetAddIn(Chosen):
+    """Tracks for the tray, or for the running order, before an entry or at the end."""
+
+    placed: bool = False
+    before: Id | None = None
+
+
+class SetEntriesIn(Model):
+    entry_ids: Annotated[EntryIds, Field(min_length=1)]
+
+
+class SetMoveIn(SetEntriesIn):
+    placed: bool = True
+    before: Id | None = None
+
+
+class SetEntryIn(Model):
+    """What changes of an entry; what is not given stays."""
+
+    note: Note | None = None
+    pin: Annotated[str, Field(max_length=5)] | None = None
+    with_next: bool | None = None
+
+
+class SetJointIn(Model):
+    out_id: Id
+    in_id: Id
+    over_bars: Annotated[int, Field(ge=0, le=256)]
+    note: Note = ""
+
+
+class SetOrderIn(Model):
+    """By what the running order, or a stretch of it, is ordered."""
+
+    by: By
+    entry_ids: EntryIds = Field(default_factory=list)
+
+
+class SetOrderOut(Model):
+    """An order that is proposed, and what joints and places cost before and after."""
+
+    entry_ids: list[int]
+    cost_before: float
+    cost_after: float
+
+
+class SuggestionOut(Model):
+    """A track that can come next, and why."""
+
+    track_id: int
+    title: str
+    artist: str
+    bpm: float | None
+    key: str | None
+    energy: int | None
+    duration_s: float
+    main_s: float | None
+    in_tray: bool
+    score: float
+    reasons: list[str]
+    doubts: list[str]

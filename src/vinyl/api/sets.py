@@ -1,0 +1,208 @@
+"""Sets: nights to come, with a tray, a running order, suggestions, and what goes out of them."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from fastapi.responses import PlainTextResponse
+
+from vinyl.api.chosen import chosen_ids
+from vinyl.api.models.crates import CrateOut
+from vinyl.api.models.sets import (
+    ArcPoint,
+    CautionOut,
+    SetAdded,
+    SetAddIn,
+    SetArcIn,
+    SetChangeIn,
+    SetEntriesIn,
+    SetEntryIn,
+    SetEntryOut,
+    SetFactsIn,
+    SetIn,
+    SetJointIn,
+    SetJointOut,
+    SetLine,
+    SetMade,
+    SetMoveIn,
+    SetOrderIn,
+    SetOrderOut,
+    SetOut,
+    SuggestionOut,
+)
+from vinyl.api.services import Use
+from vinyl.core.planning.suggesting import Filter
+from vinyl.library import crates, find, set_planning, suggesting
+from vinyl.library import sets as stored
+from vinyl.library.set_planning import Plan, Planned
+from vinyl.operations import sets
+
+SUGGESTED = ("title", "artist", "bpm", "key", "energy", "duration_s", "main_s")
+
+router = APIRouter(prefix="/api/sets", tags=["sets"])
+
+
+@router.get("")
+def list_sets(use: Use) -> list[SetLine]:
+    """All sets, the last day first."""
+    return [SetLine.model_validate(_line(each)) for each in stored.list_sets(use.database.read())]
+
+
+def _line(dj_set: stored.DjSet) -> dict[str, object]:
+    return {name: getattr(dj_set, name) for name in SetLine.model_fields}
+
+
+@router.post("", status_code=201)
+def make_set(use: Use, wanted: SetIn) -> SetMade:
+    """Make a set."""
+    facts = wanted.model_dump(include={"name", "on_day", "begins", "ends"})
+    return SetMade(id=sets.make(use.database, facts, wanted.venue, wanted.crate_id, wanted.gig_id))
+
+
+@router.get("/{set_id}")
+def get_set(use: Use, set_id: int) -> SetOut:
+    """A set as it stands, with what speaks against it."""
+    plan = set_planning.read_plan(use.database.read(), set_id)
+    return SetOut(
+        **_line(plan.set),  # type: ignore[arg-type]
+        note=plan.set.note,
+        tempo_percent=plan.set.tempo_percent,
+        key_held=plan.set.key_held,
+        arc=[ArcPoint(share=share, energy=energy) for share, energy in plan.set.arc],
+        slot_s=plan.set.slot_s,
+        lasts_s=plan.lasts_s,
+        order=[_entry(plan, each) for each in plan.placed],
+        tray=[_entry(plan, each) for each in plan.tray],
+        joints=[SetJointOut.model_validate(each) for each in plan.joints],
+    )
+
+
+def _entry(plan: Plan, planned: Planned) -> SetEntryOut:
+    told = {
+        name: getattr(planned.entry, name)
+        for name in SetEntryOut.model_fields
+        if hasattr(planned.entry, name)
+    }
+    return SetEntryOut(
+        **told,
+        begins_s=planned.begins_s,
+        at=sets.at_clock(plan, planned.begins_s),
+        cautions=[CautionOut.model_validate(each) for each in planned.cautions],
+        last_here=planned.last_here,
+        times_here=planned.times_here,
+    )
+
+
+@router.patch("/{set_id}", status_code=204)
+def change_set(use: Use, set_id: int, wanted: SetChangeIn) -> None:
+    """Change what is known of a set."""
+    changes = wanted.model_dump(exclude_none=True, exclude={"venue"})
+    sets.change(use.database, set_id, changes, wanted.venue)
+
+
+@router.put("/{set_id}/arc", status_code=204)
+def set_arc(use: Use, set_id: int, wanted: SetArcIn) -> None:
+    """Draw the arc that is wanted."""
+    sets.set_arc(use.database, set_id, [(each.share, each.energy) for each in wanted.points])
+
+
+@router.delete("/{set_id}", status_code=204)
+def delete_set(use: Use, set_id: int) -> None:
+    """Delete a set; tracks stay on the Shelf."""
+    sets.delete(use.database, set_id)
+
+
+@router.post("/{set_id}/copy", status_code=201)
+def copy_set(use: Use, set_id: int, wanted: SetFactsIn) -> SetMade:
+    """Make a set for another date from one, at its venue."""
+    facts = wanted.model_dump(include={"name", "on_day", "begins", "ends"})
+    return SetMade(id=sets.copy(use.database, set_id, {name: each for name, each in facts.items() if each}))
+
+
+@router.post("/{set_id}/tracks")
+def add_tracks(use: Use, set_id: int, wanted: SetAddIn) -> SetAdded:
+    """Put tracks into the tray or the running order."""
+    ids = chosen_ids(use, wanted)
+    return SetAdded(added=sets.add(use.database, set_id, ids, wanted.placed, wanted.before))
+
+
+@router.post("/{set_id}/move", status_code=204)
+def move_entries(use: Use, set_id: int, wanted: SetMoveIn) -> None:
+    """Move entries in the running order, into it, or back into the tray."""
+    sets.move(use.database, set_id, wanted.entry_ids, wanted.placed, wanted.before)
+
+
+@router.post("/{set_id}/remove", status_code=204)
+def remove_entries(use: Use, set_id: int, wanted: SetEntriesIn) -> None:
+    """Take entries out of the set."""
+    sets.remove(use.database, set_id, wanted.entry_ids)
+
+
+@router.patch("/{set_id}/entries/{entry_id}", status_code=204)
+def change_entry(use: Use, set_id: int, entry_id: int, wanted: SetEntryIn) -> None:
+    """Change an entry's note or pin."""
+    sets.change_entry(use.database, set_id, entry_id, wanted.model_dump(exclude_none=True))
+
+
+@router.put("/{set_id}/joint", status_code=204)
+def put_joint(use: Use, set_id: int, wanted: SetJointIn) -> None:
+    """Say how two entries are joined."""
+    sets.put_joint(use.database, set_id, **wanted.model_dump())
+
+
+@router.post("/{set_id}/order")
+def propose_order(use: Use, set_id: int, wanted: SetOrderIn) -> SetOrderOut:
+    """Propose a running order; nothing is changed."""
+    ids, found = set_planning.propose_order(use.database.read(), set_id, wanted.by, wanted.entry_ids)
+    return SetOrderOut(entry_ids=ids, cost_before=found.cost_before, cost_after=found.cost_after)
+
+
+@router.put("/{set_id}/order", status_code=204)
+def reorder(use: Use, set_id: int, wanted: SetEntriesIn) -> None:
+    """Put the running order, or a stretch of it, into an order."""
+    sets.reorder(use.database, set_id, wanted.entry_ids)
+
+
+@router.get("/{set_id}/suggestions")
+def suggest(
+    use: Use,
+    set_id: int,
+    after: int,
+    wanted: Annotated[list[Filter], Query()] = [],  # noqa: B006 - FastAPI reads it
+    weeks: Annotated[int, Query(ge=1, le=520)] = 4,
+) -> list[SuggestionOut]:
+    """What can come after a track, the best first."""
+    read = use.database.read()
+    found = suggesting.suggestions(read, set_id, after, frozenset(wanted), weeks)
+    rows = {row["id"]: row for row in find.get_rows(read, [each.track_id for each in found])}
+    tray = {entry.track_id for entry in stored.list_entries(read, set_id) if not entry.placed}
+    return [
+        SuggestionOut(
+            track_id=each.track_id,
+            in_tray=each.track_id in tray,
+            score=each.suggestion.score,
+            reasons=list(each.suggestion.reasons),
+            doubts=list(each.suggestion.doubts),
+            **{name: rows[each.track_id][name] for name in SUGGESTED},
+        )
+        for each in found
+        if each.track_id in rows
+    ]
+
+
+@router.post("/{set_id}/crate", status_code=201)
+def make_crate(use: Use, set_id: int) -> CrateOut:
+    """Make a crate of the running order."""
+    crate_id = sets.to_crate(use.database, set_id)
+    return CrateOut.model_validate(crates.get_crate(use.database.read(), crate_id))
+
+
+@router.get("/{set_id}/text")
+def get_text(use: Use, set_id: int) -> PlainTextResponse:
+    """The set as lines of text."""
+    plan = set_planning.read_plan(use.database.read(), set_id)
+    day = plan.set.on_day or date.today().isoformat()
+    name = f'attachment; filename="set {day}.txt"'
+    return PlainTextResponse(sets.as_text(plan), headers={"Content-Disposition": name})

@@ -1,0 +1,62 @@
+"""``./vinyl set``: sets from the command line: which there are, how one stands, and an order for it."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+from vinyl.commands.client import open_library
+from vinyl.core.planning.proposing import By
+from vinyl.library import set_planning
+from vinyl.library import sets as stored
+from vinyl.library.errors import NotFoundError
+from vinyl.library.sets import DjSet
+from vinyl.operations.sets import as_text
+
+
+def list_sets(home: Path) -> int:
+    """Print all sets, the last day first."""
+    for each in stored.list_sets(open_library(home).read()):
+        where = ", ".join(filter(None, (each.on_day, each.venue)))
+        held = f"{each.placed} placed, {each.in_tray} in the tray"
+        print(f"{each.id:6}  {each.name}  ({where or 'no date yet'}; {held})")
+    return 0
+
+
+def show_set(home: Path, name: str) -> int:
+    """Print a set as it goes to the booth, then what speaks against its tracks."""
+    read = open_library(home).read()
+    plan = set_planning.read_plan(read, _named(read, name).id)
+    print(as_text(plan), end="")
+    for each in plan.placed:
+        for caution in each.cautions:
+            print(f"! {each.entry.title}: {caution.words} ({caution.help})")
+    for each in plan.tray:
+        print(f"tray  {each.entry.artist} - {each.entry.title}")
+    return 0
+
+
+def propose_order(home: Path, name: str, by: By) -> int:
+    """Print an order that is proposed for a set; nothing is changed."""
+    read = open_library(home).read()
+    dj_set = _named(read, name)
+    ids, found = set_planning.propose_order(read, dj_set.id, by)
+    entries = {each.id: each for each in stored.list_entries(read, dj_set.id)}
+    for number, entry_id in enumerate(ids, 1):
+        entry = entries[entry_id]
+        bpm = f"{entry.bpm:6.1f}" if entry.bpm else "     –"
+        print(f"{number:3}  {bpm}  {entry.key or '–':9}  {entry.artist} - {entry.title}")
+    print(f"cost {found.cost_before:.2f} before, {found.cost_after:.2f} after")
+    return 0
+
+
+def _named(connection: sqlite3.Connection, name: str) -> DjSet:
+    """The set of a name or a number.
+
+    Raises:
+        NotFoundError: if there is none.
+    """
+    for each in stored.list_sets(connection):
+        if name in (str(each.id), each.name):
+            return each
+    raise NotFoundError(f"There is no set “{name}”. ./vinyl set list prints those there are.")

@@ -1,0 +1,130 @@
+"""An evening before a night: collected on the Shelf, placed, ordered, noted and put on paper, by keyboard;
+the arc is drawn with the mouse.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.journeys.hands import Hands
+from tests.journeys.test_lists import with_lists
+from tests.patience import wait_for
+from tests.running import Server
+
+
+@pytest.fixture(scope="module")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    running = with_lists(tmp_path_factory.mktemp("sets"))
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def you(shared_browser: webdriver.Chrome, server: Server) -> Hands:
+    return Hands(shared_browser, server)
+
+
+def _order(you: Hands) -> list[str]:
+    asked = "return [...document.querySelectorAll('[data-entry]')].map((each) => each.dataset.entry)"
+    return list(you.browser.execute_script(asked))
+
+
+def _side(you: Hands) -> list[str]:
+    asked = "return [...document.querySelectorAll('[data-line]')].map((each) => each.dataset.line)"
+    return list(you.browser.execute_script(asked))
+
+
+def _stands(you: Hands, *titles: str) -> None:
+    wait_for(lambda: tuple(_order(you)) == titles, lambda: f"{titles}, not {_order(you)}")
+
+
+def test_from_the_shelf_to_the_sheet_by_keyboard(you: Hands, server: Server) -> None:
+    you.go("/shelf?sort=title")
+    you.see("[data-track]")
+    you.chord(Keys.CONTROL, "a")
+    you.chord(Keys.ALT, "s")
+    you.see_text("into the tray of…")
+    you.keys("Slipway Friday", Keys.ENTER)
+    you.see_text("6 tracks put into the tray of “Slipway Friday”")
+    you.chord(Keys.ALT, "6")
+    you.see_text("The running order is empty")
+    wait_for(lambda: len(_side(you)) == 6, lambda: str(_side(you)))
+    first, second = _side(you)[3], _side(you)[0]
+    you.keys(Keys.ARROW_RIGHT, *[Keys.ARROW_DOWN] * 3, Keys.ENTER)
+    _stands(you, first)
+    you.keys(Keys.HOME, *[Keys.ARROW_UP] * 6, Keys.ENTER)
+    _stands(you, first, second)
+    for place in range(3, 6):
+        you.keys(Keys.ENTER)
+        wait_for(lambda place=place: len(_order(you)) == place, lambda: str(_order(you)))
+    assert len(_side(you)) == 1
+    you.keys(Keys.ARROW_LEFT, Keys.HOME, "l")
+    you.see_text("closes")
+    you.keys("o")
+    you.press_button("Rising tempo")
+    you.see_text("better than now")
+    you.press_button("Take this order")
+    pinned = first
+    wait_for(lambda: _order(you)[-1:] == [pinned], lambda: str(_order(you)))
+    rest = _order(you)[:-1]
+    assert rest == sorted(rest), "their tempi rise with their names"
+    you.keys(Keys.HOME, "n")
+    you.see_text("A note on")
+    you.keys("lamps still on", Keys.ENTER)
+    you.see_text("lamps still on")
+    you.keys("j")
+    you.see_text("What to do there")
+    you.keys("8", Keys.TAB, "bring the low end in late", Keys.ENTER)
+    you.see_text("8 bars over")
+    you.chord(Keys.SHIFT, "p")
+    sheet = you.see("#set-sheet").text
+    assert rest[0] in sheet and "lamps still on · bring the low end in late" in sheet
+    you.keys(Keys.ESCAPE)
+    wait_for(lambda: not you.all("#set-sheet"), "the sheet closed")
+    you.keys(Keys.HOME, Keys.DELETE)
+    wait_for(lambda: len(_order(you)) == 4 and len(_side(you)) == 2, "the first in the tray again")
+    you.chord(Keys.CONTROL, "z")
+    wait_for(lambda: _order(you) == [*rest, pinned], lambda: str(_order(you)))
+    (told,) = server.get("/api/sets")
+    assert (told["placed"], told["in_tray"]) == (5, 1)
+    assert "\n".join(you.faults()) == "" and not you.complaints()
+
+
+def test_an_arc_is_drawn_and_what_goes_on_is_suggested(you: Hands, server: Server) -> None:
+    ids = server.ids()
+    made = server.send("POST", "/api/sets", {"name": "Arc", "on_day": "2026-12-31"})["id"]
+    server.send("POST", f"/api/sets/{made}/tracks", {"ids": [ids["Anchor"], ids["Buoy"]], "placed": True})
+    you.go("/sets")
+    you.see_text("Arc")
+    picture = you.see("svg[role=img]")
+    width, height = picture.size["width"], picture.size["height"]
+    ActionChains(you.browser).move_to_element_with_offset(
+        picture, width // 4, -height // 4
+    ).double_click().perform()
+    point = you.see("[data-testid='arc point']")
+
+    def arc() -> list[dict[str, float]]:
+        return list(server.get(f"/api/sets/{made}")["arc"])
+
+    (drawn,) = wait_for(arc, "a point of the arc")
+    assert drawn["share"] == pytest.approx(0.75, abs=0.03) and drawn["energy"] == pytest.approx(75, abs=6)
+    ActionChains(you.browser).drag_and_drop_by_offset(point, -width // 4, 20).perform()
+    wait_for(lambda: arc() and arc()[0]["share"] == pytest.approx(0.5, abs=0.03), lambda: str(arc()))
+    you.chord(Keys.CONTROL, "z")
+    wait_for(lambda: arc() == [drawn], lambda: str(arc()))
+    you.click("[data-entry=Buoy]")
+    you.keys("y")
+    wait_for(lambda: "Buoy" not in _side(you) and "Cleat" in _side(you), lambda: str(_side(you)))
+    you.keys(Keys.ARROW_RIGHT)
+    at = _side(you)
+    you.keys("t")
+    wait_for(lambda: server.get(f"/api/sets/{made}")["tray"], "it in the tray")
+    you.keys(Keys.ENTER)
+    you.keys(Keys.ARROW_LEFT)
+    wait_for(lambda: _order(you) == ["Anchor", "Buoy", at[0]], lambda: str(_order(you)))
+    assert not server.get(f"/api/sets/{made}")["tray"] and not you.complaints()

@@ -1,0 +1,121 @@
+/** Having a set ordered: by what, and how the order that is proposed compares with the one there. */
+import { Box, Checkbox, FormControlLabel, Radio, RadioGroup } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { FormDialog } from "../../components/form-dialog";
+import { useRemembered } from "../../settings";
+import { FIGURES } from "../../theme";
+import { orderQuery, type By, type DjSet, type useSetChanges } from "./use-sets";
+
+const WAYS: { by: By; words: string }[] = [
+  { by: "tempo", words: "Rising tempo" },
+  { by: "keys", words: "Keys that go together, tempo near" },
+  { by: "arc", words: "By the arc you drew" },
+  { by: "all", words: "All of it, weighed" },
+];
+
+interface Props {
+  set: DjSet;
+  /** The chosen track: from it on is a stretch that can be ordered by itself. */
+  place: number;
+  changes: ReturnType<typeof useSetChanges>;
+  onClose: () => void;
+}
+
+export function OrderDialog({ set, place, changes, onClose }: Props) {
+  const [by, setBy] = useRemembered<By>("sets.by", "tempo");
+  const [part, setPart] = useState(false);
+  const canPart = place > 0 && place < set.order.length - 1;
+  const stretch = (part && canPart ? set.order.slice(place) : set.order).map(({ id }) => id);
+  const found = useQuery(orderQuery(set.id, by, stretch));
+  const ids = found.data?.entry_ids ?? [];
+  const same = ids.every((id, at) => stretch[at] === id);
+  const noArc = by === "arc" && !set.arc.length;
+  const apply = () => {
+    changes.reorder.mutate(ids);
+    onClose();
+  };
+  return (
+    <FormDialog
+      title="Have it ordered"
+      action="Take this order"
+      width="md"
+      disabled={!found.data || same || noArc}
+      onSubmit={apply}
+      onClose={onClose}
+    >
+      <RadioGroup row value={by} onChange={(_, value) => setBy(value as By)}>
+        {WAYS.map((way) => (
+          <FormControlLabel
+            key={way.by}
+            value={way.by}
+            control={<Radio size="small" autoFocus={way.by === by} />}
+            label={way.words}
+          />
+        ))}
+      </RadioGroup>
+      {canPart && (
+        <FormControlLabel
+          control={<Checkbox size="small" checked={part} onChange={(_, on) => setPart(on)} />}
+          label={`Only from “${set.order[place]?.title}” on`}
+        />
+      )}
+      <Box sx={{ color: "text.secondary", fontSize: "0.88rem", mb: 1 }} role="status">
+        {found.error?.message ??
+          (noArc
+            ? "Draw the arc first: a double click in the picture sets a point of it."
+            : saidOf(found.data, same))}
+      </Box>
+      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2, maxHeight: 380, overflow: "auto" }}>
+        <Column title="Now" set={set} ids={stretch} />
+        <Column title="Proposed" set={set} ids={ids} />
+      </Box>
+    </FormDialog>
+  );
+}
+
+function saidOf(found: { cost_before: number; cost_after: number } | undefined, same: boolean): string {
+  if (!found) return "It is being worked out…";
+  if (same) return "It stands like that already.";
+  const part = found.cost_before > 0 ? Math.round(100 * (1 - found.cost_after / found.cost_before)) : 0;
+  return `By this measure ${part} % better than now. Pinned tracks stay where they are.`;
+}
+
+function Column({ title, set, ids }: { title: string; set: DjSet; ids: readonly number[] }) {
+  const entries = new Map(set.order.map((entry) => [entry.id, entry]));
+  return (
+    <Box component="ol" aria-label={title} sx={{ m: 0, p: 0, listStyle: "none", fontSize: "0.86rem" }}>
+      <Box component="li" sx={{ fontWeight: 600, pb: 0.4 }}>
+        {title}
+      </Box>
+      {ids.map((id) => {
+        const entry = entries.get(id);
+        return (
+          entry && (
+            <Box
+              component="li"
+              key={id}
+              sx={{ display: "flex", gap: 1, py: 0.2, borderTop: 1, borderColor: "divider" }}
+            >
+              <Box
+                sx={{
+                  flex: 1,
+                  minWidth: 0,
+                  overflow: "hidden",
+                  textOverflow: "ellipsis",
+                  whiteSpace: "nowrap",
+                }}
+              >
+                {entry.pin ? "■ " : ""}
+                {entry.title}
+              </Box>
+              <Box sx={{ fontFamily: FIGURES, color: "text.secondary", whiteSpace: "nowrap" }}>
+                {entry.bpm?.toFixed(1) ?? "–"} {entry.key ?? ""} {entry.energy ?? ""}
+              </Box>
+            </Box>
+          )
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,180 @@
+/** The running order: each track with its time, and between two the joint in words. */
+import { Box } from "@mui/material";
+import { useEffect, useRef } from "react";
+import { KeyRing } from "../../components/key-ring";
+import { FIGURES, NAMES } from "../../theme";
+import type { DjSet, Entry, Joint } from "./use-sets";
+
+interface Props {
+  set: DjSet;
+  place: number;
+  active: boolean;
+  onChoose: (place: number) => void;
+  onJoint: () => void;
+}
+
+const COLUMNS = "1.4rem 3.6rem minmax(9rem, 1fr) 4.6rem 7.4rem 3.6rem 5.2rem minmax(4rem, 0.5fr)";
+const PINS: Record<string, string> = { first: "opens", last: "closes", here: "stays here" };
+
+export function RunningOrder({ set, place, active, onChoose, onJoint }: Props) {
+  const joints = new Map(set.joints.map((joint) => [joint.out_id, joint]));
+  return (
+    <Box
+      role="list"
+      aria-label="Running order"
+      sx={{ flex: 1, minHeight: 0, overflow: "auto", px: 2.2, pb: 2, fontSize: "0.9rem" }}
+    >
+      <Box
+        sx={{
+          ...{ display: "grid", gridTemplateColumns: COLUMNS, columnGap: 1, py: 0.6, zIndex: 1 },
+          ...{
+            position: "sticky",
+            top: 0,
+            bgcolor: "background.default",
+            borderBottom: 1,
+            borderColor: "divider",
+          },
+          ...{ fontSize: "0.78rem", fontWeight: 600 },
+        }}
+      >
+        {["", "at", "Running order", "Tempo", "Key", "Energy", "Here", "Note"].map((name, column) => (
+          <span key={column}>{name}</span>
+        ))}
+      </Box>
+      {set.order.map((entry, at) => {
+        const joint = joints.get(entry.id);
+        return (
+          <Box key={entry.id} onClick={() => onChoose(at)}>
+            <EntryRow entry={entry} chosen={at === place} active={active} />
+            {joint && (
+              <JointLine
+                joint={joint}
+                chosen={at === place}
+                onOpen={() => {
+                  onChoose(at);
+                  onJoint();
+                }}
+              />
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function EntryRow({ entry, chosen, active }: { entry: Entry; chosen: boolean; active: boolean }) {
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (chosen) row.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
+  const never = entry.cautions.some(({ kind }) => kind === "never" || kind === "missing" || kind === "away");
+  return (
+    <Box
+      ref={row}
+      role="listitem"
+      aria-current={chosen}
+      data-entry={entry.title}
+      sx={(theme) => ({
+        ...{ display: "grid", gridTemplateColumns: COLUMNS, columnGap: 1, alignItems: "center", py: 0.8 },
+        ...{ cursor: "pointer", scrollMarginTop: "2.4rem", scrollMarginBottom: "2.4rem" },
+        bgcolor: chosen ? theme.inks.chosenWash : undefined,
+        outline: chosen && active ? `1px solid ${theme.inks.chosen}` : undefined,
+      })}
+    >
+      <Box
+        component="span"
+        title={PINS[entry.pin]}
+        sx={{ color: entry.pin ? "secondary.main" : "text.secondary" }}
+      >
+        {entry.pin ? "■" : entry.with_next ? "┃" : ""}
+      </Box>
+      <Box sx={{ fontFamily: FIGURES, color: "text.secondary" }}>{entry.at}</Box>
+      <Box sx={{ minWidth: 0 }}>
+        <Box
+          component="span"
+          sx={{ fontFamily: NAMES, fontWeight: 600, color: never && !chosen ? "warning.main" : undefined }}
+        >
+          {entry.title || "without a title"}
+        </Box>{" "}
+        <Box component="span" sx={{ color: "text.secondary" }}>
+          {entry.artist}
+          {entry.explicit && " · explicit"}
+          {entry.with_next && " · stays with the next"}
+        </Box>
+        <Against entry={entry} chosen={chosen} />
+      </Box>
+      <Box sx={{ fontFamily: FIGURES }}>{entry.bpm?.toFixed(2) ?? "–"}</Box>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, whiteSpace: "nowrap" }}>
+        {entry.key ? (
+          <>
+            <KeyRing name={entry.key} /> {entry.key}
+          </>
+        ) : (
+          "–"
+        )}
+      </Box>
+      <Box sx={{ fontFamily: FIGURES }}>{entry.energy ?? "–"}</Box>
+      <Here entry={entry} chosen={chosen} />
+      <Box sx={{ color: "text.secondary", overflowWrap: "anywhere" }}>
+        {[PINS[entry.pin], entry.note].filter(Boolean).join(": ")}
+      </Box>
+    </Box>
+  );
+}
+
+/** What speaks against a track, but that it was played there, which stands in a column of its own. */
+function Against({ entry, chosen }: { entry: Entry; chosen: boolean }) {
+  const cautions = entry.cautions.filter(({ kind }) => kind !== "here");
+  if (!cautions.length) return null;
+  return (
+    <Box
+      sx={{ color: chosen ? undefined : "warning.main", fontSize: "0.8rem" }}
+      title={cautions.map(({ words, help }) => `${words}: ${help}`).join("\n")}
+    >
+      {cautions.map(({ words }) => words).join(" · ")}
+    </Box>
+  );
+}
+
+/** When it was played there last, in ochre if that is not long ago. */
+function Here({ entry, chosen }: { entry: Entry; chosen: boolean }) {
+  const lately = entry.cautions.find(({ kind }) => kind === "here");
+  const times = entry.times_here === 1 ? "played here once" : `played here ${entry.times_here} times`;
+  return (
+    <Box
+      sx={{ color: chosen ? undefined : lately ? "warning.main" : "text.secondary", whiteSpace: "nowrap" }}
+      title={lately ? `${times}: ${lately.help}` : entry.times_here ? times : undefined}
+    >
+      {entry.last_here ? `${entry.last_here}${lately ? " !" : ""}` : "never"}
+    </Box>
+  );
+}
+
+function JointLine({ joint, chosen, onOpen }: { joint: Joint; chosen: boolean; onOpen: () => void }) {
+  const warned = joint.cautions.length > 0;
+  const words = [
+    joint.over_bars ? `${joint.over_bars} bars over` : "cut",
+    ...(warned ? joint.cautions.map(({ words: against }) => against) : joint.words),
+    ...(joint.note ? [joint.note] : []),
+  ];
+  return (
+    <Box sx={{ display: "flex", borderBottom: 1, borderColor: "divider", pl: "5.4rem" }}>
+      <Box
+        sx={(theme) => ({
+          borderLeft: `2px ${warned ? "dashed" : "solid"} ${warned ? theme.inks.doubt : theme.inks.sure}`,
+          ...{ pl: 1, py: 0.3, fontSize: "0.8rem", fontWeight: chosen ? 600 : 400, cursor: "pointer" },
+          color: warned ? "warning.main" : "text.secondary",
+        })}
+        title={[
+          ...joint.words,
+          ...joint.cautions.map(({ words: against, help }) => `${against}: ${help}`),
+        ].join("\n")}
+        onDoubleClick={onOpen}
+      >
+        {words.join(" · ")}
+        {joint.cautions[0]?.help && chosen && ` – ${joint.cautions[0].help}`}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,171 @@
+/** One set: the arc, the running order, and at the side what can come next, or the tray. */
+import { Box } from "@mui/material";
+import { useEffect, useState } from "react";
+import { engine } from "../../audio/engine";
+import { Empty } from "../../components/empty";
+import { KEYS } from "../../components/keys";
+import { NameDialog } from "../../components/name-dialog";
+import { useKeys } from "../../components/use-keys";
+import { ArcPicture } from "./arc-picture";
+import { JointDialog } from "./joint-dialog";
+import { OrderDialog } from "./order-dialog";
+import { RunningOrder } from "./running-order";
+import { SetHead } from "./set-head";
+import { SheetDialog } from "./sheet-dialog";
+import { playLine, SidePanel } from "./side-panel";
+import { useSetChanges, type DjSet, type Entry, type SetLine } from "./use-sets";
+
+interface Props {
+  set: DjSet;
+  lines: readonly SetLine[];
+  onOpen: (id: number) => void;
+  onMake: () => void;
+}
+
+export type Asked = "order" | "sheet" | "joint" | "note" | null;
+
+export function SetView({ set, lines, onOpen, onMake }: Props) {
+  const changes = useSetChanges(set.id);
+  const [at, setAt] = useState(0);
+  const [inSide, setInSide] = useState(false);
+  const [asked, setAsked] = useState<Asked>(null);
+  const place = Math.min(at, Math.max(0, set.order.length - 1));
+  const entry = set.order[place];
+  const next = set.order[place + 1];
+  useOrderKeys({ set, place, inSide, setAt, changes });
+  useKeys(KEYS.sets.order, () => set.order.length > 1 && setAsked("order"));
+  useKeys(KEYS.sets.sheet, () => set.order.length > 0 && setAsked("sheet"));
+  useKeys(KEYS.sets.joint, () => next && setAsked("joint"));
+  useKeys(KEYS.sets.note, () => entry && setAsked("note"));
+  useKeys(KEYS.sets.play, () => {
+    if (!inSide && entry) playLine(entry);
+  });
+  useKeys(KEYS.sets.side, () => setInSide(true));
+  useKeys(KEYS.sets.back, () => setInSide(false));
+  useEffect(() => () => engine.pause(), []);
+  return (
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        display: "grid",
+        gridTemplateColumns: "minmax(0, 1fr) minmax(260px, 26%)",
+      }}
+    >
+      <Box sx={{ minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
+        <SetHead set={set} lines={lines} changes={changes} onOpen={onOpen} onMake={onMake} onAsk={setAsked} />
+        <ArcPicture
+          set={set}
+          chosen={place}
+          onChoose={setAt}
+          onArc={(points) => changes.arc.mutate(points)}
+        />
+        {set.order.length ? (
+          <RunningOrder
+            set={set}
+            place={place}
+            active={!inSide}
+            onChoose={setAt}
+            onJoint={() => setAsked("joint")}
+          />
+        ) : (
+          <NothingPlaced tray={set.tray.length} />
+        )}
+      </Box>
+      <SidePanel
+        set={set}
+        after={entry}
+        active={inSide}
+        onActive={setInSide}
+        onPlaced={() => setAt(place + 1)}
+      />
+      <Dialogs {...{ set, place, asked, changes }} onClose={() => setAsked(null)} />
+    </Box>
+  );
+}
+
+interface DialogsProps {
+  set: DjSet;
+  place: number;
+  asked: Asked;
+  changes: ReturnType<typeof useSetChanges>;
+  onClose: () => void;
+}
+
+function Dialogs({ set, place, asked, changes, onClose }: DialogsProps) {
+  const entry = set.order[place];
+  const next = set.order[place + 1];
+  if (asked === "order") return <OrderDialog set={set} place={place} changes={changes} onClose={onClose} />;
+  if (asked === "sheet") return <SheetDialog set={set} onClose={onClose} />;
+  if (asked === "joint" && entry && next)
+    return <JointDialog set={set} out={entry} into={next} changes={changes} onClose={onClose} />;
+  if (asked === "note" && entry)
+    return (
+      <NameDialog
+        title={`A note on “${entry.title}”`}
+        label="Note"
+        action="Save"
+        initial={entry.note}
+        optional
+        onDone={(note) => changes.entry.mutate({ id: entry.id, body: { note } })}
+        onClose={onClose}
+      />
+    );
+  return null;
+}
+
+function NothingPlaced({ tray }: { tray: number }) {
+  return (
+    <Empty title="The running order is empty">
+      <p>
+        {tray
+          ? "Place tracks from the tray at the right: choose one with → and ↑ ↓, then ↵."
+          : "Collect first: on the Shelf or in a crate, Alt S puts what is chosen into this set’s tray."}
+      </p>
+    </Empty>
+  );
+}
+
+interface OrderKeys {
+  set: DjSet;
+  place: number;
+  inSide: boolean;
+  setAt: (place: number) => void;
+  changes: ReturnType<typeof useSetChanges>;
+}
+
+/** What is done with the chosen track of the running order by key. */
+function useOrderKeys({ set, place, inSide, setAt, changes }: OrderKeys) {
+  const { order } = set;
+  const entry = order[place];
+  const onEntry = (act: (entry: Entry) => void) => () => {
+    if (entry && !inSide) act(entry);
+  };
+  const to = (other: number) => !inSide && setAt(Math.max(0, Math.min(order.length - 1, other)));
+  const pin = (name: "first" | "last" | "here") =>
+    onEntry(({ id, pin: has }) => changes.entry.mutate({ id, body: { pin: has === name ? "" : name } }));
+  const shift = (by: 1 | -1) =>
+    onEntry(({ id }) => {
+      if (!order[place + by]) return;
+      const before = order[by < 0 ? place - 1 : place + 2]?.id ?? null;
+      changes.move.mutate({ entry_ids: [id], placed: true, before });
+      setAt(place + by);
+    });
+  useKeys(KEYS.lists.move, () => to(place - 1));
+  useKeys(KEYS.lists.down, () => to(place + 1));
+  useKeys(KEYS.lists.first, () => to(0));
+  useKeys(KEYS.lists.last, () => to(order.length - 1));
+  useKeys(KEYS.sets.earlier, shift(-1));
+  useKeys(KEYS.sets.later, shift(1));
+  useKeys(KEYS.sets.first, pin("first"));
+  useKeys(KEYS.sets.last, pin("last"));
+  useKeys(KEYS.sets.here, pin("here"));
+  useKeys(
+    KEYS.sets.withNext,
+    onEntry(({ id, with_next }) => changes.entry.mutate({ id, body: { with_next: !with_next } })),
+  );
+  useKeys(
+    KEYS.sets.takeOut,
+    onEntry(({ id }) => changes.move.mutate({ entry_ids: [id], placed: false, before: null })),
+  );
+}

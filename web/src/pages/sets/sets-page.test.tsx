@@ -1,0 +1,141 @@
+// @vitest-environment jsdom
+/** The room of sets: what is placed, moved, pinned and ordered by key is what the server is asked for. */
+import { serve } from "../../testing-server";
+import { cleanup, render, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { MemoryRouter } from "react-router";
+import { afterEach, beforeEach, expect, test } from "vitest";
+import { App } from "../../testing";
+import { SetsPage } from "./sets-page";
+
+const facts = { id: 4, name: "Slipway Friday", venue_id: 1, venue: "The Slipway", on_day: "2026-12-04" };
+const LINE = { ...facts, begins: "22:00", ends: "23:00", placed: 3, in_tray: 1 };
+const entry = (id: number, title: string, more: object = {}) => ({
+  ...{ id, track_id: id, title, artist: "Kelp Union", on_shelf: true, pin: "", with_next: false, note: "" },
+  ...{ bpm: 120 + id, key: "A minor", energy: 40 + id, duration_s: 200, main_s: 30, explicit: false },
+  ...{ begins_s: 180 * (id - 1), at: `22:0${id}`, cautions: [], last_here: "", times_here: 0, ...more },
+});
+const here = { kind: "here", words: "played here 27 Nov", help: "something else for this time" };
+const jump = { kind: "tempo", words: "+14 % is a jump", help: "something near 130 bpm between them" };
+const joint = (out_id: number, cautions: object[] = []) => ({
+  ...{ out_id, in_id: out_id + 1, over_bars: 16, over_s: 31, note: "", cautions },
+  words: ["+0.8 %", "same key", "energy +1"],
+});
+const SET = {
+  ...LINE,
+  ...{ note: "", tempo_percent: 6, key_held: true, slot_s: 3600, lasts_s: 560 },
+  arc: [{ share: 0.5, energy: 60 }],
+  order: [
+    entry(1, "Anchor"),
+    entry(2, "Buoy", { cautions: [here], last_here: "27 Nov", times_here: 2 }),
+    entry(3, "Cleat"),
+  ],
+  tray: [entry(9, "Dock")],
+  joints: [joint(1), joint(2, [jump])],
+};
+const GOES_ON = [
+  {
+    ...{
+      track_id: 7,
+      title: "Ebb",
+      artist: "Kelp Union",
+      bpm: 121,
+      key: "E minor",
+      energy: 50,
+      duration_s: 180,
+    },
+    ...{ main_s: null, in_tray: false, score: 0.9, reasons: ["a fifth up", "sounds alike"], doubts: [] },
+  },
+];
+
+beforeEach(() => {
+  Element.prototype.scrollIntoView = () => undefined;
+});
+afterEach(cleanup);
+
+function show(given: Record<string, unknown> = {}) {
+  localStorage.clear();
+  const asked = serve({
+    "GET /api/sets": [LINE],
+    "GET /api/sets/4": SET,
+    "GET /api/sets/4/suggestions": GOES_ON,
+    "GET /api/venues": [],
+    "GET /api/gigs": [],
+    "GET /api/crates": [],
+    "POST /api/sets/4/tracks": { added: 1 },
+    "POST /api/sets/4/move": null,
+    "POST /api/sets/4/remove": null,
+    "POST /api/sets/4/order": { entry_ids: [3, 1, 2], cost_before: 4, cost_after: 1 },
+    "PUT /api/sets/4/order": null,
+    "PATCH /api/sets/4/entries/2": null,
+    "PUT /api/sets/4/joint": null,
+    ...given,
+  });
+  render(
+    <App>
+      <MemoryRouter>
+        <SetsPage />
+      </MemoryRouter>
+    </App>,
+  );
+  const told = (what: string) => asked.filter((each) => each.what === what).map(({ body }) => body);
+  return { told, user: userEvent.setup() };
+}
+
+test("repeats and jumps are in sight, with how long it is against its slot", async () => {
+  show();
+  await screen.findByText("of 1:00", { exact: false });
+  expect(screen.getByText("27 Nov !").title).toBe("played here 2 times: something else for this time");
+  expect(screen.getByText("16 bars over · +14 % is a jump")).toBeTruthy();
+  expect(screen.getByText("2 to look at")).toBeTruthy();
+});
+
+test("by key a track is pinned, moved, and goes back into the tray", async () => {
+  const { told, user } = show();
+  await screen.findByText("27 Nov !");
+  await user.keyboard("{ArrowDown}h");
+  expect(told("PATCH /api/sets/4/entries/2")).toEqual([{ pin: "here" }]);
+  await user.keyboard("{Alt>}{ArrowUp}{/Alt}");
+  await user.keyboard("{Delete}");
+  await waitFor(() =>
+    expect(told("POST /api/sets/4/move")).toEqual([
+      { entry_ids: [2], placed: true, before: 1 },
+      { entry_ids: [1], placed: false, before: null },
+    ]),
+  );
+});
+
+test("the tray, and what goes on from a track, are placed after it", async () => {
+  const { told, user } = show();
+  await screen.findByText("Dock");
+  await user.keyboard("{ArrowRight}{Enter}");
+  await waitFor(() =>
+    expect(told("POST /api/sets/4/move")).toEqual([{ entry_ids: [9], placed: true, before: 2 }]),
+  );
+  await user.keyboard("y");
+  await screen.findByText("a fifth up · sounds alike");
+  await user.keyboard("t{Enter}");
+  await waitFor(() => expect(told("POST /api/sets/4/tracks")).toHaveLength(2));
+  expect(told("POST /api/sets/4/tracks")[0]).toEqual({ ids: [7], placed: false });
+  expect(told("POST /api/sets/4/tracks")[1]).toMatchObject({ ids: [7], placed: true });
+});
+
+test("an order is compared before it is taken", async () => {
+  const { told, user } = show();
+  await screen.findByText("27 Nov !");
+  await user.keyboard("o");
+  await screen.findByText("By this measure 75 % better than now.", { exact: false });
+  expect(told("PUT /api/sets/4/order")).toEqual([]);
+  expect(told("POST /api/sets/4/order")).toEqual([{ by: "tempo", entry_ids: [1, 2, 3] }]);
+  await user.click(screen.getByRole("button", { name: "Take this order" }));
+  await waitFor(() => expect(told("PUT /api/sets/4/order")).toEqual([{ entry_ids: [3, 1, 2] }]));
+});
+
+test("without a set it says what one is, and makes one", async () => {
+  const { told, user } = show({ "GET /api/sets": [], "POST /api/sets": { id: 4 } });
+  await screen.findByText("No set is planned yet");
+  await user.keyboard("{Shift>}n{/Shift}");
+  await user.type(await screen.findByLabelText("Name"), "New Year");
+  await user.click(screen.getByRole("button", { name: "Make it" }));
+  await waitFor(() => expect(told("POST /api/sets")).toMatchObject([{ name: "New Year", venue: "" }]));
+});
