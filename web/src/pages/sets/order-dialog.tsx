@@ -66,7 +66,15 @@ export function OrderDialog({ set, place, changes, onClose }: Props) {
             ? "Draw the arc first: a double click in the picture sets a point of it."
             : saidOf(found.data, same))}
       </Box>
-      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2, maxHeight: 380, overflow: "auto" }}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: "repeat(2, minmax(0, 1fr))",
+          gap: 2,
+          maxHeight: 380,
+          overflow: "auto",
+        }}
+      >
         <Column title="Now" set={set} ids={stretch} />
         <Column title="Proposed" set={set} ids={ids} />
       </Box>

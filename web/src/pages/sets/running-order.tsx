@@ -13,7 +13,7 @@ interface Props {
   onJoint: () => void;
 }
 
-const COLUMNS = "1.4rem 3.6rem minmax(9rem, 1fr) 4.6rem 7.4rem 3.6rem 5.2rem minmax(4rem, 0.5fr)";
+const COLUMNS = "1.2rem 3.4rem minmax(5rem, 1fr) 4.2rem 7rem 3.4rem 4.8rem minmax(0, 0.5fr)";
 const PINS: Record<string, string> = { first: "opens", last: "closes", here: "stays here" };
 
 export function RunningOrder({ set, place, active, onChoose, onJoint }: Props) {
