@@ -22,14 +22,14 @@ from scipy.signal import resample_poly
 
 from vinyl.bench.likeness import FORMATS, FRAMES_PER_S, RATE_HZ, encoded, fingerprint, sources
 from vinyl.bench.material import Samples
-from vinyl.core.likeness.band_energy import RATE_HZ as BAND_RATE_HZ
-from vinyl.core.likeness.band_energy import BandMeter, Energies, difference
 from vinyl.core.likeness.descriptor import SIZE
+from vinyl.core.likeness.residual import RATE_HZ as RESIDUAL_RATE_HZ
 from vinyl.core.rhythm.onset import onsets
 from vinyl.core.rhythm.onset_times import find_onset_times
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import LARGEST_DIFFERENCE, Pair
 from vinyl.core.twins.relating import Relation, Sound, relate
+from vinyl.jobs import twin_listening
 from vinyl.library.database import Database
 from vinyl.library.tracks import FileFacts, Said, add_tracks
 from vinyl.library.twins import find_twins
@@ -99,20 +99,15 @@ def _heard(found: Relation, first: Samples, second: Samples) -> str:
         return found.match.relation
     if found.alignment is None or found.alignment.speed != 1.0:
         return "same (to be listened to)"
-    offset = round(found.alignment.offset_s * RATE_HZ)
-    pair = replace(
-        pair, difference=difference(_bands(first, max(0, -offset)), _bands(second, max(0, offset)))
-    )
-    assert pair.difference is not None
-    if pair.difference > LARGEST_DIFFERENCE:
+    difference = twin_listening.compare([_mono(first)], [_mono(second)], found.alignment.offset_s)
+    if difference > LARGEST_DIFFERENCE:
         return "same backing"
-    return "same" if pair.is_sure else "same (to be listened to)"
+    return "same" if replace(pair, difference=difference).is_sure else "same (to be listened to)"
 
 
-def _bands(samples: Samples, skip: int) -> Energies:
-    meter = BandMeter()
-    meter.push(resample_poly(samples.mean(axis=0)[skip:], BAND_RATE_HZ, RATE_HZ).astype(np.float32))
-    return meter.finish()
+def _mono(samples: Samples) -> NDArray[np.float32]:
+    mono: NDArray[np.float32] = resample_poly(samples.mean(axis=0), RESIDUAL_RATE_HZ, RATE_HZ)
+    return mono.astype(np.float32)
 
 
 def _cut_error_s(found: Relation, cut_s: tuple[float, float]) -> float:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import warnings
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 import numpy as np
 
-from vinyl.core.likeness.band_energy import RATE_HZ, BandMeter, Energies, difference
+from vinyl.core.likeness.residual import RATE_HZ, TELLING, Mono, SpectraMeter, difference, find_lag
 from vinyl.library.twin_pairs import Unheard
 from vinyl.media.decode import decode_blocks
 from vinyl.media.errors import MediaError
@@ -16,6 +16,7 @@ from vinyl.media.errors import MediaError
 # Encoders that have fewer bits a second (lossy ones) may change a sound so much as a faint voice does; only
 # what is far beyond that is told.
 COARSE_BITS_PER_S, COARSE = 90_000, 4.0
+BLOCK = 1 << 18
 
 
 def hear(pair: Unheard) -> float | str:
@@ -23,24 +24,64 @@ def hear(pair: Unheard) -> float | str:
     worker process.
     """
     try:
-        first = _energies(pair.first_path, max(0.0, -pair.offset_s))
-        second = _energies(pair.second_path, max(0.0, pair.offset_s))
+        found = compare(_mono_blocks(pair.first_path), _mono_blocks(pair.second_path), pair.offset_s)
     except (MediaError, OSError) as error:
         return str(error) or type(error).__name__
-    found = difference(first, second)
     if pair.least_bits_per_s < COARSE_BITS_PER_S and found < COARSE:
         return min(found, 1.0)
     return found
 
 
-def _energies(path: Path, from_s: float) -> Energies:
-    meter = BandMeter(round(from_s * RATE_HZ))
-    for mono in _mono_blocks(path):
-        meter.push(mono)
-    return meter.finish()
+def compare(first: Iterable[Mono], second: Iterable[Mono], offset_s: float) -> float:
+    """How far two recordings differ, of which the second has all so much later; from blocks of their samples
+    at ``RATE_HZ``.
+    """
+    one, other = _Reader(first), _Reader(second)
+    one.skip(round(max(0.0, -offset_s) * RATE_HZ))
+    other.skip(round(max(0.0, offset_s) * RATE_HZ))
+    lag = find_lag(one.ahead(TELLING), other.ahead(TELLING))
+    one.skip(max(0, -lag))
+    other.skip(max(0, lag))
+    meter = SpectraMeter()
+    while True:
+        blocks = one.read(BLOCK), other.read(BLOCK)
+        count = min(map(len, blocks))
+        meter.push(blocks[0][:count], blocks[1][:count])
+        if count < BLOCK:
+            return difference(meter.finish())
 
 
-def _mono_blocks(path: Path) -> Iterator[np.ndarray[tuple[int], np.dtype[np.float32]]]:
+class _Reader:
+    """Samples out of blocks of any length."""
+
+    def __init__(self, blocks: Iterable[Mono]) -> None:
+        self._blocks = iter(blocks)
+        self._held: list[Mono] = []
+        self._count = 0
+
+    def ahead(self, count: int) -> Mono:
+        """The next samples, which stay to be read; fewer at the end."""
+        while self._count < count and (block := next(self._blocks, None)) is not None:
+            self._held.append(block)
+            self._count += len(block)
+        joined = np.concatenate(self._held or [np.zeros(0, np.float32)])
+        self._held = [joined]
+        return joined[:count]
+
+    def read(self, count: int) -> Mono:
+        """The next samples; fewer at the end."""
+        taken = self.ahead(count)
+        self._held = [self._held[0][count:]]
+        self._count = len(self._held[0])
+        return taken
+
+    def skip(self, count: int) -> None:
+        """Leave samples out."""
+        while count > 0 and len(self.read(min(count, BLOCK))):
+            count -= min(count, BLOCK)
+
+
+def _mono_blocks(path: Path) -> Iterator[Mono]:
     for block in decode_blocks(path, RATE_HZ):
         with warnings.catch_warnings():
             # A damaged float file may hold what is no number.
