@@ -239,7 +239,7 @@ class Shots:
         entries = self.server.get(path)["order"]
         said = {"pin": "first", "note": "lamps still on"}
         self.server.send("PATCH", f"{path}/entries/{entries[0]['id']}", said)
-        joint = {"out_id": entries[7]["id"], "in_id": entries[8]["id"], "over_bars": 32}
+        joint = {"out_id": entries[7]["id"], "in_id": entries[8]["id"], "settings": {"over_bars": 32}}
         self.server.send("PUT", f"{path}/joint", {**joint, "note": "bring the low end in late"})
         self.you.go("/sets")
         self.you.see("[data-entry]")

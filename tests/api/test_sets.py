@@ -112,14 +112,14 @@ def test_what_happens_to_tracks_and_venues_elsewhere_leaves_the_set_whole(client
         "in_id": _get(client, set_id)["order"][1]["id"],
     }
     client.put(
-        f"/api/sets/{set_id}/joint", json={**joint, "over_bars": 8, "note": "low end late"}
+        f"/api/sets/{set_id}/joint", json={**joint, "settings": {"over_bars": 8}, "note": "low end late"}
     ).raise_for_status()
     with database.write("off") as connection:
         off_shelf.take_off(connection, [2], False)
     found = _get(client, set_id)
     assert [each["title"] for each in found["order"]] == ["Tide", "Pier", "Gull"]
     assert "not on the Shelf" in [each["words"] for each in found["order"][1]["cautions"]]
-    assert (found["joints"][0]["over_bars"], found["joints"][0]["note"]) == (8, "low end late")
+    assert (found["joints"][0]["settings"]["over_bars"], found["joints"][0]["note"]) == (8, "low end late")
     _undo(client)
     with database.write("twins") as connection:
         plan = twin_carrying.plan_carrying(connection, lambda track_id: None, 6, [3, 4])

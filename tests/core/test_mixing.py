@@ -99,9 +99,12 @@ def test_points_are_where_a_dj_has_them() -> None:
     phrase = (unknown.out_s - 0.2) / 16.0  # type: ignore[operator]
     assert phrase == pytest.approx(round(phrase)) and LENGTH_S - unknown.out_s >= 32.0  # type: ignore[operator]
     assert unknown.in_s == pytest.approx(0.2)
-    for wrong in (Settings(over_bars=257), Settings(out_s=400.0), Settings(in_s=-1.0)):
-        with pytest.raises(MixError):
-            mix(_steady(120.0), _steady(120.0), wrong)
+    gone = settled(_steady(120.0), _steady(120.0), Settings(out_s=400.0, in_s=300.0))
+    assert (gone.out_s, gone.in_s) == (unknown.out_s, unknown.in_s), "the file was changed for a shorter one"
+    short = Side(TempoMap.steady(120.0, 0.2), 3.0)
+    assert settled(short, short, Settings()).out_s == pytest.approx(0.2)
+    with pytest.raises(MixError, match="256"):
+        mix(_steady(120.0), _steady(120.0), Settings(over_bars=257))
 
 
 def test_the_second_is_as_loud_as_the_first_as_far_as_its_peak_has_room() -> None:

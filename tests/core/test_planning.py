@@ -14,6 +14,7 @@ from vinyl.core.planning.arc import ArcError, check_arc, energies
 from vinyl.core.planning.proposing import By, propose
 from vinyl.core.planning.running_order import Pins, PinsError, cost_of, find_order
 from vinyl.core.planning.transitions import (
+    Handover,
     Rules,
     Stop,
     begins_s,
@@ -154,7 +155,10 @@ def test_what_speaks_against_a_transition_is_said_with_what_would_help() -> None
 
 
 def test_times_come_of_durations_less_overlaps() -> None:
-    assert begins_s([200.0, 300.0, 100.0], [16.0, 400.0]) == [0.0, 184.0, 434.0, 534.0]
+    usual = [Handover(16.0), Handover(400.0)]
+    assert begins_s([200.0, 300.0, 100.0], usual) == [0.0, 184.0, 434.0, 534.0]
+    said = [Handover(16.0, 170.0, 20.0), Handover(8.0)]
+    assert begins_s([200.0, 300.0, 100.0], said) == [0.0, 170.0, 170.0 + 292.0 - 20.0, 542.0]
     assert begins_s([], []) == [0.0] and begins_s([90.0], []) == [0.0, 90.0]
 
 

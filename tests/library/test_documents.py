@@ -11,10 +11,24 @@ import pytest
 from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.foreign_paths import PathMapping
+from vinyl.core.planning.mixing import Settings
 from vinyl.core.rules.conditions import Tagged
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
-from vinyl.library import crates, cues, flat, locks, off_shelf, routes, rule_lists, sets, tags, values, wanted
+from vinyl.library import (
+    crates,
+    cues,
+    flat,
+    locks,
+    mixes,
+    off_shelf,
+    routes,
+    rule_lists,
+    sets,
+    tags,
+    values,
+    wanted,
+)
 from vinyl.library.database import Database
 from vinyl.library.documents import NOT_EMPTY, read_document, restore, write_document
 from vinyl.library.errors import LibraryError
@@ -43,7 +57,9 @@ def _rich(folder: Path) -> Database:
         sets.set_arc(connection, planned, [(0.2, 40.0)])
         sets.add_tracks(connection, planned, [1, 2, 5, 7], True)
         first, then, *_ = (entry.id for entry in sets.list_entries(connection, planned))
-        sets.put_transition(connection, planned, first, then, 8, "low end late")
+        said = sets.Said(Settings(60.0, 12.0, 8, "gliding", 4, 5), "low end late")
+        sets.put_transition(connection, planned, first, then, said)
+        mixes.say(connection, 1, 2, True)
         connection.execute("INSERT INTO choice (name, value) VALUES ('x', '{}')")
     return database
 
@@ -73,7 +89,10 @@ def test_an_empty_library_becomes_equal_in_everything(tmp_path: Path) -> None:
     assert shelves[0] == shelves[1]
     whole = json.loads(text)
     assert len(whole["tracks"]) == 60 and whole["format"] == "vinyl collection"
-    assert len(whole["set_entries"]) == 3 and len(sets.list_transitions(second.read(), 1)) == 1
+    assert len(whole["set_entries"]) == 3 and [
+        each.settings.meet for each in sets.list_transitions(second.read(), 1).values()
+    ] == ["gliding"]
+    assert list(mixes.verdicts(second.read(), range(1, 61)).values()) == [True]
 
 
 def test_chosen_lists_go_with_their_tracks_and_folders(tmp_path: Path) -> None:

@@ -12,8 +12,11 @@ from hypothesis import strategies as st
 
 from tests.library.making import new_track
 from vinyl.cli import main
+from vinyl.core.planning.mixing import Settings
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import gigs, grids, plays, set_planning, sets, suggesting, tracks, undo, venues
+from vinyl.core.twins.alignment import Alignment
+from vinyl.core.twins.merging import Way
+from vinyl.library import gigs, grids, mixes, plays, set_planning, sets, suggesting, tracks, undo, venues
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.plays import Coming
@@ -129,9 +132,9 @@ def test_only_one_opens_and_one_closes_and_what_is_no_pin_is_refused(database: D
         with pytest.raises(NotFoundError):
             sets.change_entry(connection, set_id, 999, {"note": "x"})
         with pytest.raises(NotFoundError):
-            sets.put_transition(connection, set_id, first, 999, 8, "")
+            sets.put_transition(connection, set_id, first, 999, sets.Said())
         with pytest.raises(LibraryError):
-            sets.put_transition(connection, set_id, first, second, 1000, "")
+            sets.put_transition(connection, set_id, first, second, sets.Said(Settings(over_bars=1000)))
     ids, _ = set_planning.propose_order(database.read(), set_id, "tempo")
     assert ids == [third, first, second]
     stretch, _ = set_planning.propose_order(database.read(), set_id, "tempo", [first, second])
@@ -163,9 +166,38 @@ def test_of_twins_in_a_tray_one_stays_and_what_has_a_note_does_too(database: Dat
         sets.add_tracks(connection, set_id, [1, 2, 3])
         noted = sets.list_entries(connection, set_id)[2]
         sets.change_entry(connection, set_id, noted.id, {"note": "the longer one"})
-        sets.take_over(connection, 1, [2, 3])
+        sets.take_over(connection, 1, {2: None, 3: None})
     assert _held(database, set_id) == ([], [1, 1])
     assert [each.note for each in sets.list_entries(database.read(), set_id)] == ["", "the longer one"]
+
+
+def test_joints_begin_at_the_same_sound_of_what_a_copy_gave_way_to(database: Database) -> None:
+    set_id = _make(database)
+    ways = {2: Way(Alignment(1.0, 1.5, 0.0), 300.0), 4: Way(Alignment(1.0, -90.0, 0.0), 300.0)}
+    with database.write() as connection:
+        sets.add_tracks(connection, set_id, [1, 2, 4], True)
+        first, second, third = (each.id for each in sets.list_entries(connection, set_id))
+        sets.put_transition(connection, set_id, first, second, sets.Said(Settings(100.0, 10.0, 8), "late"))
+        sets.put_transition(connection, set_id, second, third, sets.Said(Settings(200.0, 30.0, 8)))
+        for out_id, in_id, works in ((1, 2, True), (3, 2, False), (2, 3, True), (2, 4, True)):
+            mixes.say(connection, out_id, in_id, works)
+        sets.take_over(connection, 3, ways)
+        mixes.take_over(connection, 3, [2, 4])
+    said = sets.list_transitions(database.read(), set_id)
+    assert said[first, second] == sets.Said(Settings(100.0, 11.5, 8), "late")
+    assert said[second, third] == sets.Said(Settings(201.5, None, 8)), "before the start of the kept file"
+    assert mixes.verdicts(database.read(), range(9)) == {(1, 3): True}, "none of a track into itself"
+
+
+def test_times_of_joints_flow_into_the_length_of_the_set(database: Database) -> None:
+    set_id = _make(database)
+    with database.write() as connection:
+        sets.add_tracks(connection, set_id, [1, 2], True)
+        one, two = sets.list_entries(connection, set_id)
+        sets.put_transition(connection, set_id, one.id, two.id, sets.Said(Settings(60.0, 20.0, 8)))
+    plan = set_planning.read_plan(database.read(), set_id)
+    assert [each.begins_s for each in plan.placed] == [0.0, 60.0]
+    assert plan.lasts_s == 60.0 + two.duration_s - 20.0
 
 
 def test_a_slot_over_midnight_is_as_long_as_it_is(database: Database) -> None:

@@ -266,7 +266,7 @@ class Walk(RuleBasedStateMachine):
             said = {
                 "out_id": joint["out_id"],
                 "in_id": joint["in_id"],
-                "over_bars": m % 64,
+                "settings": {"over_bars": m % 64},
                 "note": self.word("n"),
             }
             self.do("PUT", f"{path}/joint", said)

@@ -33,6 +33,7 @@ from vinyl.api.models.sets import (
     SuggestionOut,
 )
 from vinyl.api.services import Use
+from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.suggesting import Filter
 from vinyl.library import crates, find, set_planning, suggesting
 from vinyl.library import sets as stored
@@ -149,7 +150,8 @@ def change_entry(use: Use, set_id: int, entry_id: int, wanted: SetEntryIn) -> No
 @router.put("/{set_id}/joint", status_code=204)
 def put_joint(use: Use, set_id: int, wanted: SetJointIn) -> None:
     """Say how two entries are joined."""
-    sets.put_joint(use.database, set_id, **wanted.model_dump())
+    said = stored.Said(Settings(**wanted.settings.model_dump()), wanted.note)
+    sets.put_joint(use.database, set_id, wanted.out_id, wanted.in_id, said)
 
 
 @router.post("/{set_id}/order")

@@ -8,10 +8,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.proposing import By, Proposal, propose
 from vinyl.core.planning.running_order import Pins
 from vinyl.core.planning.transitions import (
     Caution,
+    Handover,
     Rules,
     Stop,
     begins_s,
@@ -19,10 +21,10 @@ from vinyl.core.planning.transitions import (
     cautions_between,
     transition,
 )
-from vinyl.library import logbook, sets
+from vinyl.library import logbook, mixes, sets
 from vinyl.library.clock import today
 from vinyl.library.errors import LibraryError
-from vinyl.library.sets import USUAL_BARS, DjSet, Entry
+from vinyl.library.sets import DjSet, Entry, Said
 
 LATELY_WEEKS = 12
 # What is ordered at once: each with each is weighed.
@@ -45,12 +47,15 @@ class Planned:
 
 @dataclass(frozen=True, slots=True)
 class Joint:
-    """Where an entry goes over into the next: over how many bars and seconds, what it is, what to do."""
+    """Where an entry goes over into the next: how, for how many seconds, what it is, what to do, and whether
+    it was said to work.
+    """
 
     out_id: int
     in_id: int
-    over_bars: int
+    settings: Settings
     over_s: float
+    works: bool | None
     words: tuple[str, ...]
     cautions: tuple[Caution, ...]
     note: str
@@ -77,7 +82,8 @@ def read_plan(connection: sqlite3.Connection, set_id: int) -> Plan:
     stops, last = _stops(connection, dj_set, entries)
     count = sum(entry.placed for entry in entries)
     joints = _joints(connection, dj_set, entries[:count], stops[:count])
-    times = begins_s([stop.duration_s for stop in stops[:count]], [joint.over_s for joint in joints])
+    handovers = [Handover(each.over_s, each.settings.out_s, each.settings.in_s) for each in joints]
+    times = begins_s([stop.duration_s for stop in stops[:count]], handovers)
     planned = [
         Planned(
             entry,
@@ -124,18 +130,21 @@ def _day(on: str) -> str:
 def _joints(
     connection: sqlite3.Connection, dj_set: DjSet, entries: Sequence[Entry], stops: Sequence[Stop]
 ) -> list[Joint]:
-    said, rules = sets.list_transitions(connection, dj_set.id), rules_of(dj_set)
+    known, rules = sets.list_transitions(connection, dj_set.id), rules_of(dj_set)
+    heard = mixes.verdicts(connection, [each.track_id for each in entries if each.track_id is not None])
     pairs: set[tuple[int, int]] = set()
     if dj_set.venue_id is not None:
         pairs = logbook.last_pairs(connection, dj_set.venue_id, dj_set.on_day or "9999")
     joints = []
     for (out, out_stop), (into, in_stop) in itertools.pairwise(zip(entries, stops, strict=True)):
-        bars, note = said.get((out.id, into.id), (USUAL_BARS, ""))
-        again = (out.track_id or 0, into.track_id or 0) in pairs
+        said = known.get((out.id, into.id), Said())
+        pair = (out.track_id or 0, into.track_id or 0)
         found = transition(out_stop, in_stop, rules)
-        cautions = tuple(cautions_between(out_stop, in_stop, rules, again))
-        over_s = bars * BEATS_A_BAR * SECONDS_A_MINUTE / (out.bpm or USUAL_BPM)
-        joints.append(Joint(out.id, into.id, bars, over_s, found.words, cautions, note))
+        cautions = tuple(cautions_between(out_stop, in_stop, rules, pair in pairs))
+        over_s = said.settings.over_bars * BEATS_A_BAR * SECONDS_A_MINUTE / (out.bpm or USUAL_BPM)
+        joints.append(
+            Joint(out.id, into.id, said.settings, over_s, heard.get(pair), found.words, cautions, said.note)
+        )
     return joints
 
 

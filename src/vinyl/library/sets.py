@@ -5,19 +5,21 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, time
 from typing import Any
 
 from vinyl.core.ordering import keys_between
 from vinyl.core.planning.arc import Point, check_arc
+from vinyl.core.planning.mixing import MOST_BARS, Settings
+from vinyl.core.twins.merging import Way
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 
 LONGEST_NAME, MOST_ENTRIES = 120, 2000
 COLUMNS = ("name", "venue_id", "on_day", "begins", "ends", "note", "tempo_percent", "key_held")
 PINS = ("", "first", "last", "here")
-MOST_BARS, USUAL_BARS = 256, 16
+SETTINGS = ("out_s", "in_s", "over_bars", "meet", "fade_bars", "low_bar")
 FIRST_YEAR, LAST_YEAR = 1970, 2999
 
 
@@ -72,6 +74,14 @@ class Entry:
     away: bool
     explicit: bool
     main_s: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What was said of a joint: how the one goes over into the other, and what to do there."""
+
+    settings: Settings = field(default_factory=Settings)
+    note: str = ""
 
 
 def list_sets(connection: sqlite3.Connection) -> list[DjSet]:
@@ -322,19 +332,19 @@ def change_entry(
             connection.execute(f"UPDATE set_entry SET {name} = ? WHERE id = ?", (changes[name], entry_id))
 
 
-def list_transitions(connection: sqlite3.Connection, set_id: int) -> dict[tuple[int, int], tuple[int, str]]:
-    """What was said of joints, by the entries they join: over how many bars, and what to do there."""
+def list_transitions(connection: sqlite3.Connection, set_id: int) -> dict[tuple[int, int], Said]:
+    """What was said of joints, by the entries they join."""
     rows = connection.execute(
-        """SELECT x.out_id, x.in_id, x.over_bars, x.note FROM set_transition x
-           JOIN set_entry e ON e.id = x.out_id WHERE e.set_id = ?""",
+        """SELECT x.* FROM set_transition x JOIN set_entry e ON e.id = x.out_id WHERE e.set_id = ?""",
         (set_id,),
     )
-    return {(row[0], row[1]): (row[2], row[3]) for row in rows}
+    return {
+        (row["out_id"], row["in_id"]): Said(Settings(*(row[name] for name in SETTINGS)), row["note"])
+        for row in rows
+    }
 
 
-def put_transition(
-    connection: sqlite3.Connection, set_id: int, out_id: int, in_id: int, over_bars: int, note: str
-) -> None:
+def put_transition(connection: sqlite3.Connection, set_id: int, out_id: int, in_id: int, said: Said) -> None:
     """Say how two entries are joined.
 
     Raises:
@@ -343,20 +353,29 @@ def put_transition(
     """
     if len(_own(connection, set_id, [out_id, in_id])) < 2:
         raise NotFoundError("One of the two is no longer in the set.")
-    if not 0 <= over_bars <= MOST_BARS:
+    if not 0 <= said.settings.over_bars <= MOST_BARS:
         raise LibraryError(f"Two tracks sound together for 0 to {MOST_BARS} bars.")
     connection.execute(
-        """INSERT INTO set_transition (out_id, in_id, over_bars, note) VALUES (?, ?, ?, ?)
-           ON CONFLICT (out_id, in_id) DO UPDATE SET over_bars = excluded.over_bars, note = excluded.note""",
-        (out_id, in_id, over_bars, note),
+        f"""INSERT INTO set_transition (out_id, in_id, {", ".join(SETTINGS)}, note)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+            ON CONFLICT (out_id, in_id) DO UPDATE SET note = excluded.note,
+              {", ".join(f"{name} = excluded.{name}" for name in SETTINGS)}""",
+        (out_id, in_id, *(getattr(said.settings, name) for name in SETTINGS), said.note),
     )
 
 
-def take_over(connection: sqlite3.Connection, kept_id: int, copy_ids: Sequence[int]) -> None:
-    """Have a track stand where copies of it stood; in a tray only once."""
+def take_over(connection: sqlite3.Connection, kept_id: int, copies: Mapping[int, Way | None]) -> None:
+    """Have a track stand where copies of it stood; in a tray only once. Times at which joints begin are
+    moved, or the usual ones where theirs are not known in it.
+
+    Args:
+        copies: how times of each become times of the kept track, where that is known.
+    """
+    for copy_id, way in copies.items():
+        _move_points(connection, copy_id, way)
     connection.execute(
         "UPDATE set_entry SET track_id = ? WHERE track_id IN (SELECT value FROM json_each(?))",
-        (kept_id, json.dumps(list(copy_ids))),
+        (kept_id, json.dumps(list(copies))),
     )
     again = connection.execute(
         """SELECT e.set_id, e.id FROM set_entry e WHERE e.track_id = ?1 AND NOT e.placed AND e.note = ''
@@ -366,6 +385,21 @@ def take_over(connection: sqlite3.Connection, kept_id: int, copy_ids: Sequence[i
     ).fetchall()
     for set_id, entry_id in again:
         remove(connection, set_id, [entry_id])
+
+
+def _move_points(connection: sqlite3.Connection, track_id: int, way: Way | None) -> None:
+    """Times of joints in a track become times of the one it gives way to."""
+    for entry, point in (("out_id", "out_s"), ("in_id", "in_s")):
+        rows = connection.execute(
+            f"""SELECT x.id, x.{point} FROM set_transition x JOIN set_entry e ON e.id = x.{entry}
+                WHERE e.track_id = ? AND x.{point} IS NOT NULL""",
+            (track_id,),
+        ).fetchall()
+        for row_id, time_s in rows:
+            moved_s = None if way is None else way.time(time_s)
+            if moved_s is not None and way is not None and not 0.0 <= moved_s <= way.duration_s:
+                moved_s = None
+            connection.execute(f"UPDATE set_transition SET {point} = ? WHERE id = ?", (moved_s, row_id))
 
 
 def copy_set(connection: sqlite3.Connection, set_id: int, facts: Mapping[str, Any]) -> int:
@@ -385,6 +419,6 @@ def copy_set(connection: sqlite3.Connection, set_id: int, facts: Mapping[str, An
             ))),
         )  # fmt: skip
         ids[row["id"]] = int(cursor.lastrowid or 0)
-    for (out_id, in_id), (over_bars, note) in list_transitions(connection, set_id).items():
-        put_transition(connection, new_id, ids[out_id], ids[in_id], over_bars, note)
+    for (out_id, in_id), said in list_transitions(connection, set_id).items():
+        put_transition(connection, new_id, ids[out_id], ids[in_id], said)
     return new_id

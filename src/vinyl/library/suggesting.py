@@ -10,7 +10,7 @@ from datetime import date
 
 from vinyl.core.planning.fitting import Reach
 from vinyl.core.planning.suggesting import Evidence, Filter, Suggestion, passes, suggest
-from vinyl.library import logbook, sets, tags
+from vinyl.library import logbook, mixes, sets, tags
 from vinyl.library.clock import today
 from vinyl.library.fitting import Fitting, find_fitting
 from vinyl.library.sets import DjSet
@@ -78,6 +78,7 @@ def _evidence(
         (json.dumps([each.track_id for each in found]),),
     ).fetchall()
     likeness = {each.track_id: each.likeness for each in found}
+    heard = mixes.verdicts(connection, [track_id])
     known = {}
     for row in rows:
         both, either = own & _ids(row["tags"]), own | _ids(row["tags"])
@@ -92,6 +93,7 @@ def _evidence(
             likeness=likeness[row["id"]],
             same_backing=backing,
             stars=row["rating"],
+            works=heard.get((track_id, row["id"])),
         )
     return known
 

@@ -300,6 +300,13 @@ TABLES: tuple[Table, ...] = (
         forgotten=True,
         document="set_transitions",
     ),
+    Table(
+        "mix_verdict",
+        ("what was said of a mix", "what was said of mixes"),
+        ("sets",),
+        undoable=True,
+        document="mix_verdicts",
+    ),
     Table("play_told", ("a play of a player", "plays of players"), undoable=True, document="plays_told"),
     Table(
         "destination",

@@ -22,7 +22,7 @@ from vinyl.core.twins.merging import (
     moved_jumps,
     same_grid,
 )
-from vinyl.library import cues, flat, grids, locks, off_shelf, routes, sets, tracks, twin_pairs, values
+from vinyl.library import cues, flat, grids, locks, mixes, off_shelf, routes, sets, tracks, twin_pairs, values
 from vinyl.library.grids import Grid
 from vinyl.library.twins import AttacksOf
 from vinyl.library.values import TEXT_FIELDS, Field, Sourced, Value
@@ -76,6 +76,7 @@ class Plan:
     plays: int = 0
     places: list[Place] = field(default_factory=list)
     left_out: int = 0
+    ways: dict[int, Way | None] = field(default_factory=dict)
     differs: list[Difference] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
 
@@ -124,7 +125,7 @@ def plan_carrying(
     kept = _track(connection, kept_id)
     copies = [_track(connection, each) for each in copy_ids]
     plan = Plan(kept_id, tuple(copy_ids))
-    ways = {each.id: _way(connection, attacks_of, each, kept) for each in copies}
+    plan.ways = ways = {each.id: _way(connection, attacks_of, each, kept) for each in copies}
     _plan_grid(plan, kept, copies, ways, choices or {})
     _plan_cues(plan, kept, copies, ways)
     _plan_routes(plan, kept, copies, ways)
@@ -361,7 +362,8 @@ def _carry_places(connection: sqlite3.Connection, plan: Plan) -> None:
         "UPDATE play SET track_id = ? WHERE track_id IN (SELECT value FROM json_each(?))",
         (plan.kept_id, json.dumps(plan.copy_ids)),
     )
-    sets.take_over(connection, plan.kept_id, plan.copy_ids)
+    sets.take_over(connection, plan.kept_id, {each: plan.ways.get(each) for each in plan.copy_ids})
+    mixes.take_over(connection, plan.kept_id, plan.copy_ids)
     moved = [place for place in plan.places if not place.once]
     connection.executemany(
         "UPDATE crate_place SET track_id = ? WHERE id = ?", [(plan.kept_id, place.id) for place in moved]

@@ -10,6 +10,7 @@ from vinyl.library import crates, plays, set_planning, sets, tracks, venues
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.set_planning import Joint, Plan, Planned
+from vinyl.library.sets import Said
 from vinyl.operations.words import many
 
 
@@ -99,10 +100,10 @@ def change_entry(database: Database, set_id: int, entry_id: int, changes: Mappin
         sets.change_entry(connection, set_id, entry_id, changes)
 
 
-def put_joint(database: Database, set_id: int, out_id: int, in_id: int, over_bars: int, note: str) -> None:
+def put_joint(database: Database, set_id: int, out_id: int, in_id: int, said: Said) -> None:
     """Say how two entries are joined."""
     with database.write(f"Change a joint of “{_name(database, set_id)}”") as connection:
-        sets.put_transition(connection, set_id, out_id, in_id, over_bars, note)
+        sets.put_transition(connection, set_id, out_id, in_id, said)
 
 
 def to_crate(database: Database, set_id: int) -> int:
@@ -164,4 +165,6 @@ def _said(each: Planned) -> str:
 
 def _joint(joint: Joint) -> str:
     cautions = [each.words for each in joint.cautions]
-    return " · ".join((f"{joint.over_bars} bars over", *joint.words, *cautions, *filter(None, [joint.note])))
+    return " · ".join(
+        (f"{joint.settings.over_bars} bars over", *joint.words, *cautions, *filter(None, [joint.note]))
+    )

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from vinyl.api.models.mixes import MixSettings
 from vinyl.api.models.shared import Id, Model, Name, Words
 from vinyl.api.models.tracks import Chosen
 from vinyl.core.planning.proposing import By
@@ -110,8 +111,9 @@ class SetJointOut(Model):
 
     out_id: int
     in_id: int
-    over_bars: int
+    settings: MixSettings
     over_s: float
+    works: bool | None
     words: list[str]
     cautions: list[CautionOut]
     note: str
@@ -169,7 +171,7 @@ class SetEntryIn(Model):
 class SetJointIn(Model):
     out_id: Id
     in_id: Id
-    over_bars: Annotated[int, Field(ge=0, le=256)]
+    settings: MixSettings = Field(default_factory=MixSettings)
     note: Note = ""
 
 

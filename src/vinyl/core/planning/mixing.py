@@ -94,7 +94,7 @@ def mix(out: Side, into: Side, wanted: Settings) -> Mix:
     """Lay two tracks on each other; points lie on beats of their grids.
 
     Raises:
-        MixError: for bars that are too many, or points outside a track.
+        MixError: for bars that are too many.
     """
     settings = settled(out, into, wanted)
     assert settings.out_s is not None and settings.in_s is not None
@@ -119,29 +119,30 @@ def mix(out: Side, into: Side, wanted: Settings) -> Mix:
 
 
 def settled(out: Side, into: Side, wanted: Settings) -> Settings:
-    """Settings with every point said, on beats.
+    """Settings with every point said, on beats; one that lies outside a track (its file was changed) is where
+    it is usual.
 
     Raises:
-        MixError: for bars that are too many, or points outside a track.
+        MixError: for bars that are too many.
     """
-    if not 0 <= wanted.over_bars <= MOST_BARS:
+    bars = wanted.over_bars
+    if not 0 <= bars <= MOST_BARS:
         raise MixError(f"Two tracks sound together for 0 to {MOST_BARS} bars.")
-    in_s = wanted.in_s
-    if in_s is None:
-        in_s = into.in_s if into.in_s is not None else max(0.0, float(into.tempo_map.time_at(0)))
-    out_s = wanted.out_s
-    if out_s is None:
-        out_s = out.out_s if out.out_s is not None else _usual_out_s(out, wanted.over_bars)
-    for point_s, side, which in ((out_s, out, "outgoing"), (in_s, into, "incoming")):
-        if not 0.0 <= point_s <= side.duration_s:
-            raise MixError(f"The point lies outside the {which} track.")
-    most = wanted.over_bars
-    fade = None if wanted.fade_bars is None or wanted.fade_bars >= most else max(0, wanted.fade_bars)
-    low = None if wanted.low_bar is None or most == 0 else min(max(1, wanted.low_bar), most)
+    fade = None if wanted.fade_bars is None or wanted.fade_bars >= bars else max(0, wanted.fade_bars)
+    low = None if wanted.low_bar is None or not bars else min(max(1, wanted.low_bar), bars)
     return replace(
         wanted,
-        out_s=_on_beat(out, out_s), in_s=_on_beat(into, in_s), fade_bars=fade, low_bar=low,
-    )  # fmt: skip
+        out_s=_on_beat(out, _first_within(out, wanted.out_s, out.out_s, _usual_out_s(out, bars))),
+        in_s=_on_beat(
+            into, _first_within(into, wanted.in_s, into.in_s, float(into.tempo_map.time_at(0)), 0.0)
+        ),
+        fade_bars=fade,
+        low_bar=low,
+    )
+
+
+def _first_within(side: Side, *points_s: float | None) -> float:
+    return next(each for each in points_s if each is not None and 0.0 <= each <= side.duration_s)
 
 
 def _on_beat(side: Side, time_s: float) -> float:
@@ -159,7 +160,7 @@ def _usual_out_s(side: Side, bars: int) -> float:
         time_s = float(grid.time_at(math.floor(end / unit) * unit))
         if time_s > side.duration_s / 2:
             return time_s
-    return max(0.0, float(grid.time_at(math.floor(end))))
+    return min(max(0.0, float(grid.time_at(math.floor(end)))), side.duration_s)
 
 
 def _counted(out: TempoMap, into: TempoMap, out_beat: int, in_beat: int) -> float:
@@ -246,3 +247,19 @@ def _starts_before(side: Side, drops_s: Sequence[float], lead: int) -> Iterator[
         beat = side.tempo_map.nearest_beat(drop_s) - lead
         if 0.0 <= float(side.tempo_map.time_at(beat)) <= side.duration_s:
             yield beat
+
+
+def moved(out: Side, into: Side, settings: Settings, out_beats: int = 0, in_beats: int = 0) -> Settings:
+    """Settings whose points lie so many beats later; a point stays where there is no such beat.
+
+    Raises:
+        MixError: for bars that are too many.
+    """
+    now = settled(out, into, settings)
+    assert now.out_s is not None and now.in_s is not None
+    return replace(now, out_s=_beats_on(out, now.out_s, out_beats), in_s=_beats_on(into, now.in_s, in_beats))
+
+
+def _beats_on(side: Side, time_s: float, beats: int) -> float:
+    there_s = float(side.tempo_map.time_at(side.tempo_map.nearest_beat(time_s) + beats))
+    return there_s if 0.0 <= there_s <= side.duration_s else time_s

@@ -12,6 +12,8 @@ Filter = Literal["key fits", "tempo in reach", "rises", "sounds alike", "not her
 # What is added to a fit (0 to 1), or taken from it: set by what DJs ask for first, not fitted.
 TAGS_SAY, TOGETHER_SAY, STARS_SAY, RISE_SAY, BACKING_SAY = 0.1, 0.08, 0.05, 0.05, 0.05
 FLAT_SAY, LATELY_SAY = -0.15, -0.2
+# What was heard together says most.
+WORKS_SAY, WORKS_NOT_SAY = 0.3, -0.5
 # From this on two tracks sound alike; a step in energy up to this is a rise, not a leap.
 ALIKE, LARGEST_RISE = 0.6, 15
 
@@ -19,7 +21,8 @@ ALIKE, LARGEST_RISE = 0.6, 15
 @dataclass(frozen=True, slots=True)
 class Evidence:
     """What is known beside the fit: names of tags both have, and the share of theirs that is; how often the
-    one followed the other, and how that went; the day it was played at the venue if that is not long ago.
+    one followed the other, and how that went; the day it was played at the venue if that is not long ago;
+    whether both, heard together, work.
     """
 
     tags: tuple[str, ...] = ()
@@ -32,6 +35,7 @@ class Evidence:
     likeness: float | None = None
     same_backing: bool = False
     stars: int = 0
+    works: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +55,7 @@ def suggest(fit: Fit, evidence: Evidence) -> Suggestion:
     score += RISE_SAY if _rises(evidence) else 0.0
     score += BACKING_SAY if evidence.same_backing else 0.0
     score += LATELY_SAY if evidence.lately else 0.0
+    score += {True: WORKS_SAY, False: WORKS_NOT_SAY, None: 0.0}[evidence.works]
     return Suggestion(score, (*fit.reasons, *_reasons(evidence)), tuple(_doubts(evidence)))
 
 
@@ -79,9 +84,13 @@ def _reasons(evidence: Evidence) -> Iterator[str]:
         times = {1: "once", 2: "twice"}.get(evidence.together, f"{evidence.together} times")
         went = ", it went well" if evidence.went_well > evidence.fell_flat else ""
         yield f"you played them together {times}{went}"
+    if evidence.works:
+        yield "you heard them together: it works"
 
 
 def _doubts(evidence: Evidence) -> Iterator[str]:
+    if evidence.works is False:
+        yield "you heard them together: it does not work"
     if evidence.fell_flat > evidence.went_well:
         yield "it fell flat after this one"
     if evidence.lately:

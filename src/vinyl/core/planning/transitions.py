@@ -186,16 +186,33 @@ def cost(out: Stop, into: Stop, rules: Rules, weights: Mapping[Weight, float]) -
     )
 
 
-def begins_s(durations_s: Sequence[float], overlaps_s: Sequence[float]) -> list[float]:
-    """When each track of a set begins, from its start on, and when the last ends: (n + 1).
+@dataclass(frozen=True, slots=True)
+class Handover:
+    """Where one track of a set goes over into the next: for how long both sound, and at which time of either
+    that begins, where it was said.
+    """
+
+    over_s: float
+    out_s: float | None = None
+    in_s: float | None = None
+
+
+def begins_s(durations_s: Sequence[float], handovers: Sequence[Handover]) -> list[float]:
+    """When each track of a set begins to be heard, from its start on, and when the last ends: (n + 1).
 
     Args:
-        overlaps_s: how long each but the last sounds together with the next; at most the half of either.
+        handovers: of each but the last to the next. Where nothing was said of times, the next begins so long
+            before the end as both sound, at most the half of either.
     """
-    at, times = 0.0, []
+    at, from_s, times = 0.0, 0.0, []
     for place, duration_s in enumerate(durations_s):
         times.append(at)
-        over = overlaps_s[place] if place < len(overlaps_s) else 0.0
-        shortest = min(durations_s[place : place + 2])
-        at += duration_s - (min(over, shortest / 2) if place + 1 < len(durations_s) else 0.0)
+        to_s, next_s = duration_s, 0.0
+        if place < len(handovers):
+            hand = handovers[place]
+            shortest = min(duration_s, durations_s[place + 1])
+            to_s = duration_s - min(hand.over_s, shortest / 2) if hand.out_s is None else hand.out_s
+            next_s = hand.in_s or 0.0
+        at += max(0.0, to_s - from_s)
+        from_s = next_s
     return [*times, at]

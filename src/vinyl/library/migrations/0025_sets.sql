@@ -32,14 +32,30 @@ CREATE TABLE IF NOT EXISTS set_entry (
 ) STRICT;
 CREATE INDEX IF NOT EXISTS set_entry_set ON set_entry (set_id, placed, position);
 CREATE INDEX IF NOT EXISTS set_entry_track ON set_entry (track_id);
--- Where one entry goes over into another: for how many bars, and what to do there.
+-- Where one entry goes over into another: from which times on, for how many bars, at whose tempo, over how many
+-- bars the one comes and the other goes, at which bar the low end changes hands, and what to do there. A time or
+-- a bar that is null is the usual one.
 CREATE TABLE IF NOT EXISTS set_transition (
   id INTEGER PRIMARY KEY AUTOINCREMENT,
   gid TEXT NOT NULL UNIQUE DEFAULT (lower(hex(randomblob(16)))),
   out_id INTEGER NOT NULL REFERENCES set_entry (id) ON DELETE CASCADE,
   in_id INTEGER NOT NULL REFERENCES set_entry (id) ON DELETE CASCADE,
+  out_s REAL,
+  in_s REAL,
   over_bars INTEGER NOT NULL DEFAULT 16,
+  meet TEXT NOT NULL DEFAULT 'first' CHECK (meet IN ('first', 'second', 'between', 'gliding')),
+  fade_bars INTEGER,
+  low_bar INTEGER,
   note TEXT NOT NULL DEFAULT '',
   UNIQUE (out_id, in_id)
 ) STRICT;
 CREATE INDEX IF NOT EXISTS set_transition_in ON set_transition (in_id);
+-- What was said of one track mixed into another, in whatever set.
+CREATE TABLE IF NOT EXISTS mix_verdict (
+  out_track_id INTEGER NOT NULL REFERENCES track (id) ON DELETE CASCADE,
+  in_track_id INTEGER NOT NULL REFERENCES track (id) ON DELETE CASCADE,
+  works INTEGER NOT NULL CHECK (works IN (0, 1)),
+  said_at TEXT NOT NULL,
+  PRIMARY KEY (out_track_id, in_track_id)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX IF NOT EXISTS mix_verdict_in ON mix_verdict (in_track_id);
