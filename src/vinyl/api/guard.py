@@ -32,7 +32,8 @@ OWN = ("same-origin", "none")
 POLICY = "; ".join(
     (
         "default-src 'self'",
-        "script-src 'self'",
+        # The time stretcher is WebAssembly.
+        "script-src 'self' 'wasm-unsafe-eval'",
         "style-src 'self' 'unsafe-inline'",
         "img-src 'self' data: blob:",
         "font-src 'self' data:",

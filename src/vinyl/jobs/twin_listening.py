@@ -20,7 +20,7 @@ BLOCK = 1 << 18
 
 
 def hear(pair: Unheard) -> float | str:
-    """How far the two differ (1 and more: another version), or why they could not be listened to. Called in a
+    """How far the two differ (see core.twins.groups for what that tells), or why they could not be listened to. Called in a
     worker process.
     """
     try:

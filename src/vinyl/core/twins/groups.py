@@ -11,8 +11,8 @@ from vinyl.core.twins.alignment import Alignment
 
 # Twins that agree so far, so evenly, and differ so little as they sound, need not be listened to.
 SURE_LIKENESS, SURE_UNEVENNESS, SURE_DIFFERENCE = 0.7, 0.9, 0.75
-# What differs more as it sounds is another version.
-LARGEST_DIFFERENCE = 1.0
+# What differs more as it sounds is another version; what lies between is left to the user.
+LARGEST_DIFFERENCE = 1.5
 # How a pair was found.
 Evidence = Literal["same sound", "sound", "file name", "artist and title"]
 

@@ -1,0 +1,108 @@
+/** The picture of a mix, with what is heard now; a click goes there. */
+import { Box } from "@mui/material";
+import { useTheme } from "@mui/material/styles";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { waveformQuery } from "../../api/queries";
+import { AFTER_S, BEFORE_S, type MixPlayer } from "../../audio/mix-player";
+import { trackTime, type Mix } from "../../audio/mix-way";
+import { drawMix } from "../../drawing/mix";
+import { useRedraw } from "../../pages/workbench/use-redraw";
+import { FIGURES, NAMES } from "../../theme";
+import { time } from "../format";
+import type { Pair } from "./use-mix";
+
+interface Props {
+  pair: Pair;
+  mix: Mix;
+  player: MixPlayer;
+}
+
+export function MixPicture({ pair, mix, player }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { inks } = useTheme();
+  const out = useQuery(waveformQuery(pair.out.id)).data ?? null;
+  const into = useQuery(waveformQuery(pair.into.id)).data ?? null;
+  const [from, to] = [-BEFORE_S, mix.over_s + AFTER_S];
+  useRedraw(canvas, (on) => drawMix(on, { mix, waveforms: { out, into }, from, to }, inks));
+  const seek = (event: React.MouseEvent) => {
+    const edges = canvas.current?.getBoundingClientRect();
+    if (edges) void player.play(from + ((event.clientX - edges.left) / edges.width) * (to - from));
+  };
+  const place = (at: number) => `${(100 * (at - from)) / (to - from)}%`;
+  const main = mix.into.main_s === null ? null : mixTimeOf(mix, mix.into.main_s);
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
+      <Lane title={pair.out.title} marks={[{ at: place(0), words: `out ${time(mix.settings.out_s ?? 0)}` }]} />
+      {/* By key it is played from its start. */}
+      {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions */}
+      <div onClick={seek} style={{ position: "relative", flex: 1, minHeight: 90, cursor: "pointer" }}>
+        <canvas
+          ref={canvas}
+          aria-label="The joint"
+          data-knots={mix.knots.length}
+          style={{ width: "100%", height: "100%", display: "block", position: "absolute" }}
+        />
+        <Playhead player={player} from={from} to={to} />
+      </div>
+      <Lane
+        title={pair.into.title}
+        marks={[
+          { at: place(0), words: `in ${time(mix.settings.in_s ?? 0)}` },
+          ...(main !== null && main < to ? [{ at: place(main), words: `main ${time(mix.into.main_s ?? 0)}` }] : []),
+        ]}
+      />
+    </Box>
+  );
+}
+
+/** When in the mix a time of the incoming is heard. */
+function mixTimeOf(mix: Mix, time_s: number): number {
+  let [low, high] = [mix.knots[0]?.[0] ?? 0, mix.knots.at(-1)?.[0] ?? 0];
+  for (let step = 0; step < 40; step++) {
+    const middle = (low + high) / 2;
+    if (trackTime(mix, "into", middle) < time_s) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
+/** A line of words above or under the lanes: what a track is called, and what is where. */
+function Lane({ title, marks }: { title: string; marks: { at: string; words: string }[] }) {
+  return (
+    <Box sx={{ position: "relative", height: "1.5em", fontSize: "0.8rem", overflow: "hidden" }}>
+      <Box component="span" sx={{ fontFamily: NAMES, fontWeight: 600, maxWidth: "40%" }}>
+        {title}
+      </Box>
+      {marks.map(({ at, words }) => (
+        <Box
+          component="span"
+          key={words}
+          sx={{ position: "absolute", left: at, fontFamily: FIGURES, bgcolor: "background.paper", px: 0.4 }}
+        >
+          {words}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function Playhead({ player, from, to }: { player: MixPlayer; from: number; to: number }) {
+  const line = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    let frame = 0;
+    const step = () => {
+      const share = Math.max(0, Math.min(1, (player.position() - from) / (to - from)));
+      if (line.current) line.current.style.left = `${100 * share}%`;
+      frame = requestAnimationFrame(step);
+    };
+    step();
+    return () => cancelAnimationFrame(frame);
+  }, [player, from, to]);
+  return (
+    <Box
+      ref={line}
+      sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "error.main", pointerEvents: "none" }}
+    />
+  );
+}
