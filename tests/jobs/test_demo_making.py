@@ -7,8 +7,10 @@ import shutil
 from pathlib import Path
 
 from tests.patience import wait_for
+from vinyl.demo.nights import has_nights, make_nights
 from vinyl.demo.rooms import CRATES, CUED, DIVIDERS, MAIN, TAGGED, prepare_rooms
 from vinyl.library import crates, cues, destinations, dividers, find, jobs, tags
+from vinyl.library.clock import today
 from vinyl.library.jobs import Job
 from vinyl.operations.services import Services, Settings
 from vinyl.sticks import store
@@ -34,6 +36,8 @@ def test_the_demo_goes_on_after_an_end_and_all_is_there_once(demo: Path, tmp_pat
     services = opened(demo_home)
     for _ in range(2):  # as after a start that was ended before the nights were made
         prepare_rooms(services.database, demo_home)
+        assert not has_nights(services.database)
+    make_nights(services.database, today())
     services.demo.begin_once()
     assert services.demo.begin().id == newest(services).id, "there is one"
     services.start()

@@ -44,7 +44,7 @@ def make_nights(database: Database, today: date, seed: int = 3) -> None:
     """Fill an empty Logbook; titles are kept as text and are matched when the demo music comes in."""
     random = np.random.default_rng(seed)
     with database.write() as connection:
-        ids = {name: venues.make_venue(connection, name) for name in (SLIPWAY, BOATHOUSE, HALL)}
+        ids = {name: venues.named(connection, name) for name in (SLIPWAY, BOATHOUSE, HALL)}
         venues.change_venue(connection, ids[SLIPWAY], {"players": "Quay One, two of them"})
         venues.say_recurring(connection, ids[SLIPWAY], [_weekly(ids[SLIPWAY], FRIDAY, "21:00", "23:30")])
         venues.say_recurring(connection, ids[BOATHOUSE], [_weekly(ids[BOATHOUSE], SUNDAY, "17:00", None)])
@@ -149,5 +149,5 @@ def _mark(connection: sqlite3.Connection, random: np.random.Generator, gig_id: i
 def has_nights(database: Database) -> bool:
     """Whether anything is in the Logbook, or ever was."""
     read = database.read()
-    used = read.execute("SELECT 1 FROM sqlite_sequence WHERE name IN ('gig', 'venue') AND seq > 0").fetchone()
+    used = read.execute("SELECT 1 FROM sqlite_sequence WHERE name = 'gig' AND seq > 0").fetchone()
     return used is not None or bool(gigs.list_gigs(read, None))

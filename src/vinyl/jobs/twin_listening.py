@@ -20,8 +20,8 @@ BLOCK = 1 << 18
 
 
 def hear(pair: Unheard) -> float | str:
-    """How far the two differ (see core.twins.groups for what that tells), or why they could not be listened to. Called in a
-    worker process.
+    """How far the two differ (core.twins.groups has what that tells), or why they could not be listened to.
+    Called in a worker process.
     """
     try:
         found = compare(_mono_blocks(pair.first_path), _mono_blocks(pair.second_path), pair.offset_s)

@@ -51,8 +51,7 @@ export class MixPlayer {
   private from = -BEFORE_S;
   private begun = 0;
   private readonly listeners = new Set<() => void>();
-  /** Called when a mix was heard to its end. */
-  onEnd: (() => void) | null = null;
+  private readonly endListeners = new Set<() => void>();
 
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -60,6 +59,12 @@ export class MixPlayer {
   };
 
   readonly snapshot = (): MixState => this.state;
+
+  /** Calls when a mix was heard to its end; returns how to stop that. */
+  onEnd(listener: () => void): () => void {
+    this.endListeners.add(listener);
+    return () => this.endListeners.delete(listener);
+  }
 
   /** Make this the mix to play; what is heard of one goes on in it. */
   load(loaded: Loaded): void {
@@ -137,7 +142,7 @@ export class MixPlayer {
     this.from = -BEFORE_S;
     this.halt();
     this.change({ playing: false, waiting: false, problem: null });
-    this.onEnd?.();
+    this.endListeners.forEach((listener) => listener());
   }
 
   /** The first and the last piece of a track that is needed from `from` on. */
@@ -183,7 +188,7 @@ export class MixPlayer {
     const loud = deck === "into" ? 10 ** (mix.gain_db / 20) : 1;
     gain.gain.cancelScheduledValues(0);
     gain.gain.setValueAtTime(loud * gainAt(mix, deck, from), begun);
-    for (const [at, out, into] of mix.fades)
+    for (const [at = 0, out = 0, into = 0] of mix.fades)
       if (at > from) gain.gain.linearRampToValueAtTime(loud * (deck === "out" ? out : into), clock(at));
     this.scheduleLow(low, mix, deck);
   }

@@ -2,7 +2,10 @@
 import type { Schema } from "../api/client";
 import type { StretchStep } from "./stretch";
 
-export type Mix = Schema["MixOut"];
+/** A time of the mix with what is so then, in rows. */
+type Rows = readonly (readonly number[])[];
+
+export type Mix = Omit<Schema["MixOut"], "knots" | "fades"> & { knots: Rows; fades: Rows };
 /** The outgoing track or the incoming one. */
 export type Deck = "out" | "into";
 
@@ -10,7 +13,7 @@ const COLUMN: Record<Deck, 1 | 2> = { out: 1, into: 2 };
 const SEMITONES = 12;
 
 /** The value of a column of knots between two times. */
-function between(rows: readonly (readonly number[])[], column: number, at: number): number {
+function between(rows: Rows, column: number, at: number): number {
   const next = rows.findIndex(([time]) => (time ?? 0) > at);
   if (next === 0) return rows[0]?.[column] ?? 0;
   const [one, other] = [rows[next < 0 ? rows.length - 2 : next - 1], rows[next < 0 ? rows.length - 1 : next]];
@@ -50,12 +53,13 @@ export function wayOf(mix: Mix, deck: Deck, start: Start): StretchStep[] {
   const column = COLUMN[deck];
   const silent = { active: false, output: 0, input: 0, rate: 1, semitones: 0 };
   const steps = mix.knots.slice(0, -1).map((knot, place): StretchStep => {
-    const next = mix.knots[place + 1] ?? knot;
-    const rate = (next[column] - knot[column]) / (next[0] - knot[0]);
+    const [at = 0, input = 0] = [knot[0], knot[column]];
+    const next = mix.knots[place + 1];
+    const rate = ((next?.[column] ?? 0) - input) / ((next?.[0] ?? 0) - at);
     return {
       active: true,
-      output: start.begun + knot[0] - start.from,
-      input: knot[column] - start.samplesFrom,
+      output: start.begun + at - start.from,
+      input: input - start.samplesFrom,
       rate,
       semitones: start.keyHeld ? 0 : SEMITONES * Math.log2(rate),
     };

@@ -27,7 +27,10 @@ export async function makeStretch(context: BaseAudioContext): Promise<StretchNod
   const channels = { numberOfInputs: 1, numberOfOutputs: 1, outputChannelCount: [2] };
   const node = await SignalsmithStretch(context, channels);
   await new Promise<void>((done) =>
-    node.port.addEventListener("message", ({ data }: MessageEvent<unknown[]>) => data[0] === LISTENS && done()),
+    node.port.addEventListener(
+      "message",
+      ({ data }: MessageEvent<unknown[]>) => data[0] === LISTENS && done(),
+    ),
   );
   return node;
 }

@@ -11,6 +11,7 @@ const TITLES: Record<RoomName, string> = {
   lists: "Shelf and Crates",
   twins: "Twins",
   sets: "Sets",
+  mix: "Rehearsing a joint",
   exchange: "Exchange",
   logbook: "Logbook",
   rules: "Crates that fill themselves",

@@ -8,6 +8,7 @@ import { keepCopy } from "./clipboard";
 import { DeleteCuesDialog } from "./delete-cues-dialog";
 import { EditDialog } from "./edit-dialog";
 import { KEYS, type KeyEntry } from "./keys";
+import { HearInto } from "./mix/hear-into";
 import { LocksDialog } from "./locks-dialog";
 import { useSay } from "./messages";
 import { OffShelfDialog } from "./off-shelf-dialog";
@@ -91,7 +92,7 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
       act: () => selection.count && played.mutate(selection.picked().chosen),
     },
     ...intoCrates,
-    { words: "Put into the tray of a set", at: lists.intoSet, act: ask(PutIntoSet) },
+    ...forSets(ask),
     ...(props.extra ?? []),
     ...preparing(ask),
     ...withFiles(ask),
@@ -101,6 +102,14 @@ export function useTrackActions(props: TrackTableProps, side: Side, hands: Hands
 }
 
 type Ask = (what: What) => () => void;
+
+function forSets(ask: Ask): TrackAction[] {
+  const { lists } = KEYS;
+  return [
+    { words: "Put into the tray of a set", at: lists.intoSet, act: ask(PutIntoSet) },
+    { words: "Hear one go over into the other", at: lists.hearInto, act: ask(HearInto) },
+  ];
+}
 
 function preparing(ask: Ask): TrackAction[] {
   const { lists } = KEYS;

@@ -83,13 +83,21 @@ function drawLane(
   drawFade(frame, mix, deck, top, tall, deck === "out" ? inks.now : inks.sure);
 }
 
-function drawFade({ context, width, xOf }: Frame, mix: Mix, deck: Deck, top: number, tall: number, ink: string): void {
+function drawFade(
+  { context, width, xOf }: Frame,
+  mix: Mix,
+  deck: Deck,
+  top: number,
+  tall: number,
+  ink: string,
+): void {
   const yOf = (gain: number) => top + 1 + (1 - gain) * (tall - 2);
   context.strokeStyle = ink;
   context.lineWidth = 2;
   context.beginPath();
   context.moveTo(0, yOf(deck === "out" ? 1 : 0));
-  for (const [at, out, into] of mix.fades) context.lineTo(xOf(at), yOf(deck === "out" ? out : into));
+  for (const [at = 0, out = 0, into = 0] of mix.fades)
+    context.lineTo(xOf(at), yOf(deck === "out" ? out : into));
   context.lineTo(width, yOf(deck === "out" ? 0 : 1));
   context.stroke();
 }

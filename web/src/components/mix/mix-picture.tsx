@@ -9,7 +9,7 @@ import { trackTime, type Mix } from "../../audio/mix-way";
 import { drawMix } from "../../drawing/mix";
 import { useRedraw } from "../../pages/workbench/use-redraw";
 import { FIGURES, NAMES } from "../../theme";
-import { time } from "../format";
+import { clock } from "../format";
 import type { Pair } from "./use-mix";
 
 interface Props {
@@ -33,7 +33,10 @@ export function MixPicture({ pair, mix, player }: Props) {
   const main = mix.into.main_s === null ? null : mixTimeOf(mix, mix.into.main_s);
   return (
     <Box sx={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
-      <Lane title={pair.out.title} marks={[{ at: place(0), words: `out ${time(mix.settings.out_s ?? 0)}` }]} />
+      <Lane
+        title={pair.out.title}
+        marks={[{ at: place(0), words: `out ${clock(mix.settings.out_s ?? 0)}` }]}
+      />
       {/* By key it is played from its start. */}
       {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions */}
       <div onClick={seek} style={{ position: "relative", flex: 1, minHeight: 90, cursor: "pointer" }}>
@@ -48,8 +51,10 @@ export function MixPicture({ pair, mix, player }: Props) {
       <Lane
         title={pair.into.title}
         marks={[
-          { at: place(0), words: `in ${time(mix.settings.in_s ?? 0)}` },
-          ...(main !== null && main < to ? [{ at: place(main), words: `main ${time(mix.into.main_s ?? 0)}` }] : []),
+          { at: place(0), words: `in ${clock(mix.settings.in_s ?? 0)}` },
+          ...(main !== null && main < to
+            ? [{ at: place(main), words: `main ${clock(mix.into.main_s ?? 0)}` }]
+            : []),
         ]}
       />
     </Box>

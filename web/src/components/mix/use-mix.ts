@@ -3,10 +3,12 @@ import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query"
 import { useEffect, useRef, useState } from "react";
 import { useChange } from "../../api/changes";
 import { client, unwrap, type Schema } from "../../api/client";
+import type { Mix } from "../../audio/mix-way";
 import { useSay } from "../messages";
 
+export type { Mix };
+
 export type MixSettings = Schema["MixSettings"];
-export type Mix = Schema["MixOut"];
 /** How points are moved before a mix is laid out. */
 export type Move = Pick<Schema["MixIn"], "out_beats" | "in_beats" | "drops_meet">;
 
@@ -16,7 +18,7 @@ export interface Pair {
   into: { id: number; title: string };
 }
 
-const ask = (body: Schema["MixIn"]) => unwrap(client.POST("/api/mixes", { body }));
+const ask = (body: Schema["MixIn"]): Promise<Mix> => unwrap(client.POST("/api/mixes", { body }));
 
 const mixQuery = ({ out, into }: Pair, settings: MixSettings) =>
   queryOptions({

@@ -154,7 +154,8 @@ function Here({ entry, chosen }: { entry: Entry; chosen: boolean }) {
 function JointLine({ joint, chosen, onOpen }: { joint: Joint; chosen: boolean; onOpen: () => void }) {
   const warned = joint.cautions.length > 0;
   const words = [
-    joint.over_bars ? `${joint.over_bars} bars over` : "cut",
+    joint.settings.over_bars ? `${joint.settings.over_bars} bars over` : "cut",
+    ...(joint.works === null ? [] : [joint.works ? "works" : "does not work"]),
     ...(warned ? joint.cautions.map(({ words: against }) => against) : joint.words),
     ...(joint.note ? [joint.note] : []),
   ];

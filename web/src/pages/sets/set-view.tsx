@@ -7,7 +7,7 @@ import { KEYS } from "../../components/keys";
 import { NameDialog } from "../../components/name-dialog";
 import { useKeys } from "../../components/use-keys";
 import { ArcPicture } from "./arc-picture";
-import { JointDialog } from "./joint-dialog";
+import { JointDrawer } from "./joint-drawer";
 import { OrderDialog } from "./order-dialog";
 import { RunningOrder } from "./running-order";
 import { SetHead } from "./set-head";
@@ -22,7 +22,7 @@ interface Props {
   onMake: () => void;
 }
 
-export type Asked = "order" | "sheet" | "joint" | "note" | null;
+export type Asked = "order" | "sheet" | "joint" | "through" | "note" | null;
 
 export function SetView({ set, lines, onOpen, onMake }: Props) {
   const changes = useSetChanges(set.id);
@@ -31,11 +31,12 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
   const [asked, setAsked] = useState<Asked>(null);
   const place = Math.min(at, Math.max(0, set.order.length - 1));
   const entry = set.order[place];
-  const next = set.order[place + 1];
+  const canHear = Boolean(entry?.on_shelf && set.order[place + 1]?.on_shelf);
   useOrderKeys({ set, place, inSide, setAt, changes });
   useKeys(KEYS.sets.order, () => set.order.length > 1 && setAsked("order"));
   useKeys(KEYS.sets.sheet, () => set.order.length > 0 && setAsked("sheet"));
-  useKeys(KEYS.sets.joint, () => next && setAsked("joint"));
+  useKeys(KEYS.sets.joint, () => canHear && setAsked("joint"));
+  useKeys(KEYS.sets.through, () => canHear && setAsked("through"));
   useKeys(KEYS.sets.note, () => entry && setAsked("note"));
   useKeys(KEYS.sets.play, () => {
     if (!inSide && entry) playLine(entry);
@@ -79,7 +80,7 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
         onActive={setInSide}
         onPlaced={() => setAt(place + 1)}
       />
-      <Dialogs {...{ set, place, asked, changes }} onClose={() => setAsked(null)} />
+      <Dialogs {...{ set, place, asked, changes }} onPlace={setAt} onClose={() => setAsked(null)} />
     </Box>
   );
 }
@@ -89,16 +90,16 @@ interface DialogsProps {
   place: number;
   asked: Asked;
   changes: ReturnType<typeof useSetChanges>;
+  onPlace: (place: number) => void;
   onClose: () => void;
 }
 
-function Dialogs({ set, place, asked, changes, onClose }: DialogsProps) {
+function Dialogs({ set, place, asked, changes, onPlace, onClose }: DialogsProps) {
   const entry = set.order[place];
-  const next = set.order[place + 1];
   if (asked === "order") return <OrderDialog set={set} place={place} changes={changes} onClose={onClose} />;
   if (asked === "sheet") return <SheetDialog set={set} onClose={onClose} />;
-  if (asked === "joint" && entry && next)
-    return <JointDialog set={set} out={entry} into={next} changes={changes} onClose={onClose} />;
+  if (asked === "joint" || asked === "through")
+    return <JointDrawer {...{ set, place, changes, onPlace, onClose }} through={asked === "through"} />;
   if (asked === "note" && entry)
     return (
       <NameDialog

@@ -18,7 +18,8 @@ const entry = (id: number, title: string, more: object = {}) => ({
 const here = { kind: "here", words: "played here 27 Nov", help: "something else for this time" };
 const jump = { kind: "tempo", words: "+14 % is a jump", help: "something near 130 bpm between them" };
 const joint = (out_id: number, cautions: object[] = []) => ({
-  ...{ out_id, in_id: out_id + 1, over_bars: 16, over_s: 31, note: "", cautions },
+  ...{ out_id, in_id: out_id + 1, over_s: 31, works: null, note: "", cautions },
+  settings: { over_bars: 16, meet: "first", out_s: null, in_s: null, fade_bars: null, low_bar: null },
   words: ["+0.8 %", "same key", "energy +1"],
 });
 const SET = {

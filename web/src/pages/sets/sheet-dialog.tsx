@@ -24,7 +24,9 @@ export function SheetDialog({ set, onClose }: { set: DjSet; onClose: () => void 
                 </span>
                 <span className="measures">
                   {entry.bpm?.toFixed(1) ?? ""} {entry.key ?? ""}
-                  {joint && <em>{joint.over_bars ? `${joint.over_bars} bars over` : "cut"}</em>}
+                  {joint && (
+                    <em>{joint.settings.over_bars ? `${joint.settings.over_bars} bars over` : "cut"}</em>
+                  )}
                 </span>
               </li>
             );
