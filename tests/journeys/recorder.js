@@ -4,7 +4,8 @@
   const source = `registerProcessor("recorder", class extends AudioWorkletProcessor {
     process(inputs) {
       const input = inputs[0][0];
-      if (input) this.port.postMessage({ frame: currentFrame, samples: input.slice() });
+      const right = inputs[0][1];
+      if (input) this.port.postMessage({ frame: currentFrame, samples: input.slice(), right: (right ?? input).slice() });
       return true;
     }
   });`;

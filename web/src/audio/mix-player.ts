@@ -2,7 +2,7 @@
 import { fetchPiece } from "./ahead";
 import { endOfOut, gainAt, startOfInto, trackTime, wayOf, type Deck, type Mix } from "./mix-way";
 import { CHUNK_FRAMES, RATE } from "./pcm";
-import { makeStretch, setWay, type StretchNode } from "./stretch";
+import { makeStretch, tell, type StretchNode } from "./stretch";
 
 export interface MixState {
   playing: boolean;
@@ -26,7 +26,7 @@ export const AFTER_S = 8;
 /** So far ahead the first sound is set, and so much of it must be there. */
 const LEAD_S = 0.3;
 const FIRST_PIECES = 4;
-const MOST_PIECES = 400;
+const MOST_PIECES = 120;
 const LOW_HZ = 200;
 const LOW_OFF_DB = -32;
 const HANDOVER_S = 0.12;
@@ -164,11 +164,11 @@ export class MixPlayer {
     begins: boolean,
   ): Promise<void> {
     const middle = Math.min(last, first + FIRST_PIECES - 1);
-    if (begins) await node.dropBuffers();
+    if (begins) tell(node, { frames: (last - first + 1) * CHUNK_FRAMES });
     for (let index = begins ? first : middle + 1; index <= (begins ? middle : last); index++) {
       const samples = await this.piece(track, index);
       if (run !== this.run) return;
-      await node.addBuffers(channelsOf(samples));
+      tell(node, { at: (index - first) * CHUNK_FRAMES, channels: channelsOf(samples) });
     }
   }
 
@@ -184,7 +184,7 @@ export class MixPlayer {
     const { mix, keyHeld } = loaded;
     const { from, begun } = this;
     const clock = (at: number) => begun + at - from;
-    setWay(node, wayOf(mix, deck, { from, begun, samplesFrom, keyHeld }));
+    tell(node, { steps: wayOf(mix, deck, { from, begun, samplesFrom, keyHeld }) });
     const loud = deck === "into" ? 10 ** (mix.gain_db / 20) : 1;
     gain.gain.cancelScheduledValues(0);
     gain.gain.setValueAtTime(loud * gainAt(mix, deck, from), begun);
@@ -236,7 +236,7 @@ async function makeChannels(context: AudioContext): Promise<Record<Deck, Channel
   return { out: await make(), into: await make() };
 }
 
-function channelsOf(samples: Int16Array): Float32Array[] {
+function channelsOf(samples: Int16Array): Float32Array<ArrayBuffer>[] {
   const frames = samples.length / 2;
   return [0, 1].map((side) =>
     Float32Array.from({ length: frames }, (_, frame) => (samples[2 * frame + side] ?? 0) / 32768),

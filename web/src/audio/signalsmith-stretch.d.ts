@@ -1,8 +1,6 @@
 /** What is used of the package, which brings no types. */
 declare module "signalsmith-stretch" {
   export interface StretchNode extends AudioWorkletNode {
-    addBuffers(channels: Float32Array[]): Promise<number>;
-    dropBuffers(): Promise<unknown>;
     schedule(change: { active?: boolean; semitones?: number }): Promise<unknown>;
     latency(): Promise<number>;
   }

@@ -10,6 +10,7 @@ import { LISTENS } from "./stretch-words";
 interface Theirs {
   wasmReady: boolean;
   timeMap: StretchStep[];
+  audioBuffers: Float32Array[][];
 }
 
 const Base = taken.processor as ProcessorClass;
@@ -30,8 +31,19 @@ class Stretch extends Base {
     this.port.postMessage([LISTENS]);
     this.port.onmessage = (event: MessageEvent<ToStretch | unknown[]>) => {
       if (Array.isArray(event.data)) known?.(event);
-      else theirs.timeMap = event.data.steps.map((step) => ({ ...theirs.timeMap[0], ...step }));
+      else take(theirs, event.data);
     };
+  }
+}
+
+function take(theirs: Theirs, message: ToStretch): void {
+  if ("frames" in message) {
+    // One piece of memory for all: between two pieces the package loses its place.
+    theirs.audioBuffers = [[new Float32Array(message.frames), new Float32Array(message.frames)]];
+  } else if ("channels" in message) {
+    message.channels.forEach((samples, side) => theirs.audioBuffers[0]?.[side]?.set(samples, message.at));
+  } else {
+    theirs.timeMap = message.steps.map((step) => ({ ...theirs.timeMap[0], ...step }));
   }
 }
 

@@ -12,9 +12,9 @@ export interface StretchStep {
   semitones: number;
 }
 
-export interface ToStretch {
-  steps: StretchStep[];
-}
+/** A way; so many frames of sound to come; or some of them, from a frame on. */
+export type ToStretch =
+  { steps: StretchStep[] } | { frames: number } | { at: number; channels: Float32Array<ArrayBuffer>[] };
 
 const modules = new WeakMap<BaseAudioContext, Promise<void>>();
 
@@ -35,9 +35,8 @@ export async function makeStretch(context: BaseAudioContext): Promise<StretchNod
   return node;
 }
 
-export function setWay(node: StretchNode, steps: StretchStep[]): void {
-  const message: ToStretch = { steps };
-  node.port.postMessage(message);
+export function tell(node: StretchNode, message: ToStretch): void {
+  node.port.postMessage(message, "channels" in message ? message.channels.map(({ buffer }) => buffer) : []);
 }
 
 export type { StretchNode };

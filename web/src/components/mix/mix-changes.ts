@@ -1,4 +1,5 @@
 /** How the settings of a mix are changed by steps: what comes next of each. */
+import { trackTime } from "../../audio/mix-way";
 import type { Mix, MixSettings, Move } from "./use-mix";
 
 export const STEPS = ["beat", "bar", "phrase"] as const;
@@ -28,9 +29,9 @@ export function stepOf(mix: Mix, deck: "out" | "into", step: Step, direction: 1 
 const NEAR_S = 0.3;
 
 /** The next point that is known of a track; from the last the first. */
-export function nextPoint(mix: Mix, deck: "out" | "into"): Partial<MixSettings> {
+export function nextPoint(mix: Mix, deck: "out" | "into", at_s?: number | null): Partial<MixSettings> {
   const name = deck === "out" ? "out_s" : "in_s";
-  const now = mix.settings[name] ?? 0;
+  const now = at_s ?? mix.settings[name] ?? 0;
   const { points_s } = mix[deck];
   const next = points_s.find((each) => each > now + NEAR_S) ?? points_s[0];
   return next === undefined ? {} : { [name]: next };
@@ -61,7 +62,9 @@ const AT: Record<(typeof MEETS)[number], string> = {
 };
 
 /** A mix in words. */
-export function wordsOf({ settings, over_s, gain_db, low_s }: Mix, keyHeld: boolean): string[] {
+export function wordsOf(mix: Mix, keyHeld: boolean): string[] {
+  const { settings, over_s, gain_db, low_s } = mix;
+  const left = mix.out.duration_s - trackTime(mix, "out", over_s);
   const bars = settings.over_bars ?? 0;
   const louder =
     Math.abs(gain_db) < 0.5
@@ -74,5 +77,6 @@ export function wordsOf({ settings, over_s, gain_db, low_s }: Mix, keyHeld: bool
     ...(bars && settings.fade_bars != null ? [`fades over ${settings.fade_bars} bars`] : []),
     ...(low_s !== null ? [`low end changes hands at bar ${settings.low_bar}`] : []),
     ...louder,
+    ...(left < -1 ? [`the first ends ${Math.round(-left)} s before`] : []),
   ];
 }

@@ -100,7 +100,7 @@ function useMixPlayer(player: MixPlayer, pair: Pair, mix: Mix | undefined, keyHe
 }
 
 function useActs(
-  { mix, settings, move, set }: ReturnType<typeof useMix>,
+  { mix, move, set }: ReturnType<typeof useMix>,
   player: MixPlayer,
   step: Step,
   setStep: (step: Step) => void,
@@ -111,7 +111,8 @@ function useActs(
   };
   const by = (deck: "out" | "into", direction: 1 | -1) =>
     on((now) => move(stepOf(now, deck, step, direction)));
-  const over = (direction: 1 | -1) => () => set({ over_bars: barsNext(settings.over_bars ?? 0, direction) });
+  const over = (direction: 1 | -1) => () =>
+    set(({ over_bars = 0 }) => ({ over_bars: barsNext(over_bars, direction) }));
   const said = (works: boolean) => on((now) => say(now.works === works ? null : works));
   return {
     hear: on(() => player.toggle()),
@@ -124,11 +125,11 @@ function useActs(
     shorter: over(-1),
     longer: over(1),
     drops: on(() => move({ out_beats: 0, in_beats: 0, drops_meet: true })),
-    out: on((now) => set(nextPoint(now, "out"))),
-    into: on((now) => set(nextPoint(now, "into"))),
-    meet: () => set(nextMeet(settings)),
-    fade: () => set(nextFade(settings)),
-    low: () => set(nextLow(settings)),
+    out: on((now) => set(({ out_s }) => nextPoint(now, "out", out_s))),
+    into: on((now) => set(({ in_s }) => nextPoint(now, "into", in_s))),
+    meet: () => set(nextMeet),
+    fade: () => set(nextFade),
+    low: () => set(nextLow),
     works: said(true),
     worksNot: said(false),
   };

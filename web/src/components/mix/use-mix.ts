@@ -33,18 +33,23 @@ export function useMix(pair: Pair, initial: MixSettings, onSettings: (settings: 
   const [settings, setSettings] = useState(initial);
   const latest = useRef(initial);
   const queue = useRef(Promise.resolve());
+  const sent = useRef<string[]>([]);
   const say = useSay();
   const found = useQuery(mixQuery(pair, settings));
   const known = JSON.stringify(initial);
   useEffect(() => {
+    const isLatest = JSON.stringify(latest.current) === known;
+    // What was said here comes back after more was said.
+    if (!isLatest && sent.current.includes(known)) return;
+    sent.current = [];
+    if (isLatest) return;
     // Changed elsewhere, or taken back.
-    const theirs = JSON.parse(known) as MixSettings;
-    if (JSON.stringify(latest.current) === known) return;
-    latest.current = theirs;
-    setSettings(theirs);
+    latest.current = JSON.parse(known) as MixSettings;
+    setSettings(latest.current);
   }, [known]);
   const take = (next: MixSettings) => {
     latest.current = next;
+    sent.current.push(JSON.stringify(next));
     setSettings(next);
     onSettings(next);
   };
@@ -58,10 +63,10 @@ export function useMix(pair: Pair, initial: MixSettings, onSettings: (settings: 
       }
     });
   };
-  const set = (change: Partial<MixSettings>) => {
-    queue.current = queue.current.then(() => take({ ...latest.current, ...change }));
+  const set = (change: (now: MixSettings) => Partial<MixSettings>) => {
+    queue.current = queue.current.then(() => take({ ...latest.current, ...change(latest.current) }));
   };
-  return { mix: found.data, problem: found.error?.message ?? null, settings, move, set };
+  return { mix: found.data, problem: found.error?.message ?? null, move, set };
 }
 
 /** Says whether one track goes over into another. */
