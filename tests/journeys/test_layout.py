@@ -179,6 +179,11 @@ def test_what_is_done_with_tracks_fits(you: Hands) -> None:
     assert not misfits, "\n".join(misfits)
 
 
+def test_a_joint_being_rehearsed_fits(you: Hands) -> None:
+    misfits = list(_by_keys(you, "/sets", ("j", "n", SHIFT + "p")))
+    assert not misfits, "\n".join(misfits)
+
+
 def test_the_workbench_with_its_panels_fits(you: Hands, server: Server) -> None:
     path = f"/workbench/{server.ids_of_all()[0]}"
     found = [*_in_a_page(you, path), *_by_keys(you, path, OF_BENCH)]

@@ -246,7 +246,9 @@ class Walk(RuleBasedStateMachine):
         self.do("POST", f"/api/sets/{self.a_set(n)}/tracks", asked)
 
     @rule(
-        n=N, m=N, what=st.sampled_from(["move", "tray", "remove", "pin", "joint", "order", "copy", "delete"])
+        n=N,
+        m=N,
+        what=st.sampled_from(["move", "tray", "remove", "pin", "joint", "mix", "order", "copy", "delete"]),
     )
     @of("sets")
     def change_a_set(self, n: int, m: int, what: str) -> None:
@@ -266,10 +268,13 @@ class Walk(RuleBasedStateMachine):
             said = {
                 "out_id": joint["out_id"],
                 "in_id": joint["in_id"],
-                "settings": {"over_bars": m % 64},
+                "settings": {"over_bars": m % 64, "out_s": float(m % 90), "in_s": float(m % 20)},
                 "note": self.word("n"),
             }
             self.do("PUT", f"{path}/joint", said)
+        elif what == "mix" and len(ids := [e["track_id"] for e in found["order"] if e["on_shelf"]]) > 1:
+            pair = {"out_track_id": ids[m % len(ids)], "in_track_id": ids[(m + 1) % len(ids)]}
+            self.do("PUT", "/api/mixes/verdict", {**pair, "works": (None, True, False)[m % 3]})
         elif every:
             entry = every[m % len(every)]
             if what == "pin":

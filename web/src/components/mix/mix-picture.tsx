@@ -12,6 +12,9 @@ import { FIGURES, NAMES } from "../../theme";
 import { clock } from "../format";
 import type { Pair } from "./use-mix";
 
+/** So much of the width is left to the words of a mark. */
+const MARK_SHARE = 0.14;
+
 interface Props {
   pair: Pair;
   mix: Mix;
@@ -31,6 +34,8 @@ export function MixPicture({ pair, mix, player }: Props) {
   };
   const place = (at: number) => `${(100 * (at - from)) / (to - from)}%`;
   const main = mix.into.main_s === null ? null : mixTimeOf(mix, mix.into.main_s);
+  // Words would lie on others, or be cut off.
+  const hasRoom = main !== null && main > MARK_SHARE * (to - from) && main < to - MARK_SHARE * (to - from);
   return (
     <Box sx={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
       <Lane
@@ -52,9 +57,7 @@ export function MixPicture({ pair, mix, player }: Props) {
         title={pair.into.title}
         marks={[
           { at: place(0), words: `in ${clock(mix.settings.in_s ?? 0)}` },
-          ...(main !== null && main < to
-            ? [{ at: place(main), words: `main ${clock(mix.into.main_s ?? 0)}` }]
-            : []),
+          ...(hasRoom ? [{ at: place(main), words: `main ${clock(mix.into.main_s ?? 0)}` }] : []),
         ]}
       />
     </Box>
@@ -76,7 +79,15 @@ function mixTimeOf(mix: Mix, time_s: number): number {
 function Lane({ title, marks }: { title: string; marks: { at: string; words: string }[] }) {
   return (
     <Box sx={{ position: "relative", height: "1.5em", fontSize: "0.8rem", overflow: "hidden" }}>
-      <Box component="span" sx={{ fontFamily: NAMES, fontWeight: 600, maxWidth: "40%" }}>
+      <Box
+        component="span"
+        title={title}
+        sx={{
+          ...{ position: "absolute", left: 0, width: `calc(${marks[0]?.at ?? "100%"} - 0.6rem)` },
+          ...{ fontFamily: NAMES, fontWeight: 600 },
+          ...{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" },
+        }}
+      >
         {title}
       </Box>
       {marks.map(({ at, words }) => (
