@@ -179,7 +179,6 @@ class Shots:
         self.you.keys(Keys.SPACE)
         self.save("workbench")
         self.grid(ids["Ninth Buoy"])
-        self.route(ids["Copper Tide"])
         self.you.go(f"/workbench/{ids['Copper Tide']}")
         self.you.see_text("Loop to mix out")
         self.you.chord(Keys.SHIFT, "/")
@@ -195,18 +194,6 @@ class Shots:
         self.you.keys("w")
         self.you.see("canvas[aria-label^='Each bar']")
         self.save("workbench-grid")
-
-    def route(self, track: int) -> None:
-        beats = self.server.get(f"/api/tracks/{track}")["grid"]["anchors"][0]
-        place = lambda bar: beats["time"] + bar * 4 * 60 / beats["bpm"]  # noqa: E731
-        jumps = [{"from_s": place(32), "to_s": place(64)}, {"from_s": place(80), "to_s": place(96)}]
-        self.server.send("POST", f"/api/tracks/{track}/routes", {"name": "Without the break", "jumps": jumps})
-        self.you.go(f"/workbench/{track}")
-        self.you.press_button("Routes")
-        self.you.click("[aria-label=Routes] [role=option]")
-        self.you.see_text("· energy")
-        self.save("workbench-route")
-        self.you.browser.execute_script("localStorage.clear()")
 
     def twins(self, ids: dict[str, int]) -> None:
         mp3, flac = sorted(row["id"] for row in self.server.tracks() if row["title"] == "Rigging")
@@ -246,6 +233,14 @@ class Shots:
         self.you.keys("y", *[Keys.ARROW_DOWN] * 8)
         self.you.see("[data-line]")
         self.save("sets")
+        self.joint()
+
+    def joint(self) -> None:
+        self.you.keys(Keys.HOME, *[Keys.ARROW_DOWN] * 5, "j")
+        self.you.see("[role=dialog] canvas[data-knots]")
+        self.you.keys("b")
+        self.you.see_text("low end changes hands")
+        self.save("sets-joint")
 
     def crates(self, crate: int) -> None:
         for name, at, sign, colour in (("First hour", 0, "›", "blue"), ("Past one", 3, "☾", "violet")):

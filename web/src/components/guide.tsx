@@ -24,7 +24,7 @@ const ROOMS: { name: string; text: string }[] = [
   },
   {
     name: "Sets",
-    text: "A night to come. Alt S on the Shelf or in a crate puts what is chosen into a set’s tray. Here → leads to the side, Enter places what is chosen there after the track of the running order, ← leads back; Y shows what goes on from the track, with its reasons. Joints stand between the tracks, ochre where something speaks against them: J says over how many bars, and what to do. F, L, H pin a track first, last, or here; W keeps it with the next; N is a note; Del puts it back. O has the set ordered, and compares before you take it. A double click in the picture draws the arc you want. Shift P is the sheet for the booth.",
+    text: "A night to come. Alt S on the Shelf or in a crate puts what is chosen into a set’s tray. Here → leads to the side, Enter places what is chosen there after the track of the running order, ← leads back; Y shows what goes on from the track, with its reasons. Joints stand between the tracks, ochre where something speaks against them: J rehearses one: Space plays both, beat on beat; arrows, comma and full stop move out and in points by the step that S chooses, W says that it works, X that it does not. Shift J plays all joints from here on. F, L, H pin a track first, last, or here; W keeps it with the next; N is a note; Del puts it back. O has the set ordered, and compares before you take it. A double click in the picture draws the arc you want. Shift P is the sheet for the booth.",
   },
   {
     name: "Logbook",
