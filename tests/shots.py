@@ -179,6 +179,7 @@ class Shots:
         self.you.keys(Keys.SPACE)
         self.save("workbench")
         self.grid(ids["Ninth Buoy"])
+        self.you.browser.execute_script("localStorage.clear()")
         self.you.go(f"/workbench/{ids['Copper Tide']}")
         self.you.see_text("Loop to mix out")
         self.you.chord(Keys.SHIFT, "/")
