@@ -154,7 +154,7 @@ def test_every_answer_tells_the_browser_what_it_may_do(client: TestClient) -> No
     for path in ("/", "/api/crates", "/api/nothing", "/api/tracks/1/waveform"):
         headers = client.get(path).headers
         policy = headers["content-security-policy"]
-        assert "script-src 'self';" in policy and "frame-ancestors 'none'" in policy, path
+        assert "script-src 'self' 'wasm-unsafe-eval';" in policy and "frame-ancestors 'none'" in policy, path
         assert headers["x-content-type-options"] == "nosniff", path
 
 

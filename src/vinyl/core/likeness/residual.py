@@ -115,7 +115,8 @@ def difference(spectra: Spectra) -> float:
     usual = np.median(spectra.first, axis=0)
     masked = np.maximum(masked, np.maximum(SILENCE * usual, max(FAINT * float(spectra.first.max()), LEAST)))
     found, again = _largest(left, masked, SPANS)
-    if np.median(left / masked, axis=0).max() > APART:
+    span = min(SPANS)
+    if np.median(_sums(left, span) / _sums(masked, span), axis=0).max() > APART:
         found, again = 1.0, _largest(second - spectra.first, masked, APART_SPANS)[1]
     return max(min(found, 1.0), again)
 

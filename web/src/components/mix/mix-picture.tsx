@@ -2,7 +2,7 @@
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { waveformQuery } from "../../api/queries";
 import { AFTER_S, BEFORE_S, type MixPlayer } from "../../audio/mix-player";
 import { trackTime, type Mix } from "../../audio/mix-way";
@@ -10,6 +10,7 @@ import { drawMix } from "../../drawing/mix";
 import { useRedraw } from "../../pages/workbench/use-redraw";
 import { FIGURES, NAMES } from "../../theme";
 import { clock } from "../format";
+import { Playhead } from "../playhead";
 import type { Pair } from "./use-mix";
 
 /** So much of the width is left to the words of a mark. */
@@ -100,25 +101,5 @@ function Lane({ title, marks }: { title: string; marks: { at: string; words: str
         </Box>
       ))}
     </Box>
-  );
-}
-
-function Playhead({ player, from, to }: { player: MixPlayer; from: number; to: number }) {
-  const line = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    let frame = 0;
-    const step = () => {
-      const share = Math.max(0, Math.min(1, (player.position() - from) / (to - from)));
-      if (line.current) line.current.style.left = `${100 * share}%`;
-      frame = requestAnimationFrame(step);
-    };
-    step();
-    return () => cancelAnimationFrame(frame);
-  }, [player, from, to]);
-  return (
-    <Box
-      ref={line}
-      sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "error.main", pointerEvents: "none" }}
-    />
   );
 }

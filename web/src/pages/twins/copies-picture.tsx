@@ -2,12 +2,13 @@
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useSyncExternalStore } from "react";
+import { useRef, useSyncExternalStore } from "react";
 import type { Cue } from "../../api/client";
 import { coloursQuery, waveformQuery } from "../../api/queries";
 import { spanOf, type Copy, type CopyPlayer } from "../../audio/copies";
 import { drawCopy } from "../../drawing/copies";
 import { FIGURES } from "../../theme";
+import { Playhead } from "../../components/playhead";
 import { useRedraw } from "../workbench/use-redraw";
 
 interface Props {
@@ -97,24 +98,5 @@ function CopyRow({ copy, cues, number, isHeard, from, to, onHear }: RowProps) {
         {number}
       </Box>
     </Box>
-  );
-}
-
-function Playhead({ player, from, to }: { player: CopyPlayer; from: number; to: number }) {
-  const line = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    let frame = 0;
-    const step = () => {
-      if (line.current) line.current.style.left = `${(100 * (player.position() - from)) / (to - from)}%`;
-      frame = requestAnimationFrame(step);
-    };
-    step();
-    return () => cancelAnimationFrame(frame);
-  }, [player, from, to]);
-  return (
-    <Box
-      ref={line}
-      sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "error.main", pointerEvents: "none" }}
-    />
   );
 }
