@@ -78,9 +78,13 @@ def test_from_the_shelf_to_the_sheet_by_keyboard(you: Hands, server: Server) -> 
     you.keys("lamps still on", Keys.ENTER)
     you.see_text("lamps still on")
     you.keys("j")
-    you.see_text("What to do there")
-    you.keys("8", Keys.TAB, "bring the low end in late", Keys.ENTER)
+    you.see("[role=dialog] canvas[data-knots]")
+    you.chord(Keys.SHIFT, Keys.ARROW_LEFT)
     you.see_text("8 bars over")
+    you.keys("n", "bring the low end in late", Keys.ENTER)
+    you.see_text("· bring the low end in late")
+    you.keys(Keys.ESCAPE)
+    wait_for(lambda: not you.all("[role=dialog]"), "the joint closed")
     you.chord(Keys.SHIFT, "p")
     sheet = you.see("#set-sheet").text
     assert rest[0] in sheet and "lamps still on · bring the low end in late" in sheet
