@@ -21,7 +21,8 @@ from vinyl.media.encode import encode
 from vinyl.media.tags import Tags, write_tags
 
 FIND_MISFITS = (Path(__file__).parent / "layout.js").read_text()
-LOOKS = [(theme, size) for theme in ("paper", "booth") for size in ("normal", "larger", "large", "largest")]
+# Only colours differ between the looks; where room is least, both are measured.
+LOOKS = [*(("paper", size) for size in ("normal", "larger", "large", "largest")), ("booth", "largest")]
 # As another window chooses a look.
 LOOK = """
   for (const [name, value] of Object.entries(arguments[0])) {

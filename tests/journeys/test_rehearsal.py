@@ -43,16 +43,6 @@ RECORDED = """
   };
   return [side("samples"), side("right")];
 """
-FRAMES = """
-  const done = arguments[0], begun = performance.now();
-  let count = 0;
-  const step = () => {
-    count += 1;
-    if (performance.now() - begun < 2000) requestAnimationFrame(step);
-    else done(count / 2);
-  };
-  requestAnimationFrame(step);
-"""
 Floats = NDArray[np.float64]
 
 
@@ -171,7 +161,6 @@ def _apart(left: Floats, right: Floats) -> Floats:
 @pytest.mark.parametrize(
     ("out", "into", "settings"),
     [
-        ("Anchor", "Bollard", {}),
         ("Bollard", "Cleat", {"meet": "between"}),
         ("Dock", "Eyot", {"meet": "gliding"}),
         ("Fluke", "Gaff", {"over_bars": 2}),
@@ -190,8 +179,9 @@ def test_beats_fall_on_beats(
 def test_one_goes_over_into_the_other_at_one_level_without_a_gap(you: Hands, server: Server) -> None:
     _joint(server, "Anchor", "Bollard")
     _rehearse(you)
-    assert you.browser.execute_async_script(FRAMES) >= 50, "frames a second while it sounds"
     left, right = _recorded(you, 12.0)
+    apart = _apart(left, right)
+    assert len(apart) >= 10 and apart.max() < TOLERANCE_S, f"up to {1000 * apart.max():.1f} ms apart"
     attacks = np.unique(np.round(np.concatenate([_attacks(left), _attacks(right)]), 2))
     beats = attacks[np.concatenate([[True], np.diff(attacks) > 0.2])]
     assert np.diff(beats).max() < 0.6, "no beat is missing"
