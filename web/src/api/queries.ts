@@ -141,7 +141,8 @@ export const asWords = (text: string): Offered => ({
 export const limitsQuery = (text: string) =>
   queryOptions({
     queryKey: ["limits", text],
-    queryFn: ({ signal }) => unwrap(client.POST("/api/limits", { body: { text }, signal })),
+    // Never cancelled: Enter may be waiting for it while somebody types on.
+    queryFn: () => unwrap(client.POST("/api/limits", { body: { text } })),
     placeholderData: keepPreviousData,
     enabled: text.trim().length > 0,
   });

@@ -2,12 +2,12 @@
 import { Box, Button, ButtonBase, FormControlLabel, Radio, RadioGroup, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 import { cratesQuery } from "../../api/queries";
 import { CardColumn, ColumnCard } from "../../components/card-column";
 import { Confirm } from "../../components/confirm";
 import { Empty } from "../../components/empty";
 import { ago } from "../../components/format";
+import { useQueryString } from "../../components/use-query-string";
 import { DestinationDialog } from "./destination-dialog";
 import { DocumentDialog } from "./document-dialog";
 import { HereView } from "./here-view";
@@ -26,18 +26,10 @@ const VIEWS = { there: "Carry there", here: "Bring here", reports: "Reports" };
 type View = keyof typeof VIEWS;
 
 export function ExchangePage() {
-  const [params, setParams] = useSearchParams();
+  const [params, go] = useQueryString();
   const found = useDestinations();
   const view = (Object.keys(VIEWS) as View[]).find((each) => each === params.get("view")) ?? "there";
   const asked = (name: string) => (params.get(name) === null ? null : Number(params.get(name)));
-  const go = (to: Record<string, string | number | null>) =>
-    setParams((before) => {
-      const next = new URLSearchParams(before);
-      for (const [name, value] of Object.entries(to))
-        if (value === null) next.delete(name);
-        else next.set(name, String(value));
-      return next;
-    });
   if (!found) return null;
   const views = <Views view={view} onView={(to) => go({ view: to })} />;
   if (view !== "there")

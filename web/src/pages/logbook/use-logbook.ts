@@ -1,8 +1,8 @@
 /** What of the Logbook is open: kept in the address, so that going back goes back. */
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { gigsQuery, venuesQuery } from "../../api/queries";
+import { useQueryString } from "../../components/use-query-string";
 
 export type Gig = Schema["GigOut"];
 export type Venue = Schema["VenueOut"];
@@ -23,7 +23,7 @@ export interface Logbook {
 
 /** Null until it is known what there is. */
 export function useLogbook(): Logbook | null {
-  const [params, setParams] = useSearchParams();
+  const [params, go] = useQueryString();
   const gigs = useQuery(gigsQuery()).data;
   const venues = useQuery(venuesQuery).data;
   if (!gigs || !venues) return null;
@@ -36,13 +36,6 @@ export function useLogbook(): Logbook | null {
     ...{ gigs, venues, venue, there, night },
     view: VIEWS.find((view) => view === params.get("view")) ?? "nights",
     beside: beside?.id === night?.id ? null : beside,
-    go: (to) =>
-      setParams((before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(to))
-          if (value === null) next.delete(name);
-          else next.set(name, String(value));
-        return next;
-      }),
+    go,
   };
 }

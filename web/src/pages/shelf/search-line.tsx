@@ -1,7 +1,7 @@
 /** The Shelf's one search line: words as they are typed, and limits in plain words, offered while one types. */
 import { Autocomplete, Box, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { memo, useEffect, useEffectEvent, useState } from "react";
+import { memo, useEffect, useEffectEvent, useRef, useState } from "react";
 import { asWords, limitsQuery, type Sort } from "../../api/queries";
 import type { Offered } from "../../api/client";
 import { useLocation } from "react-router";
@@ -106,22 +106,37 @@ function useTyping({ begun, marked, onChange }: Props) {
     setTyped(next);
     onText(wordsOf(next));
   };
-  const choose = (limit: Offered) => {
+  const stands = useStanding(typed);
+  const choose = (limit: Offered, typedSince = "") => {
     if (!limit.where) {
       type(`${limit.rest ? `${limit.rest} ` : ""}${limit.words}`);
       return;
     }
-    setTyped(limit.rest);
-    onChange({ ...changesByAll(limit, marked), q: limit.rest }, sortsOf(limit));
+    const rest = `${limit.rest}${typedSince}`;
+    setTyped(rest);
+    onChange({ ...changesByAll(limit, marked), q: rest }, sortsOf(limit));
   };
   /** What can hardly mean something else is taken by Enter, however fast it was typed; all else stays words. */
   const takeWhole = async () => {
     const offers = await queries.fetchQuery(limitsQuery(typed));
+    const now = stands.current;
+    // The text was taken away meanwhile, or has become another.
+    if (!now?.startsWith(typed)) return;
     const whole = offers.find(({ where, sure, words }) => where && (sure || isWhole(words, typed)));
-    if (whole) choose(whole);
-    else onText(typed);
+    if (whole) choose(whole, now.slice(typed.length));
+    else if (now === typed) onText(typed);
   };
   return { typed, offered, type, choose, takeWhole };
+}
+
+/** The text as it is now, for what comes back later; null once the line has gone. */
+function useStanding(typed: string) {
+  const stands = useRef<string | null>(typed);
+  useEffect(() => {
+    stands.current = typed;
+    return () => void (stands.current = null);
+  }, [typed]);
+  return stands;
 }
 
 function Option({ option, props }: { option: Offered; props: object }) {

@@ -209,9 +209,11 @@ interface NothingProps {
 
 /** What to do where nothing is found: what the words may mean as limits, or all tracks. */
 function NothingFound({ text, onTake, onShowAll }: NothingProps) {
-  const offers = useQuery({ ...limitsQuery(text), enabled: text.trim() !== "" }).data ?? [];
+  const { data: offers = [], isLoading } = useQuery(limitsQuery(text));
   // Of those that say the same, the last leaves the fewest words over.
   const limits = [...new Map(offers.filter(({ where }) => where).map((each) => [each.words, each])).values()];
+  // What is offered later would move the buttons under the finger.
+  if (isLoading) return null;
   return (
     <Empty title={text ? `No track has the words “${text}”` : "No track meets all these limits"}>
       {text.trim() && limits.length > 0 && (

@@ -1,9 +1,9 @@
 /** What the Shelf shows: it stands in the address, so that it can be gone back to and remembered. */
 import { useEffect, useMemo } from "react";
-import { useSearchParams } from "react-router";
 import type { Condition, Offered } from "../../api/client";
 import type { Found, Sort, SortName } from "../../api/queries";
 import { useFixed } from "../../components/use-fixed";
+import { useQueryString, type QueryChanges } from "../../components/use-query-string";
 
 const REMEMBERED = "vinyl.shelf";
 const SORTS = "vinyl.shelf.sorts";
@@ -149,7 +149,7 @@ const written = (sorts: readonly Sort[]): string =>
   sorts.map(({ sort, descending }) => (descending ? `-${sort}` : sort)).join(",");
 
 export function useShelfQuery() {
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useQueryString();
   useEffect(() => sessionStorage.setItem(REMEMBERED, params.toString()), [params]);
   const filters = useMemo(() => filtersOf(params), [params]);
   const marked = useMarked(params);
@@ -159,30 +159,16 @@ export function useShelfQuery() {
     const [first = { sort: "added_at" as const, descending: true }, ...then] = sorts;
     return { where: conditionOf(filters), ...first, then };
   }, [filters, sorts]);
-  const edit = (change: (next: URLSearchParams) => void) =>
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        change(next);
-        return next;
-      },
-      { replace: true },
-    );
+  const edit = (changes: QueryChanges) => setParams(changes, { replace: true });
   const acts = useFixed({
     /** Other filters and, with them, perhaps another order: two edits at once would undo each other. */
     change: (changes: Changes, sorts: readonly Sort[] = []) =>
-      edit((next) => {
-        if (sorts.length) next.set("sort", written(sorts));
-        for (const [name, value] of Object.entries(changes)) {
-          if (value === null || value === "" || value === "[]") next.delete(name);
-          else next.set(name, String(value));
-        }
-      }),
+      edit({ ...changes, ...(sorts.length && { sort: written(sorts) }) }),
     sortBy: (next: Sort[]) => {
       localStorage.setItem(SORTS, written(next));
-      edit((params) => params.set("sort", written(next)));
+      edit({ sort: written(next) });
     },
-    clear: () => edit((next) => [...TEXTS, ...NUMBERS].forEach((name) => next.delete(name))),
+    clear: () => edit(Object.fromEntries([...TEXTS, ...NUMBERS].map((name) => [name, null]))),
   });
   return { ...{ filters, marked, found, sorts }, ...acts };
 }
