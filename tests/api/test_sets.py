@@ -181,6 +181,10 @@ def test_suggestions_tell_what_goes_on_from_a_track_and_why(client: TestClient) 
     assert "Pier" not in after(1, wanted=["not here lately"]) and "Gull" in after(
         1, wanted=["not here lately"]
     )
+    assert after(1, nights=0)["Gull"]["score"] < found["Gull"]["score"] < after(1, nights=2)["Gull"]["score"]
+    for odd in ("2.1", "-1", "nan"):
+        asked = {"after": 1, "nights": odd}
+        assert client.get(f"/api/sets/{set_id}/suggestions", params=asked).status_code == 422
     client.patch(f"/api/sets/{set_id}", json={"tempo_percent": 2.0}).raise_for_status()
     assert set(after(1, wanted=["tempo in reach"])) == {"Pier"}
     assert set(after(3, wanted=["rises"])) <= {"Kelp", "Buoy", "Reed"}

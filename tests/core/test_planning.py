@@ -17,9 +17,11 @@ from vinyl.core.planning.transitions import (
     Handover,
     Rules,
     Stop,
+    Weight,
     begins_s,
     cautions_at,
     cautions_between,
+    cost,
     transition,
 )
 
@@ -117,6 +119,18 @@ def test_the_arc_is_followed_and_all_weighted_is_between() -> None:
         )
 
     assert off("arc") < off("all") < off("keys")
+
+
+def test_what_weighs_alone_decides_alone_and_each_joint_tells_its_part() -> None:
+    stops, alone = _stops(3, 9), list[Weight](["keys", "tempo"])
+    for weight in alone:
+        found = propose(stops, "all", RULES, (), Pins(), weights={weight: 1.0})
+        steps = [cost(stops[a], stops[b], RULES, {weight: 1.0}) for a, b in itertools.pairwise(found.order)]
+        assert found.between_after == pytest.approx(steps)
+        assert found.cost_after == pytest.approx(sum(steps)), "no place costs anything"
+        assert found.cost_before == pytest.approx(sum(found.between_before))
+        assert found.cost_after < found.cost_before
+    assert propose(stops, "all", RULES, (), Pins(), weights={}).cost_after == 0.0
 
 
 def test_sixty_tracks_are_ordered_while_one_waits() -> None:

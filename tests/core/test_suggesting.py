@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from vinyl.core.planning.fitting import Fit
+from vinyl.core.planning.fitting import Facts, Fit, Weights, fit
 from vinyl.core.planning.suggesting import Evidence, Filter, passes, suggest
 
 FIT = Fit(0.6, ("same key", "1.0 % faster"), 1.0, 17.0, "A minor")
@@ -72,3 +72,21 @@ def test_tempo_and_key_that_are_not_known_pass_no_filter_that_asks_for_them() ->
         assert passes(FIT, Evidence(), frozenset({wanted}), 6.0)
         assert not passes(unknown, Evidence(), frozenset({wanted}), 6.0)
     assert not passes(replace(FIT, change_percent=-6.1), Evidence(), frozenset({"tempo in reach"}), 6.0)
+
+
+def test_what_the_user_makes_weigh_more_comes_first() -> None:
+    chosen = Facts(124.0, "A minor", 60)
+    alike = Facts(124.0, "A minor", 90, likeness=0.9)
+    near = Facts(124.0, "A minor", 60, likeness=0.2)
+
+    def first(weights: Weights) -> str:
+        scores = [(fit(chosen, each, weights=weights) or FIT).score for each in (alike, near)]
+        assert all(0.0 <= score <= 1.0 for score in scores)
+        return "alike" if scores[0] > scores[1] else "near"
+
+    assert first(Weights(sound=2.0, energy=0.5)) == "alike" and first(Weights(sound=0.5)) == "near"
+    nights = Evidence(together=2, went_well=2)
+    assert suggest(FIT, nights, Weights(nights=0.0)).score == suggest(FIT, Evidence()).score
+    assert suggest(FIT, nights, Weights(nights=2.0)).score > suggest(FIT, nights).score
+    nothing = fit(chosen, near, weights=Weights(0, 0, 0, 0, 0, 0))
+    assert nothing and nothing.score == 0.0

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
-from typing import Annotated
+from typing import Annotated, cast
 
 from fastapi import APIRouter, Query
 from fastapi.responses import PlainTextResponse
@@ -33,14 +34,18 @@ from vinyl.api.models.sets import (
     SuggestionOut,
 )
 from vinyl.api.services import Use
+from vinyl.core.planning.fitting import MOST_WEIGHT, Weights
 from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.suggesting import Filter
+from vinyl.core.planning.transitions import Weight
 from vinyl.library import crates, find, set_planning, suggesting
 from vinyl.library import sets as stored
 from vinyl.library.set_planning import Plan, Planned
 from vinyl.operations import sets
 
 SUGGESTED = ("title", "artist", "bpm", "key", "energy", "duration_s", "main_s")
+
+Says = Annotated[float, Query(ge=0, le=MOST_WEIGHT, allow_inf_nan=False)]
 
 router = APIRouter(prefix="/api/sets", tags=["sets"])
 
@@ -157,8 +162,15 @@ def put_joint(use: Use, set_id: int, wanted: SetJointIn) -> None:
 @router.post("/{set_id}/order")
 def propose_order(use: Use, set_id: int, wanted: SetOrderIn) -> SetOrderOut:
     """Propose a running order; nothing is changed."""
-    ids, found = set_planning.propose_order(use.database.read(), set_id, wanted.by, wanted.entry_ids)
-    return SetOrderOut(entry_ids=ids, cost_before=found.cost_before, cost_after=found.cost_after)
+    weights = cast(Mapping[Weight, float], wanted.weights.model_dump()) if wanted.weights else None
+    ids, found = set_planning.propose_order(use.database.read(), set_id, wanted.by, wanted.entry_ids, weights)
+    return SetOrderOut(
+        entry_ids=ids,
+        cost_before=found.cost_before,
+        cost_after=found.cost_after,
+        joints_before=list(found.between_before),
+        joints_after=list(found.between_after),
+    )
 
 
 @router.put("/{set_id}/order", status_code=204)
@@ -174,10 +186,17 @@ def suggest(
     after: int,
     wanted: Annotated[list[Filter], Query()] = [],  # noqa: B006 - FastAPI reads it
     weeks: Annotated[int, Query(ge=1, le=520)] = 4,
+    key: Says = 1.0,
+    tempo: Says = 1.0,
+    energy: Says = 1.0,
+    sound: Says = 1.0,
+    tags: Says = 1.0,
+    nights: Says = 1.0,
 ) -> list[SuggestionOut]:
-    """What can come after a track, the best first."""
+    """What can come after a track, the best first; each part says so many times of the usual."""
+    weights = Weights(key, tempo, energy, sound, tags, nights)
     read = use.database.read()
-    found = suggesting.suggestions(read, set_id, after, frozenset(wanted), weeks)
+    found = suggesting.suggestions(read, set_id, after, frozenset(wanted), weeks, weights)
     rows = {row["id"]: row for row in find.get_rows(read, [each.track_id for each in found])}
     tray = {entry.track_id for entry in stored.list_entries(read, set_id) if not entry.placed}
     return [

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from vinyl.core.planning.fitting import Facts, Fit, Reach, fit, key_relations, tempo_ranges
+from vinyl.core.planning.fitting import USUAL, Facts, Fit, Reach, Weights, fit, key_relations, tempo_ranges
 from vinyl.core.rules.conditions import AllOf, AnyOf, Between, Condition, Is, KeyIs, NoneOf
 from vinyl.core.tonal.key import parse_key
 from vinyl.library.conditions import compile_condition
@@ -36,6 +36,7 @@ def find_fitting(
     reach: Reach = "near",
     key_held: bool = True,
     most: int = 60,
+    weights: Weights = USUAL,
 ) -> list[Fitting]:
     """The tracks that go best with one, the best first; never what is not to be played again, nor a version
     of the same work.
@@ -55,7 +56,7 @@ def find_fitting(
     found = []
     for row in rows:
         facts = Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))
-        fits = fit(wanted, facts, reach, key_held)
+        fits = fit(wanted, facts, reach, key_held, weights)
         if fits:
             found.append(Fitting(row["id"], fits, facts.likeness))
     return sorted(found, key=lambda each: (-each.fit.score, each.track_id))[:most]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -16,6 +16,7 @@ from vinyl.core.planning.transitions import (
     Handover,
     Rules,
     Stop,
+    Weight,
     begins_s,
     cautions_at,
     cautions_between,
@@ -149,12 +150,17 @@ def _joints(
 
 
 def propose_order(
-    connection: sqlite3.Connection, set_id: int, by: By, entry_ids: Sequence[int] = ()
+    connection: sqlite3.Connection,
+    set_id: int,
+    by: By,
+    entry_ids: Sequence[int] = (),
+    weights: Mapping[Weight, float] | None = None,
 ) -> tuple[list[int], Proposal]:
     """A running order for a set, or for a stretch of it, that keeps what is pinned; nothing is changed.
 
     Args:
         entry_ids: the stretch, entries that stand one after the other; all if none are given.
+        weights: what each is to say where all is weighed, if not what is usual.
 
     Raises:
         LibraryError: if they do not, or there is nothing to order.
@@ -171,7 +177,8 @@ def propose_order(
     stretch = entries[at[0] : at[-1] + 1]
     stops, _ = _stops(connection, dj_set, stretch)
     shares = [(place + 0.5) / len(entries) for place in at]
-    found = propose(stops, by, rules_of(dj_set), dj_set.arc, _pins(stretch, at[0], len(entries)), shares)
+    pins = _pins(stretch, at[0], len(entries))
+    found = propose(stops, by, rules_of(dj_set), dj_set.arc, pins, shares, weights)
     return [stretch[place].id for place in found.order], found
 
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from vinyl.core.planning.fitting import Reach
+from vinyl.core.planning.fitting import USUAL, Reach, Weights
 from vinyl.core.planning.suggesting import Evidence, Filter, Suggestion, passes, suggest
 from vinyl.library import logbook, mixes, sets, tags
 from vinyl.library.clock import today
@@ -34,6 +34,7 @@ def suggestions(
     track_id: int,
     wanted: frozenset[Filter] = frozenset(),
     weeks: int = 4,
+    weights: Weights = USUAL,
 ) -> list[Suggested]:
     """What can come after a track in a set, the best first: nothing that is in its running order, or is not
     to be played there.
@@ -41,6 +42,7 @@ def suggestions(
     Args:
         wanted: what all must be.
         weeks: for how long what "not here lately" finds was not played at the venue.
+        weights: what the user makes each part say.
 
     Raises:
         NotFoundError: if the set or the track is gone.
@@ -50,14 +52,14 @@ def suggestions(
     reach: Reach = "near" if "key fits" in wanted else "wide"
     found = [
         each
-        for each in find_fitting(connection, track_id, reach, dj_set.key_held, WEIGHED)
+        for each in find_fitting(connection, track_id, reach, dj_set.key_held, WEIGHED, weights)
         if each.track_id not in placed
     ]
     never = logbook.never_at(connection, dj_set.venue_id, [each.track_id for each in found])
     found = [each for each in found if each.track_id not in never]
     known = _evidence(connection, dj_set, track_id, found, weeks)
     weighed = [
-        Suggested(each.track_id, suggest(each.fit, known[each.track_id]))
+        Suggested(each.track_id, suggest(each.fit, known[each.track_id], weights))
         for each in found
         if passes(each.fit, known[each.track_id], wanted, dj_set.tempo_percent)
     ]

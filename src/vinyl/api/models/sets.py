@@ -9,6 +9,7 @@ from pydantic import Field
 from vinyl.api.models.mixes import MixSettings
 from vinyl.api.models.shared import Id, Model, Name, Words
 from vinyl.api.models.tracks import Chosen
+from vinyl.core.planning.fitting import MOST_WEIGHT
 from vinyl.core.planning.proposing import By
 from vinyl.core.planning.transitions import Kind
 
@@ -175,19 +176,34 @@ class SetJointIn(Model):
     note: Note = ""
 
 
+Says = Annotated[float, Field(ge=0, le=MOST_WEIGHT, allow_inf_nan=False)]
+
+
+class OrderWeights(Model):
+    """What each is to say where all is weighed."""
+
+    tempo: Says
+    keys: Says
+    arc: Says
+    rise: Says
+
+
 class SetOrderIn(Model):
     """By what the running order, or a stretch of it, is ordered."""
 
     by: By
     entry_ids: EntryIds = Field(default_factory=list)
+    weights: OrderWeights | None = None
 
 
 class SetOrderOut(Model):
-    """An order that is proposed, and what joints and places cost before and after."""
+    """An order that is proposed, what joints and places cost before and after, and each joint of either."""
 
     entry_ids: list[int]
     cost_before: float
     cost_after: float
+    joints_before: list[float]
+    joints_after: list[float]
 
 
 class SuggestionOut(Model):

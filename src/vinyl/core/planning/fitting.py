@@ -16,8 +16,25 @@ REACH_PERCENT: dict[Reach, float] = {"near": 6.0, "wide": 10.0}
 UNHEARD_CENTS = 15.0
 # What each part has to say: set by what DJs ask for first, not fitted.
 KEY_SAY, TEMPO_SAY, ENERGY_SAY, SOUND_SAY = 0.4, 0.25, 0.15, 0.2
+# What the user may make a part say, in times of the usual.
+MOST_WEIGHT = 2.0
 # Energy that a next track may have more or less before it counts as another mood.
 FAR_ENERGY = 40.0
+
+
+@dataclass(frozen=True, slots=True)
+class Weights:
+    """What the user makes each part say, from 0 (nothing) over 1 (as usual) to ``MOST_WEIGHT``."""
+
+    key: float = 1.0
+    tempo: float = 1.0
+    energy: float = 1.0
+    sound: float = 1.0
+    tags: float = 1.0
+    nights: float = 1.0
+
+
+USUAL = Weights()
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +89,9 @@ def tempo_ranges(bpm: float, reach: Reach) -> list[tuple[float, float]]:
     return [(bpm * times / (1.0 + most), bpm * times / (1.0 - most)) for times in (0.5, 1.0, 2.0)]
 
 
-def fit(chosen: Facts, other: Facts, reach: Reach = "near", key_held: bool = True) -> Fit | None:
+def fit(
+    chosen: Facts, other: Facts, reach: Reach = "near", key_held: bool = True, weights: Weights = USUAL
+) -> Fit | None:
     """How a track goes with the chosen one; None where its tempo or its key is out of reach.
 
     Args:
@@ -93,13 +112,18 @@ def fit(chosen: Facts, other: Facts, reach: Reach = "near", key_held: bool = Tru
     if not key_held and abs(cents) > UNHEARD_CENTS * 2:
         related = (f"{related[0]}, {abs(cents):.0f} cents off", related[1] * 0.6)
     parts = [
-        (KEY_SAY, related[1]),
-        (TEMPO_SAY, 1.0 - abs(change) / 2 / REACH_PERCENT[reach] if change is not None else 0.3),
-        (ENERGY_SAY, _energy(chosen.energy, other.energy)),
-        (SOUND_SAY, max(0.0, other.likeness) if other.likeness is not None else 0.3),
+        (KEY_SAY * weights.key, related[1]),
+        (
+            TEMPO_SAY * weights.tempo,
+            1.0 - abs(change) / 2 / REACH_PERCENT[reach] if change is not None else 0.3,
+        ),
+        (ENERGY_SAY * weights.energy, _energy(chosen.energy, other.energy)),
+        (SOUND_SAY * weights.sound, max(0.0, other.likeness) if other.likeness is not None else 0.3),
     ]
     reasons = tuple(_reasons(related[0], change, at, chosen, other))
-    return Fit(sum(say * part for say, part in parts), reasons, change, shift, str(heard) if heard else None)
+    says = sum(say for say, _ in parts)
+    score = sum(say * part for say, part in parts) / says if says else 0.0
+    return Fit(score, reasons, change, shift, str(heard) if heard else None)
 
 
 def change_of_tempo(wanted: float | None, bpm: float | None) -> tuple[float | None, str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -27,11 +28,15 @@ OFF_ARC = 20.0
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """Places of the stops in the order that is proposed, and what the order there was costs, and this."""
+    """Places of the stops in the order that is proposed; what the order there was costs, and this; and what
+    each transition of either costs.
+    """
 
     order: tuple[int, ...]
     cost_before: float
     cost_after: float
+    between_before: tuple[float, ...]
+    between_after: tuple[float, ...]
 
 
 def propose(
@@ -41,24 +46,38 @@ def propose(
     arc: Sequence[Point],
     pins: Pins,
     shares: Sequence[float] | None = None,
+    weights: Mapping[Weight, float] | None = None,
 ) -> Proposal:
     """Propose an order for stops, or for a stretch of a set.
 
     Args:
         shares: the share of the night that is over at each place; evenly from 0 to 1 if not given.
+        weights: what each is to say, in place of what is usual where all is weighed.
 
     Raises:
         PinsError: if the pins contradict each other.
     """
     if len(stops) < 2:
-        return Proposal(tuple(range(len(stops))), 0.0, 0.0)
-    weights = WEIGHTS[by]
+        return Proposal(tuple(range(len(stops))), 0.0, 0.0, (), ())
+    weights = weights if weights is not None and by == "all" else WEIGHTS[by]
     between = np.array([[cost(out, into, rules, weights) for into in stops] for out in stops])
     at = _at_places(stops, weights, arc, np.linspace(0.0, 1.0, len(stops)) if shares is None else shares)
     if by == "tempo":
         at = at + _by_tempo(stops)
     order = find_order(between, at, pins)
-    return Proposal(tuple(order), cost_of(range(len(stops)), between, at), cost_of(order, between, at))
+    before = range(len(stops))
+    return Proposal(
+        tuple(order),
+        cost_of(before, between, at),
+        cost_of(order, between, at),
+        _steps(before, between),
+        _steps(order, between),
+    )
+
+
+def _steps(order: Sequence[int], between: Costs) -> tuple[float, ...]:
+    """What each transition of an order costs."""
+    return tuple(float(between[out, into]) for out, into in itertools.pairwise(order))
 
 
 def _at_places(

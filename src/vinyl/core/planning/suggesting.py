@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from vinyl.core.planning.fitting import Fit
+from vinyl.core.planning.fitting import USUAL, Fit, Weights
 
 Filter = Literal["key fits", "tempo in reach", "rises", "sounds alike", "not here lately"]
 # What is added to a fit (0 to 1), or taken from it: set by what DJs ask for first, not fitted.
@@ -47,16 +47,21 @@ class Suggestion:
     doubts: tuple[str, ...]
 
 
-def suggest(fit: Fit, evidence: Evidence) -> Suggestion:
+def suggest(fit: Fit, evidence: Evidence, weights: Weights = USUAL) -> Suggestion:
     """Weigh a fit with what else is known."""
-    score = fit.score + TAGS_SAY * evidence.tags_share + STARS_SAY * evidence.stars / 5
-    score += TOGETHER_SAY * min(2, evidence.together - evidence.fell_flat) / 2 if evidence.together else 0.0
-    score += FLAT_SAY if evidence.fell_flat > evidence.went_well else 0.0
-    score += RISE_SAY if _rises(evidence) else 0.0
-    score += BACKING_SAY if evidence.same_backing else 0.0
-    score += LATELY_SAY if evidence.lately else 0.0
+    score = fit.score + STARS_SAY * evidence.stars / 5 + weights.tags * TAGS_SAY * evidence.tags_share
+    score += weights.nights * _nights(evidence)
+    score += weights.energy * RISE_SAY if _rises(evidence) else 0.0
+    score += weights.sound * BACKING_SAY if evidence.same_backing else 0.0
     score += {True: WORKS_SAY, False: WORKS_NOT_SAY, None: 0.0}[evidence.works]
     return Suggestion(score, (*fit.reasons, *_reasons(evidence)), tuple(_doubts(evidence)))
+
+
+def _nights(evidence: Evidence) -> float:
+    """What nights say: how often the two were played together, how that went, and what was there lately."""
+    said = TOGETHER_SAY * min(2, evidence.together - evidence.fell_flat) / 2 if evidence.together else 0.0
+    said += FLAT_SAY if evidence.fell_flat > evidence.went_well else 0.0
+    return said + (LATELY_SAY if evidence.lately else 0.0)
 
 
 def passes(fit: Fit, evidence: Evidence, wanted: frozenset[Filter], tempo_percent: float) -> bool:

@@ -7,19 +7,26 @@ import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
 import { toggleTrack } from "../../components/use-listening";
+import { useRested } from "../../components/use-rested";
 import { useRemembered } from "../../settings";
 import { NAMES } from "../../theme";
 import {
   FILTERS,
+  PARTS,
   suggestionsQuery,
+  USUAL_PARTS,
   useSetChanges,
   type DjSet,
   type Entry,
   type Filter,
+  type PartWeights,
   type Suggestion,
 } from "./use-sets";
+import { Weights } from "./weights";
 
 const WEEKS = 4;
+/** So long nobody has moved a slider before suggestions are asked for. */
+const REST_MS = 250;
 
 /** A line at the side: a suggestion, or a track in the tray. */
 interface Line {
@@ -45,10 +52,12 @@ interface Props {
 export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
   const [side, setSide] = useRemembered<"next" | "tray">("sets.side", "tray");
   const [wanted, setWanted] = useRemembered<Filter[]>("sets.filters", []);
+  const [weights, setWeights] = useRemembered<PartWeights>("sets.parts", USUAL_PARTS);
+  const rested = useRested(weights, REST_MS);
   const [at, setAt] = useState(0);
   const track = after?.on_shelf ? (after.track_id ?? 0) : 0;
   const found = useQuery({
-    ...suggestionsQuery(set.id, track, wanted, WEEKS),
+    ...suggestionsQuery(set.id, track, wanted, WEEKS, rested),
     enabled: track > 0 && side === "next",
   });
   const lines = side === "tray" ? set.tray.map(ofEntry) : (found.data ?? []).map(ofSuggestion);
@@ -68,7 +77,7 @@ export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
     >
       <SideHead
         title={side === "tray" ? "The tray" : next}
-        {...{ side, setSide, wanted, setWanted }}
+        {...{ side, setSide, wanted, setWanted, weights, setWeights }}
         tray={set.tray.length}
       />
       <Box
@@ -178,10 +187,12 @@ interface HeadProps {
   setSide: (side: "next" | "tray") => void;
   wanted: Filter[];
   setWanted: (wanted: Filter[]) => void;
+  weights: PartWeights;
+  setWeights: (weights: PartWeights) => void;
   tray: number;
 }
 
-function SideHead({ title, side, setSide, wanted, setWanted, tray }: HeadProps) {
+function SideHead({ title, side, setSide, wanted, setWanted, weights, setWeights, tray }: HeadProps) {
   const toggle = (filter: Filter) =>
     setWanted(wanted.includes(filter) ? wanted.filter((each) => each !== filter) : [...wanted, filter]);
   return (
@@ -205,22 +216,51 @@ function SideHead({ title, side, setSide, wanted, setWanted, tray }: HeadProps) 
           tray {tray} <KeyHint>{shown(KEYS.sets.which)}</KeyHint>
         </ToggleButton>
       </ToggleButtonGroup>
-      {side === "next" && (
-        <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mt: 1 }}>
-          {FILTERS.map((filter) => (
-            <Chip
-              key={filter}
-              size="small"
-              label={filter}
-              variant="outlined"
-              color={wanted.includes(filter) ? "secondary" : "default"}
-              onClick={() => toggle(filter)}
-              aria-pressed={wanted.includes(filter)}
-            />
-          ))}
+      {side === "next" && <Wishes {...{ wanted, toggle, weights, setWeights }} />}
+    </Box>
+  );
+}
+
+interface WishesProps {
+  wanted: Filter[];
+  toggle: (filter: Filter) => void;
+  weights: PartWeights;
+  setWeights: (weights: PartWeights) => void;
+}
+
+/** What suggestions must be, and what weighs how much among them. */
+function Wishes({ wanted, toggle, weights, setWeights }: WishesProps) {
+  const [open, setOpen] = useState(false);
+  const own = Object.values(weights).some((weight) => weight !== 1);
+  return (
+    <>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mt: 1 }}>
+        {FILTERS.map((filter) => (
+          <Chip
+            key={filter}
+            size="small"
+            label={filter}
+            variant="outlined"
+            color={wanted.includes(filter) ? "secondary" : "default"}
+            onClick={() => toggle(filter)}
+            aria-pressed={wanted.includes(filter)}
+          />
+        ))}
+        <Chip
+          size="small"
+          variant="outlined"
+          color={own ? "secondary" : "default"}
+          label={open ? "what weighs ▴" : "what weighs ▾"}
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        />
+      </Box>
+      {open && (
+        <Box sx={{ mt: 1 }}>
+          <Weights words={PARTS} usual={USUAL_PARTS} weights={weights} onChange={setWeights} />
         </Box>
       )}
-    </Box>
+    </>
   );
 }
 

@@ -10,6 +10,7 @@ export type ArcPoint = Schema["ArcPoint"];
 export type Joint = Schema["SetJointOut"];
 export type Suggestion = Schema["SuggestionOut"];
 export type Facts = Schema["SetFactsIn"];
+export type OrderWeights = Schema["OrderWeights"];
 export type By = Schema["SetOrderIn"]["by"];
 
 export const FILTERS = ["key fits", "tempo in reach", "rises", "sounds alike", "not here lately"] as const;
@@ -28,26 +29,45 @@ export const setQuery = (set_id: number) =>
     retry: false,
   });
 
-export const suggestionsQuery = (set_id: number, after: number, wanted: Filter[], weeks: number) =>
+/** What a part of the suggestions says, in times of the usual. */
+export const PARTS = {
+  key: "keys that go together",
+  tempo: "tempo near",
+  energy: "energy near",
+  sound: "sounds alike",
+  tags: "the same tags",
+  nights: "nights before",
+} as const;
+export type PartWeights = Record<keyof typeof PARTS, number>;
+export const USUAL_PARTS: PartWeights = { key: 1, tempo: 1, energy: 1, sound: 1, tags: 1, nights: 1 };
+
+export const suggestionsQuery = (
+  set_id: number,
+  after: number,
+  wanted: Filter[],
+  weeks: number,
+  weights: PartWeights,
+) =>
   queryOptions({
-    queryKey: ["sets", "suggestions", set_id, after, wanted, weeks],
+    queryKey: ["sets", "suggestions", set_id, after, wanted, weeks, weights],
+    placeholderData: keepPreviousData,
     queryFn: () =>
       unwrap(
         client.GET("/api/sets/{set_id}/suggestions", {
-          params: { path: { set_id }, query: { after, wanted, weeks } },
+          params: { path: { set_id }, query: { after, wanted, weeks, ...weights } },
         }),
       ),
     retry: false,
   });
 
-export const orderQuery = (set_id: number, by: By, entry_ids: number[]) =>
+export const orderQuery = (set_id: number, by: By, entry_ids: number[], weights?: OrderWeights) =>
   queryOptions({
-    queryKey: ["sets", "order", set_id, by, entry_ids],
+    queryKey: ["sets", "order", set_id, by, entry_ids, weights],
     queryFn: () =>
       unwrap(
         client.POST("/api/sets/{set_id}/order", {
           params: { path: { set_id } },
-          body: { by, entry_ids },
+          body: { by, entry_ids, weights },
         }),
       ),
     retry: false,
