@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from vinyl.core.likeness.residual import RATE_HZ, TELLING, Mono, SpectraMeter, difference, find_lag
+from vinyl.core.likeness.tonality import LARGEST_OF_NOISE, TonalityMeter
 from vinyl.library.twin_pairs import Unheard
 from vinyl.media.decode import decode_blocks
 from vinyl.media.errors import MediaError
@@ -17,6 +18,10 @@ from vinyl.media.errors import MediaError
 # what is far beyond that is told.
 COARSE_BITS_PER_S, COARSE = 90_000, 4.0
 BLOCK = 1 << 18
+# A difference that is neither that of an encoder nor surely one of the music.
+UNSURE = 1.0
+# So little may be of any kind: it lies far below all that is heard.
+INAUDIBLE = 0.1
 
 
 def hear(pair: Unheard) -> float | str:
@@ -28,13 +33,13 @@ def hear(pair: Unheard) -> float | str:
     except (MediaError, OSError) as error:
         return str(error) or type(error).__name__
     if pair.least_bits_per_s < COARSE_BITS_PER_S and found < COARSE:
-        return min(found, 1.0)
+        return min(found, UNSURE)
     return found
 
 
 def compare(first: Iterable[Mono], second: Iterable[Mono], offset_s: float) -> float:
     """How far two recordings differ, of which the second has all so much later; from blocks of their samples
-    at ``RATE_HZ``.
+    at ``RATE_HZ``. Tones in what is left over are somebody's, however faint: such two are never sure.
     """
     one, other = _Reader(first), _Reader(second)
     one.skip(round(max(0.0, -offset_s) * RATE_HZ))
@@ -42,13 +47,16 @@ def compare(first: Iterable[Mono], second: Iterable[Mono], offset_s: float) -> f
     lag = find_lag(one.ahead(TELLING), other.ahead(TELLING))
     one.skip(max(0, -lag))
     other.skip(max(0, lag))
-    meter = SpectraMeter()
+    meter, tones = SpectraMeter(), TonalityMeter()
     while True:
         blocks = one.read(BLOCK), other.read(BLOCK)
         count = min(map(len, blocks))
-        meter.push(blocks[0][:count], blocks[1][:count])
+        for each in (meter, tones):
+            each.push(blocks[0][:count], blocks[1][:count])
         if count < BLOCK:
-            return difference(meter.finish())
+            found = difference(meter.finish())
+            has_tones = found > INAUDIBLE and tones.finish() > LARGEST_OF_NOISE
+            return max(found, UNSURE) if has_tones else found
 
 
 class _Reader:
