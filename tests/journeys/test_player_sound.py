@@ -18,6 +18,7 @@ from tests.sticks.test_sound_on_players import ATTACKS_S, PLAYERS, clicks, packe
 from vinyl.sticks.index import StickIndex
 from vinyl.sticks.medium import StandIn
 
+pytestmark = pytest.mark.recorded
 TOLERANCE_S = 0.005
 # At each change of the display: the audio clock, and the place that is shown.
 WATCH = """

@@ -24,6 +24,7 @@ from vinyl.library import grids
 from vinyl.library.database import Database
 from vinyl.media.encode import encode
 
+pytestmark = pytest.mark.recorded
 TOLERANCE_S, STEP_DB = 0.005, 1.0
 LENGTH_S, OUT_S = 44.0, 16.0
 BARS = 4

@@ -19,6 +19,7 @@ from tests.running import Server
 from tests.signals import RATE_HZ, click_track
 from vinyl.media.encode import ENCODINGS, encode
 
+pytestmark = pytest.mark.recorded
 TOLERANCE_S = 0.005
 BPM = 120.7
 FIRST_S = 0.31
