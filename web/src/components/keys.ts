@@ -130,6 +130,7 @@ const ROOMS = {
     note: { key: "n", says: "Note on the track", shown: "N" },
     joint: { key: "j", says: "Rehearse the joint with the next", shown: "J" },
     through: { key: "shift+j", says: "Hear all joints from here on", shown: "⇧ J" },
+    arc: { key: "a", says: "To the arc over this track, or a point there", shown: "A" },
     order: { key: "o", says: "Have it ordered", shown: "O" },
     sheet: { key: "shift+p", says: "The sheet for the booth", shown: "⇧ P" },
     make: { key: "shift+n", says: "Make a set", shown: "⇧ N" },

@@ -2,41 +2,35 @@
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import { useRef, useState } from "react";
+import { KEYS } from "../../components/keys";
+import { useKeys } from "../../components/use-keys";
+import { ArcPoints, useArc, withPoint, type KeepArc } from "./arc-points";
+import { HEIGHT, MARK, WIDTH } from "./arc-size";
 import type { ArcPoint, DjSet, Entry } from "./use-sets";
-
-const [WIDTH, HEIGHT, MARK] = [1000, 120, 6];
-/** A point that is let go this far above or below the picture is taken out. */
-const OUTSIDE = 0.35;
 
 interface Props {
   set: DjSet;
   chosen: number;
   onChoose: (place: number) => void;
-  onArc: (points: ArcPoint[]) => void;
+  onArc: KeepArc;
 }
 
 export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const [drawn, setDrawn] = useState<ArcPoint[] | null>(null);
-  const points = drawn ?? set.arc;
+  const edit = useArc(set.arc, onArc);
   const whole = Math.max(set.lasts_s, set.slot_s ?? 0, 1);
   const at = (event: { clientX: number; clientY: number }): ArcPoint => {
     const rect = box.current?.getBoundingClientRect() ?? new DOMRect(0, 0, 1, 1);
     const { left, top, width, height } = rect;
     return { share: (event.clientX - left) / width, energy: 100 * (1 - (event.clientY - top) / height) };
   };
-  const drag = (place: number) => (down: React.PointerEvent<SVGElement>) => {
-    down.preventDefault();
-    down.stopPropagation();
-    const layer = down.currentTarget;
-    layer.setPointerCapture(down.pointerId);
-    layer.onpointermove = (event) => setDrawn(moved(set.arc, place, at(event)));
-    layer.onpointerup = (event) => {
-      layer.onpointermove = layer.onpointerup = null;
-      onArc(moved(set.arc, place, at(event)));
-      setDrawn(null);
-    };
-  };
+  const [focused, setFocused] = useState<number | null>(null);
+  useKeys(KEYS.sets.arc, () => {
+    const over = pointOver(set, chosen, whole);
+    if (!over) return;
+    if (over.points.length > set.arc.length) edit.keep(over.points);
+    setFocused(over.place);
+  });
   return (
     <Box sx={{ px: 2.2, pb: 0.4 }}>
       <Box ref={box} sx={{ position: "relative" }}>
@@ -47,30 +41,33 @@ export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
           sx={{ display: "block", width: "100%", height: 120 }}
-          onDoubleClick={(event) => onArc(inOrder([...set.arc, inside(at(event))]))}
+          onDoubleClick={(event) => edit.keep(withPoint(set.arc, at(event)))}
         >
           <Bars set={set} whole={whole} chosen={chosen} onChoose={onChoose} />
           <Tempo set={set} whole={whole} />
-          <Arc points={points} />
+          <Arc points={edit.points} />
         </Box>
-        {points.map(({ share, energy }, place) => (
-          <Handle key={place} share={share} energy={energy} onDown={drag(place)} />
-        ))}
+        <ArcPoints
+          {...{ edit, at, focused }}
+          arc={set.arc}
+          clock={(share) => clockAt(set, share * whole)}
+          onLeave={() => setFocused(null)}
+        />
       </Box>
       <Times set={set} whole={whole} />
     </Box>
   );
 }
 
-const within = (value: number, most: number) => Math.min(most, Math.max(0, value));
-const inside = ({ share, energy }: ArcPoint) => ({ share: within(share, 1), energy: within(energy, 100) });
-const inOrder = (points: readonly ArcPoint[]) => points.toSorted((a, b) => a.share - b.share);
-
-/** The points with one of them elsewhere; without it where that lies outside. */
-function moved(points: readonly ArcPoint[], place: number, to: ArcPoint): ArcPoint[] {
-  const rest = points.filter((_, other) => other !== place);
-  const away = to.energy > 100 * (1 + OUTSIDE) || to.energy < -100 * OUTSIDE;
-  return away ? rest : inOrder([...rest, inside(to)]);
+/** The point of the arc over a track, and all with it: as high as the track, where there was none. */
+function pointOver(set: DjSet, chosen: number, whole: number): { points: ArcPoint[]; place: number } | null {
+  const entry = set.order[chosen];
+  if (!entry) return null;
+  const [from, to] = [entry.begins_s / whole, (set.order[chosen + 1]?.begins_s ?? set.lasts_s) / whole];
+  const isThere = ({ share }: ArcPoint) => share >= from && share <= to;
+  const there = set.arc.some(isThere);
+  const points = there ? set.arc : withPoint(set.arc, { share: (from + to) / 2, energy: entry.energy ?? 50 });
+  return { points, place: points.findIndex(isThere) };
 }
 
 interface BarsProps {
@@ -164,37 +161,17 @@ function Arc({ points }: { points: readonly ArcPoint[] }) {
   );
 }
 
-interface HandleProps {
-  share: number;
-  energy: number;
-  onDown: (event: React.PointerEvent<SVGElement>) => void;
-}
-
-function Handle({ share, energy, onDown }: HandleProps) {
-  const { inks } = useTheme();
-  return (
-    <svg
-      width={14}
-      height={14}
-      onPointerDown={onDown}
-      data-testid="arc point"
-      style={{
-        ...{ position: "absolute", cursor: "grab", touchAction: "none", overflow: "visible" },
-        ...{ left: `calc(${100 * share}% - 7px)` },
-        top: `calc(${((HEIGHT - MARK) / HEIGHT) * (100 - energy)}% - 7px)`,
-      }}
-    >
-      <title>The arc you want: drag it; drag it out to take it away</title>
-      <circle cx={7} cy={7} r={4.5} fill={inks.paper} stroke={inks.chosen} strokeWidth={1.8} />
-    </svg>
-  );
+/** The clock so long after the start; from the start on where that is not known. */
+function clockAt({ begins }: DjSet, after_s: number): string {
+  const [hours, minutes] = (begins || "0:00").split(":").map(Number);
+  const total = (hours ?? 0) * 60 + (minutes ?? 0) + Math.round(after_s / 60);
+  const hour = String(Math.floor(total / 60) % 24).padStart(begins ? 2 : 1, "0");
+  return `${hour}:${String(total % 60).padStart(2, "0")}`;
 }
 
 /** The clock below: by half hours of the slot, or from the start on. */
 function Times({ set, whole }: { set: DjSet; whole: number }) {
   const step = whole > 6 * 3600 ? 3600 : whole > 1.2 * 3600 ? 1800 : 600;
-  const [hours, minutes] = (set.begins || "0:00").split(":").map(Number);
-  const begins = ((hours ?? 0) * 60 + (minutes ?? 0)) * 60;
   const count = Math.floor(whole / step) + 1;
   return (
     <Box
@@ -208,7 +185,6 @@ function Times({ set, whole }: { set: DjSet; whole: number }) {
       {Array.from({ length: count }, (_, place) => {
         const left = (100 * place * step) / whole;
         const shift = left > 97 ? "-100%" : place ? "-50%" : "0";
-        const total = Math.round((begins + place * step) / 60);
         return (
           <Box
             component="span"
@@ -220,7 +196,7 @@ function Times({ set, whole }: { set: DjSet; whole: number }) {
               color: "text.secondary",
             }}
           >
-            {`${String(Math.floor(total / 60) % 24).padStart(set.begins ? 2 : 1, "0")}:${String(total % 60).padStart(2, "0")}`}
+            {clockAt(set, place * step)}
           </Box>
         );
       })}

@@ -59,7 +59,7 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
           set={set}
           chosen={place}
           onChoose={setAt}
-          onArc={(points) => changes.arc.mutate(points)}
+          onArc={(points, onError) => changes.arc.mutate(points, { onError })}
         />
         {set.order.length ? (
           <RunningOrder

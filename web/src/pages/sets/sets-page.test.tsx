@@ -68,6 +68,7 @@ function show(given: Record<string, unknown> = {}) {
     "POST /api/sets/4/remove": null,
     "POST /api/sets/4/order": { entry_ids: [3, 1, 2], cost_before: 4, cost_after: 1 },
     "PUT /api/sets/4/order": null,
+    "PUT /api/sets/4/arc": null,
     "PATCH /api/sets/4/entries/2": null,
     "PUT /api/sets/4/joint": null,
     ...given,
@@ -130,6 +131,41 @@ test("an order is compared before it is taken", async () => {
   expect(told("POST /api/sets/4/order")).toEqual([{ by: "tempo", entry_ids: [1, 2, 3] }]);
   await user.click(screen.getByRole("button", { name: "Take this order" }));
   await waitFor(() => expect(told("PUT /api/sets/4/order")).toEqual([{ entry_ids: [3, 1, 2] }]));
+});
+
+test("the arc is drawn by key, and a row of keys is one step", async () => {
+  const { told, user } = show();
+  await screen.findByText("27 Nov !");
+  const arcs = () => told("PUT /api/sets/4/arc") as { points: { share: number; energy: number }[] }[];
+  const share = 90 / SET.slot_s;
+  await user.keyboard("a");
+  await waitFor(() => expect(arcs()).toEqual([{ points: [{ share, energy: 41 }, ...SET.arc] }]));
+  const point = await screen.findByRole("slider", {
+    name: "A point of the arc you want",
+    value: { now: 41 },
+  });
+  expect(document.activeElement).toBe(point);
+  await user.keyboard("{ArrowUp}{ArrowUp}{Shift>}{ArrowDown}{/Shift}{ArrowRight}{Enter}");
+  await waitFor(() => expect(arcs()).toHaveLength(2));
+  expect(arcs()[1]?.points[0]).toEqual({ share: share + 0.02, energy: 50 });
+  await user.keyboard("a{Delete}");
+  await waitFor(() => expect(arcs().at(-1)?.points).toEqual(SET.arc));
+  expect(told("POST /api/sets/4/move")).toEqual([]);
+});
+
+test("what weighs is the user’s, and stays so", async () => {
+  const { told, user } = show();
+  await screen.findByText("27 Nov !");
+  await user.keyboard("o");
+  await user.click(await screen.findByRole("radio", { name: "All of it, weighed" }));
+  const keys = await screen.findByRole("slider", { name: "Keys that go together" });
+  keys.focus();
+  await user.keyboard("{End}");
+  const usual = { tempo: 0.5, keys: 0.5, arc: 0.6, rise: 0.2 };
+  await waitFor(() =>
+    expect(told("POST /api/sets/4/order").at(-1)).toMatchObject({ weights: { ...usual, keys: 2 } }),
+  );
+  expect(localStorage.getItem("vinyl.sets.weights")).toContain('"keys":2');
 });
 
 test("without a set it says what one is, and makes one", async () => {
