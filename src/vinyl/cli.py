@@ -27,6 +27,7 @@ from vinyl.core.errors import VinylError
 DEFAULT_PORT = 8420
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
 SET_ORDERS = ("tempo", "keys", "arc", "all")
+FILE_FORMS = ("text", "m3u8", "cue", "csv")
 BENCH_PARTS = (
     "rhythm", "key", "agreement", "likeness", "twins", "speed", "library", "import", "sticks", "demo",
 )  # fmt: skip
@@ -158,11 +159,14 @@ def _add_set(commands: Any) -> None:
     for verb, text in (
         ("list", "print all sets"),
         ("show", "print a set with what speaks against it"),
+        ("export", "print a set as a file for others"),
         ("order", "print an order that is proposed for it; nothing is changed"),
     ):
         command = verbs.add_parser(verb, help=text)
         if verb != "list":
             command.add_argument("name", help="its name, or its number in the listing")
+        if verb == "export":
+            command.add_argument("--as", dest="form", choices=FILE_FORMS, default="text")
         if verb == "order":
             command.add_argument(
                 "--by", choices=SET_ORDERS, default="all", help="by what; all weighed if not given"
@@ -194,7 +198,7 @@ def _add_log(commands: Any) -> None:
     for verb in ("show", "export"):
         made[verb].add_argument("number", type=int, help="its number in the listing")
     made["export"].add_argument("file", type=Path, nargs="?")
-    made["export"].add_argument("--as", dest="form", choices=("text", "m3u8", "cue", "csv"), default="text")
+    made["export"].add_argument("--as", dest="form", choices=FILE_FORMS, default="text")
     made["export"].add_argument("--no-times", action="store_true")
 
 
@@ -329,6 +333,8 @@ def _set(options: argparse.Namespace) -> int:
         return sets.list_sets(home)
     if options.verb == "show":
         return sets.show_set(home, options.name)
+    if options.verb == "export":
+        return sets.export_set(home, options.name, options.form)
     return sets.propose_order(home, options.name, options.by)
 
 

@@ -202,9 +202,18 @@ def test_a_set_goes_on_to_a_crate_to_paper_and_to_the_next_date(client: TestClie
     ).raise_for_status()
     crate = client.post(f"/api/sets/{set_id}/crate").json()
     assert (crate["name"], crate["tracks"]) == ("Slipway Friday", 2)
-    text = client.get(f"/api/sets/{set_id}/text").text
+
+    def file(form: str) -> str:
+        return client.get(f"/api/sets/{set_id}/file", params={"form": form}).raise_for_status().text
+
+    text = file("text")
     assert "Slipway Friday · The Slipway · 2026-11-27 · 21:00 to 00:00" in text
     assert "  1  21:00  Artist 1 – Pier" in text and "16 bars over" in text and "closes" in text
+    begins = _get(client, set_id)["order"][1]["begins_s"]
+    frames = round(begins * 75)
+    assert f"INDEX 01 {frames // 4500:02}:{frames // 75 % 60:02}:{frames % 75:02}" in file("cue")
+    assert file("cue").count("TRACK") == 2 and "INDEX 01 00:00:00" in file("cue")
+    assert "2026-11-27 21:00:00" in file("csv") and file("m3u8").count("#EXTINF") == 2
     copied = client.post(
         f"/api/sets/{set_id}/copy", json={"name": "Next Friday", "on_day": "2026-12-04"}
     ).json()["id"]

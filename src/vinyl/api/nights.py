@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 from typing import Annotated
-from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Response
 
+from vinyl.api.files import file_out
 from vinyl.api.logbook_out import gigs_out, play_out, venues_out, warnings_out
 from vinyl.api.models.logbook import (
     CandidateOut,
@@ -29,7 +29,6 @@ from vinyl.api.models.logbook import (
 from vinyl.api.models.playlists import ColumnsBody, TableOut
 from vinyl.api.services import Use
 from vinyl.exchange.lists import Columns
-from vinyl.exchange.night_files import SUFFIXES, NightFile
 from vinyl.jobs.night_export import export_night
 from vinyl.jobs.nights import Given, Night, Telling
 from vinyl.library import gigs, next_lists, venues
@@ -40,13 +39,6 @@ from vinyl.operations import logbook
 from vinyl.operations.services import Services
 
 router = APIRouter(prefix="/api", tags=["logbook"])
-
-KINDS = {
-    "text": "text/plain",
-    "m3u8": "application/vnd.apple.mpegurl",
-    "cue": "text/plain",
-    "csv": "text/csv",
-}
 
 
 @router.get("/venues")
@@ -183,12 +175,4 @@ def gig_as_file(
 ) -> Response:
     """A night as a file: a track list, a playlist, a cue sheet or a table."""
     name, made = export_night(use.database.read(), gig_id, form, times, recording)
-    return _file(made, f"{name}{SUFFIXES[form]}", KINDS[form])
-
-
-def _file(made: NightFile, name: str, kind: str) -> Response:
-    headers = {
-        "Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}",
-        "X-Left-Out": quote("; ".join(made.left_out)),
-    }
-    return Response(made.text, media_type=f"{kind}; charset=utf-8", headers=headers)
+    return file_out(made, name, form)

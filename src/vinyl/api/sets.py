@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
 from typing import Annotated, cast
 
 from fastapi import APIRouter, Query
-from fastapi.responses import PlainTextResponse
+from fastapi.responses import Response
 
 from vinyl.api.chosen import chosen_ids
+from vinyl.api.files import file_out
 from vinyl.api.models.crates import CrateOut
+from vinyl.api.models.logbook import Form
 from vinyl.api.models.sets import (
     ArcPoint,
     CautionOut,
@@ -220,10 +221,8 @@ def make_crate(use: Use, set_id: int) -> CrateOut:
     return CrateOut.model_validate(crates.get_crate(use.database.read(), crate_id))
 
 
-@router.get("/{set_id}/text")
-def get_text(use: Use, set_id: int) -> PlainTextResponse:
-    """The set as lines of text."""
-    plan = set_planning.read_plan(use.database.read(), set_id)
-    day = plan.set.on_day or date.today().isoformat()
-    name = f'attachment; filename="set {day}.txt"'
-    return PlainTextResponse(sets.as_text(plan), headers={"Content-Disposition": name})
+@router.get("/{set_id}/file", response_class=Response)
+def set_as_file(use: Use, set_id: int, form: Form) -> Response:
+    """The set as a file: lines of text, a playlist, a cue sheet or a table."""
+    name, made = sets.as_file(use.database.read(), set_id, form)
+    return file_out(made, name, form)

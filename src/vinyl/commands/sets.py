@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import sqlite3
+import sys
 from pathlib import Path
 
 from vinyl.commands.client import open_library
 from vinyl.core.planning.proposing import By
+from vinyl.exchange.night_files import Form
 from vinyl.library import set_planning
 from vinyl.library import sets as stored
 from vinyl.library.errors import NotFoundError
 from vinyl.library.sets import DjSet
-from vinyl.operations.sets import as_text
+from vinyl.operations.sets import as_file, as_text
 
 
 def list_sets(home: Path) -> int:
@@ -33,6 +35,16 @@ def show_set(home: Path, name: str) -> int:
             print(f"! {each.entry.title}: {caution.words} ({caution.help})")
     for each in plan.tray:
         print(f"tray  {each.entry.artist} - {each.entry.title}")
+    return 0
+
+
+def export_set(home: Path, name: str, form: Form) -> int:
+    """Print a set as a file, and beside it what could not be said in it."""
+    read = open_library(home).read()
+    made = as_file(read, _named(read, name).id, form)[1]
+    print(made.text, end="")
+    for each in made.left_out:
+        print(f"left out: {each}", file=sys.stderr)
     return 0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from datetime import timedelta
 
 from vinyl.exchange.night_files import Form, NightFile, NightTrack, write_night
@@ -27,7 +28,7 @@ def export_night(
     gig = gigs.get_gig(connection, gig_id)
     name = name_of(connection, gig)
     played = plays.list_plays(connection, gig_id)
-    facts = {row["id"]: row for row in _facts(connection, played)}
+    facts = file_facts(connection, [play.track_id for play in played if play.track_id is not None])
     tracks = [_track(play, facts.get(play.track_id or 0)) for play in played]
     began = gig.facts.began if gig.facts.timed else None
     return name, write_night(form, name, tracks, times, recording, began)
@@ -40,13 +41,14 @@ def name_of(connection: sqlite3.Connection, gig: Gig) -> str:
     return f"{' – '.join(filter(None, (where, gig.facts.name))) or 'A night'}, {at:%a} {at.day} {at:%b %Y}"
 
 
-def _facts(connection: sqlite3.Connection, played: list[Play]) -> list[sqlite3.Row]:
-    ids = [play.track_id for play in played if play.track_id is not None]
-    return connection.execute(
+def file_facts(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, sqlite3.Row]:
+    """What files for others tell of tracks on the Shelf beside their names, and where each lies."""
+    rows = connection.execute(
         """SELECT s.id, s.label, s.isrc, s.composer, t.path FROM json_each(?) i JOIN shelf s ON s.id = i.value
            JOIN track t ON t.id = s.id""",
-        (json.dumps(ids),),
-    ).fetchall()
+        (json.dumps(track_ids),),
+    )
+    return {row["id"]: row for row in rows}
 
 
 def _track(play: Play, facts: sqlite3.Row | None) -> NightTrack:

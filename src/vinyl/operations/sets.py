@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
 from typing import Any
 
 from vinyl.core.planning.arc import Point
+from vinyl.exchange.night_files import Form, NightFile, NightTrack, write_night
+from vinyl.jobs.night_export import file_facts
 from vinyl.library import crates, plays, set_planning, sets, tracks, venues
+from vinyl.library.clock import today
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.set_planning import Joint, Plan, Planned
@@ -137,6 +142,37 @@ def as_text(plan: Plan) -> str:
         if joint is not None:
             lines.append(f"       {_joint(joint)}")
     return "\n".join(lines) + "\n"
+
+
+def as_file(connection: sqlite3.Connection, set_id: int, form: Form) -> tuple[str, NightFile]:
+    """What a set is called, and its file in one of the forms: a cue sheet has the times that are planned.
+
+    Raises:
+        ListError: if the form needs what is not known.
+    """
+    plan = set_planning.read_plan(connection, set_id)
+    name = ", ".join(filter(None, (plan.set.name, plan.set.on_day)))
+    if form == "text":
+        return name, NightFile(as_text(plan))
+    facts = file_facts(connection, [each.entry.track_id for each in plan.placed if each.entry.track_id])
+    began = datetime.fromisoformat(f"{plan.set.on_day or today()}T{plan.set.begins or '00:00'}")
+    ends = [each.begins_s for each in plan.placed[1:]] + [plan.lasts_s]
+    tracks = [
+        NightTrack(
+            each.entry.artist,
+            each.entry.title,
+            duration_s=each.entry.duration_s,
+            began=began + timedelta(seconds=each.begins_s),
+            ended=began + timedelta(seconds=end_s),
+            **_of_file(facts.get(each.entry.track_id or 0)),
+        )
+        for each, end_s in zip(plan.placed, ends, strict=True)
+    ]
+    return name, write_night(form, name, tracks)
+
+
+def _of_file(row: sqlite3.Row | None) -> dict[str, str]:
+    return {name: row[name] for name in ("label", "isrc", "composer", "path")} if row else {}
 
 
 def at_clock(plan: Plan, at_s: float) -> str:

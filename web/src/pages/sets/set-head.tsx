@@ -13,6 +13,14 @@ import { SetDialog } from "./set-dialog";
 import type { Asked } from "./set-view";
 import { useSetMaking, type DjSet, type SetLine, type useSetChanges } from "./use-sets";
 
+/** What a set goes out as. */
+const FILES = [
+  { form: "text", words: "As text" },
+  { form: "m3u8", words: "As a playlist" },
+  { form: "cue", words: "As a cue sheet, with the times planned" },
+  { form: "csv", words: "As a table" },
+] as const;
+
 interface Props {
   set: DjSet;
   lines: readonly SetLine[];
@@ -36,7 +44,11 @@ export function SetHead({ set, lines, changes, onOpen, onMake, onAsk }: Props) {
     { words: "Name, venue, date and time…", act: () => setAsked("facts") },
     { words: "For another date…", act: () => setAsked("copy") },
     { words: "Make a crate of it", act: () => changes.crate.mutate(undefined), off: !set.order.length },
-    { words: "As text", act: () => window.open(`/api/sets/${set.id}/text`), off: !set.order.length },
+    ...FILES.map(({ form, words }) => ({
+      words,
+      act: () => window.open(`/api/sets/${set.id}/file?form=${form}`),
+      off: !set.order.length,
+    })),
     {
       words: "Players hold the key",
       on: set.key_held,
