@@ -23,6 +23,8 @@ from vinyl.api.models.logbook import (
     NamingIn,
     NightOut,
     PairOut,
+    PlanBesideOut,
+    PlannedOut,
     PlayedOut,
     PlayedThereOut,
     PlaysIn,
@@ -34,13 +36,14 @@ from vinyl.api.models.logbook import (
 from vinyl.api.models.shared import Id
 from vinyl.api.services import Use
 from vinyl.core.logbook.beside import shared_tracks
-from vinyl.library import gigs, logbook, plays
+from vinyl.library import gigs, logbook, plays, set_planning
 from vinyl.library.clock import evening, local, minutes_of, today
 from vinyl.library.errors import LibraryError
 from vinyl.library.gigs import Facts, Gig
 from vinyl.library.logbook import Sorted
 from vinyl.operations import logbook as operations
 from vinyl.operations.services import Services
+from vinyl.operations.sets import at_clock
 
 router = APIRouter(prefix="/api", tags=["logbook"])
 
@@ -73,6 +76,31 @@ def compare_gigs(use: Use, first_id: int, second_id: int) -> BesideOut:
         first=night_out(read, first_id),
         second=night_out(read, second_id),
         shared=[SharedOut.model_validate(each) for each in shared],
+    )
+
+
+@router.get("/gigs/{gig_id}/plan/{set_id}")
+def compare_with_plan(use: Use, gig_id: int, set_id: int) -> PlanBesideOut:
+    """A night beside the set that was planned for it."""
+    read = use.database.read()
+    plan, played = set_planning.read_plan(read, set_id), plays.list_plays(read, gig_id)
+    entries = [each.entry for each in plan.placed]
+    planned = [plays.name_of(each.track_id, each.artist, each.title) for each in entries]
+    return PlanBesideOut(
+        name=plan.set.name,
+        planned=[
+            PlannedOut(
+                at=at_clock(plan, each.begins_s),
+                artist=each.entry.artist,
+                title=each.entry.title,
+                note=each.entry.note,
+            )
+            for each in plan.placed
+        ],
+        night=night_out(read, gig_id),
+        shared=[
+            SharedOut.model_validate(each) for each in shared_tracks(planned, [play.name for play in played])
+        ],
     )
 
 

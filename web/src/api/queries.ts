@@ -409,6 +409,15 @@ export const nightQuery = (gig_id: number) =>
     retry: false,
   });
 
+export const planBesideQuery = (gig_id: number, set_id: number) =>
+  queryOptions({
+    queryKey: ["gigs", "plan", gig_id, set_id],
+    queryFn: () =>
+      unwrap(client.GET("/api/gigs/{gig_id}/plan/{set_id}", { params: { path: { gig_id, set_id } } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export const besideQuery = (first_id: number, second_id: number) =>
   queryOptions({
     queryKey: ["gigs", "beside", first_id, second_id],

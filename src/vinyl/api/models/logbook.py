@@ -210,6 +210,24 @@ class BesideOut(Model):
     shared: list[SharedOut]
 
 
+class PlannedOut(Model):
+    """A track of a set's running order, with when it was to begin."""
+
+    at: str
+    artist: str
+    title: str
+    note: str
+
+
+class PlanBesideOut(Model):
+    """A set beside the night it was planned for: places in the plan (first) and in the night (second)."""
+
+    name: str
+    planned: list[PlannedOut]
+    night: NightOut
+    shared: list[SharedOut]
+
+
 class TellingIn(Model):
     """What tells of a night: a file, typed lines or a list; and what is said of the night beside."""
 

@@ -14,7 +14,7 @@ import type { Logbook } from "./use-logbook";
 import { dayOf, factsOf, whereOf } from "./words";
 
 type Beside = Schema["BesideOut"];
-const GAP_PX = 110;
+export const GAP_PX = 110;
 
 interface Props {
   logbook: Logbook;
@@ -32,7 +32,7 @@ export function BesideView({ logbook, first, second }: Props) {
     <Box sx={{ flex: 1, minHeight: 0, overflow: "auto", px: 2.5, pt: 1.2, pb: 2 }}>
       <Box sx={{ display: "grid", gridTemplateColumns: `1fr ${GAP_PX}px 1fr 17rem`, alignItems: "start" }}>
         <Side logbook={logbook} night={data.first} strong={shared.map((each) => each.first)} />
-        <Ribbons data={data} />
+        <Ribbons shared={shared} most={Math.max(data.first.plays.length, data.second.plays.length)} />
         <Side logbook={logbook} night={data.second} strong={shared.map((each) => each.second)} />
         <WhatTheyShare logbook={logbook} data={data} />
       </Box>
@@ -40,7 +40,7 @@ export function BesideView({ logbook, first, second }: Props) {
   );
 }
 
-const HEAD_REM = 3.4;
+export const HEAD_REM = 3.4;
 
 function Side({ logbook, night, strong }: { logbook: Logbook; night: NightData; strong: number[] }) {
   const { gig, plays } = night;
@@ -62,15 +62,21 @@ function Side({ logbook, night, strong }: { logbook: Logbook; night: NightData; 
   );
 }
 
-function Ribbons({ data }: { data: Beside }) {
+interface RibbonsProps {
+  shared: Beside["shared"];
+  /** How many rows the longer side has. */
+  most: number;
+}
+
+/** Lines from each track at the left to the same at the right. */
+export function Ribbons({ shared, most }: RibbonsProps) {
   const { inks } = useTheme();
   const rem = TYPE_PX[useSettings().size];
   const row = (ROW_PX / 16) * rem;
-  const most = Math.max(data.first.plays.length, data.second.plays.length);
   const at = (place: number) => (place + 0.5) * row;
   return (
     <svg width={GAP_PX} height={most * row} style={{ marginTop: `${HEAD_REM}rem` }} aria-hidden>
-      {data.shared.map(({ first, second, in_a_row }) => (
+      {shared.map(({ first, second, in_a_row }) => (
         <path
           key={first}
           d={`M0,${at(first)} C${GAP_PX / 2},${at(first)} ${GAP_PX / 2},${at(second)} ${GAP_PX},${at(second)}`}
@@ -126,7 +132,7 @@ function WhatTheyShare({ logbook, data }: { logbook: Logbook; data: Beside }) {
   );
 }
 
-function Group({ title, lines, colour }: { title: string; lines: string[]; colour?: string }) {
+export function Group({ title, lines, colour }: { title: string; lines: string[]; colour?: string }) {
   if (!lines.length) return null;
   return (
     <Box sx={{ py: 1.1, borderBottom: 1, borderColor: "divider", fontSize: "0.86rem" }}>

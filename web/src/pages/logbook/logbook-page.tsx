@@ -12,6 +12,7 @@ import { BesideView } from "./beside-view";
 import { ListView } from "./list-view";
 import { MonthView } from "./month-view";
 import { NightView } from "./night-view";
+import { PlanView } from "./plan-view";
 import { PlayedView } from "./played-view";
 import { TellingDialog, type TellingKind } from "./telling-dialog";
 import { isNameless, looksLikePractice, TidyView } from "./tidy-view";
@@ -56,12 +57,13 @@ function Book({ logbook, onTell }: BookProps) {
 }
 
 function OpenView({ logbook }: { logbook: Logbook }) {
-  const { view, night, beside } = logbook;
+  const { view, night, beside, plan } = logbook;
   if (view === "list") return <ListView logbook={logbook} />;
   if (view === "month") return <MonthView logbook={logbook} />;
   if (view === "played") return <PlayedView logbook={logbook} />;
   if (view === "year") return <YearView logbook={logbook} />;
   if (view === "tidy") return <TidyView logbook={logbook} />;
+  if (night && plan !== null) return <PlanView logbook={logbook} night={night} set={plan} />;
   if (night && beside) return <BesideView logbook={logbook} first={night.id} second={beside.id} />;
   if (night) return <NightView logbook={logbook} id={night.id} />;
   return (

@@ -1,9 +1,11 @@
 /** Where and when a night was, and what can be done with it. */
 import { Box, Button, Menu, MenuItem, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
+import { setsQuery } from "../sets/use-sets";
 import { ExportDialog } from "./export-dialog";
 import { GigDialog } from "./gig-dialog";
 import { NextDialog } from "./next-dialog";
@@ -52,9 +54,18 @@ function before({ gigs }: Logbook, gig: Gig): Gig | undefined {
   return gigs.find((each) => each.venue_id === gig.venue_id && each.on < gig.on);
 }
 
+/** The sets that were planned for a night. */
+function usePlans(gig: Gig) {
+  const sets = useQuery(setsQuery).data ?? [];
+  return sets.filter(
+    ({ on_day, venue_id }) => on_day === gig.on && (venue_id === null || venue_id === gig.venue_id),
+  );
+}
+
 function More({ gig, logbook, actions, onChange }: Props & { onChange: () => void }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const last = before(logbook, gig);
+  const plans = usePlans(gig);
   const earlier = logbook.gigs[logbook.gigs.findIndex((each) => each.id === gig.id) + 1];
   const act = (run: () => void) => () => {
     setAnchor(null);
@@ -74,6 +85,12 @@ function More({ gig, logbook, actions, onChange }: Props & { onChange: () => voi
         >
           {last ? `Beside ${dayOf(last.on)}` : "No earlier night here to set beside it"}
         </MenuItem>
+        {plans.map((plan) => (
+          <MenuItem key={plan.id} onClick={act(() => logbook.go({ plan: plan.id, beside: null }))}>
+            Beside its plan, “{plan.name}”
+          </MenuItem>
+        ))}
+        {!plans.length && <MenuItem disabled>No set was planned for this day</MenuItem>}
         <MenuItem
           disabled={!earlier}
           onClick={act(() => earlier && actions.join.mutate([earlier.id, gig.id], gone))}

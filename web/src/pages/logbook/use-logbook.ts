@@ -18,7 +18,11 @@ export interface Logbook {
   view: View;
   night: Gig | null;
   beside: Gig | null;
-  go: (to: Partial<Record<"venue" | "view" | "night" | "beside" | "month", string | number | null>>) => void;
+  /** The set that stands beside the night. */
+  plan: number | null;
+  go: (
+    to: Partial<Record<"venue" | "view" | "night" | "beside" | "plan" | "month", string | number | null>>,
+  ) => void;
 }
 
 /** Null until it is known what there is. */
@@ -36,6 +40,8 @@ export function useLogbook(): Logbook | null {
     ...{ gigs, venues, venue, there, night },
     view: VIEWS.find((view) => view === params.get("view")) ?? "nights",
     beside: beside?.id === night?.id ? null : beside,
-    go,
+    plan: Number(params.get("plan")) || null,
+    // Another night has another plan.
+    go: (to) => go({ ...(("night" in to || "beside" in to) && { plan: null }), ...to }),
   };
 }
