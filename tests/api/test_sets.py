@@ -253,3 +253,20 @@ def test_two_windows_add_the_same_track_once(client: TestClient) -> None:
     gone = client.post(f"/api/sets/{set_id}/move", json={"entry_ids": [entry, 999], "before": 12345})
     assert gone.status_code == 204 and _order(client, set_id) == ["Tide"]
     assert sets.get_set(_database(client).read(), set_id).in_tray == 1
+
+
+def test_a_night_is_laid_beside_its_plan(client: TestClient) -> None:
+    set_id = _make(client)
+    _place(client, set_id, 1, 2, 3)
+    lines = "21:00 Artist 0 - Tide\n21:05 Somebody - A wish\n21:10 Artist 2 - Gull\n21:15 Artist 1 - Pier"
+    told = {"text": lines, "on": "2026-11-27", "begins": "21:00", "venue": "The Slipway", "kind": "weekly"}
+    client.post("/api/nights", json=told).raise_for_status()
+    night = client.get("/api/gigs").json()[0]["id"]
+    beside = client.get(f"/api/gigs/{night}/plan/{set_id}").raise_for_status().json()
+    assert [each["title"] for each in beside["planned"]] == ["Tide", "Pier", "Gull"]
+    assert beside["planned"][0]["at"] == "21:00" and beside["name"] == "Slipway Friday"
+    assert [(each["first"], each["second"]) for each in beside["shared"]] == [(0, 0), (1, 3), (2, 2)]
+    assert not any(each["in_a_row"] for each in beside["shared"])
+    client.delete(f"/api/sets/{set_id}").raise_for_status()
+    gone = client.get(f"/api/gigs/{night}/plan/{set_id}")
+    assert gone.status_code == 404 and "no longer there" in gone.json()["detail"]

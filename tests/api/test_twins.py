@@ -36,10 +36,16 @@ def recordings() -> list[np.ndarray[Any, Any]]:
     return [_piece(seed) for seed in (91, 92, 93)]
 
 
-@pytest.fixture
-def client(tmp_path: Path, recordings: list[np.ndarray[Any, Any]]) -> Iterator[TestClient]:
+@pytest.fixture(scope="module")
+def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where a home and its music lie, as they were analysed, for each test anew."""
+    return tmp_path_factory.mktemp("twins") / "place"
+
+
+@pytest.fixture(scope="module")
+def kept(place: Path, recordings: list[np.ndarray[Any, Any]]) -> Path:
     """Tide as FLAC, as MP3 with silence before, and a noted copy; Pier twice and an edit of it; Gull."""
-    music = tmp_path / "music"
+    music = place / "music"
     tide, pier, gull = recordings
     silence = np.zeros((2, round(SILENCE_S * RATE_HZ)), np.float32)
     cut = pier[:, 25 * RATE_HZ :]
@@ -57,16 +63,25 @@ def client(tmp_path: Path, recordings: list[np.ndarray[Any, Any]]) -> Iterator[T
         write_tags(file, Tags(title, "Kelp Union", genre="House"))
     (music / "z").mkdir()
     shutil.copy(music / "a" / "Tide.flac", music / "z" / "Tide again.flac")
-    settings = Settings(
-        tmp_path / "home", tmp_path / "web", allow=(music,), offered=(music,), workers=2, nice=0
-    )
-    app = create_app(settings)
-    with TestClient(
-        app, base_url="http://127.0.0.1:8420", headers={KEY_HEADER: app.state.services.key}
-    ) as made:
+    with _opened(place) as made:
         made.post("/api/imports", json={"paths": [str(music)]})
         _at_rest(made)
+    return place.rename(place.with_name("kept"))
+
+
+@pytest.fixture
+def client(kept: Path, place: Path) -> Iterator[TestClient]:
+    shutil.rmtree(place, ignore_errors=True)
+    shutil.copytree(kept, place)
+    with _opened(place) as made:
         yield made
+
+
+def _opened(place: Path) -> TestClient:
+    music = (place / "music",)
+    app = create_app(Settings(place / "home", place / "web", allow=music, offered=music, workers=2, nice=0))
+    key = {KEY_HEADER: app.state.services.key}
+    return TestClient(app, base_url="http://127.0.0.1:8420", headers=key)
 
 
 def _at_rest(client: TestClient) -> None:
@@ -209,7 +224,7 @@ def test_what_the_user_says_of_groups_is_kept(client: TestClient) -> None:
 
 
 def test_arrivals_say_what_is_there_already_and_a_list_that_names_a_copy_means_the_kept_file(
-    client: TestClient, tmp_path: Path
+    client: TestClient, place: Path
 ) -> None:
     (run,) = [each for each in client.get("/api/jobs").json() if each["kind"] == "import"]
     files = client.get(f"/api/imports/{run['id']}/files").json()
@@ -227,7 +242,7 @@ def test_arrivals_say_what_is_there_already_and_a_list_that_names_a_copy_means_t
     answer = client.post("/api/twins/settle", json={**wanted, "seal": seal})
     assert answer.status_code in (404, 422), "as from a second window"
     _at_rest(client)
-    playlist = tmp_path / "music" / "night.m3u8"
+    playlist = place / "music" / "night.m3u8"
     playlist.write_text(f"#EXTM3U\n{path}\n")
     made = client.post("/api/playlists", json={"path": str(playlist), "name": "Night"})
     assert made.is_success, made.text

@@ -28,7 +28,7 @@ def _strays(tempo_map: TempoMap, beats_s: NDArray[np.float64]) -> NDArray[np.flo
     return strays
 
 
-@settings(max_examples=6, deadline=None)
+@settings(max_examples=4, deadline=None)
 @given(st.floats(95, 135), st.sampled_from((0.94, 0.985, 1.02, 1.07)))
 def test_a_step_is_found_on_its_beat(bpm: float, ratio: float) -> None:
     first, second = 60.0 / bpm, 60.0 / (bpm * ratio)
@@ -43,7 +43,7 @@ def test_a_step_is_found_on_its_beat(bpm: float, ratio: float) -> None:
     assert grid.tempo_map.anchors[-1].bpm == pytest.approx(bpm * ratio, abs=0.03)
 
 
-@settings(max_examples=4, deadline=None)
+@settings(max_examples=2, deadline=None)
 @given(st.floats(96, 132), st.integers(0, 9))
 def test_a_drummer_gets_a_smooth_elastic_grid(bpm: float, seed: int) -> None:
     random = np.random.default_rng(seed)

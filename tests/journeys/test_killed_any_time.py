@@ -16,7 +16,7 @@ from tests.running import OPEN, Server
 from tests.signals import RATE_HZ, drum_loop
 from vinyl.media.encode import ENCODINGS, encode
 
-KILLS = 20
+KILLS = 12
 LONGEST_S = 1.5
 FORMS = ("mp3", "flac", "opus", "wav")
 SONGS = 14

@@ -47,10 +47,12 @@ OPENERS = """
     .filter((words) => words.length > 1 && words.endsWith("…")))];
 """
 PRESS = """
-  [...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem], [role=tab]")]
-    .filter((each) => each.offsetParent)
+  const found = [...document.querySelectorAll("main button, main a, [role=menu] [role=menuitem], [role=tab]")]
+    .filter((each) => each.offsetParent && !each.disabled)
     .filter((each) => (each.innerText || each.ariaLabel || "").trim().startsWith(arguments[0]))
-    .at(-1)?.click();
+    .at(-1);
+  found?.click();
+  return Boolean(found);
 """
 OPENED = "return document.querySelector('[role=dialog], [role=menu]') !== null"
 TITLES = ("Anchor", "Breakwater with a title that is longer than any column would like it to be", "Cleat")
@@ -144,7 +146,7 @@ def _in_a_page(you: Hands, path: str) -> Iterator[str]:
     yield from _misfits(you, path)
     for opener in you.browser.execute_script(OPENERS):
         _open(you, path)
-        you.browser.execute_script(PRESS, opener)
+        wait_for(lambda opener=opener: you.browser.execute_script(PRESS, opener), f"“{opener}” in {path}")
         wait_for(lambda: you.browser.execute_script(OPENED), f"what “{opener}” opens in {path}")
         yield from _misfits(you, f"{path} › {opener}")
 
@@ -190,7 +192,7 @@ def test_the_workbench_with_its_panels_fits(you: Hands, server: Server) -> None:
     found = [*_in_a_page(you, path), *_by_keys(you, path, OF_BENCH)]
     for panel in ("Grid", "Cues", "Routes", "Track"):
         _open(you, path)
-        you.browser.execute_script(PRESS, panel)
+        wait_for(lambda panel=panel: you.browser.execute_script(PRESS, panel), panel)
         if panel == "Cues":
             you.click("[aria-label=Cues] [role=option]")
         found += _misfits(you, f"{path} › {panel}")

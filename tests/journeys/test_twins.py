@@ -27,11 +27,17 @@ LENGTH_S, SILENCE_S = 45, 0.41
 PLAYS = "[data-testid=twins] [data-playing=true]"
 
 
-@pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
+@pytest.fixture(scope="module")
+def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where a home and its music lie, as they were analysed, for each test anew."""
+    return tmp_path_factory.mktemp("twins") / "place"
+
+
+@pytest.fixture(scope="module")
+def kept(place: Path) -> Path:
     """Two recordings, each as FLAC and later as MP3, the second noted once more; and another."""
-    music = tmp_path / "music"
-    music.mkdir()
+    music = place / "music"
+    music.mkdir(parents=True)
     silence = np.zeros((2, round(SILENCE_S * RATE_HZ)), np.float32)
     for seed, title in ((91, "Anchor"), (92, "Buoy"), (93, "Cleat")):
         piece = render(fresh_score(seed))[:, : LENGTH_S * RATE_HZ]
@@ -39,13 +45,22 @@ def server(tmp_path: Path) -> Iterator[Server]:
         if title != "Cleat":
             _write(np.hstack([silence, piece]), music / f"{title} 1.mp3", f"{title} in March")
     shutil.copy(music / "Buoy.flac", music / "Buoy again.flac")
-    running = Server(tmp_path / "home", "--allow", str(music)).start()
+    running = Server(place / "home", "--allow", str(music)).start()
     running.send("POST", "/api/imports", {"paths": [str(music)]})
     wait_for(lambda: running.has_ended("import", "analysis", "twins"), "the tracks analysed and compared")
     march = running.ids()["Anchor in March"]
     cue = {"position_s": 12.0, "length_s": None, "label": "drop", "colour": "violet", "pad": 3}
     running.send("POST", f"/api/tracks/{march}/cues", {**cue, "role": None, "engages": False})
     running.send("POST", "/api/tracks/played", {"ids": [march]})
+    running.stop()
+    return place.rename(place.with_name("kept"))
+
+
+@pytest.fixture
+def server(kept: Path, place: Path) -> Iterator[Server]:
+    shutil.rmtree(place, ignore_errors=True)
+    shutil.copytree(kept, place)
+    running = Server(place / "home", "--allow", str(place / "music")).start()
     yield running
     running.stop()
 
@@ -66,9 +81,9 @@ def _groups(you: Hands) -> list[str]:
 
 
 def test_a_group_is_heard_and_settled_by_keyboard_and_all_comes_back(
-    you: Hands, server: Server, tmp_path: Path
+    you: Hands, server: Server, place: Path
 ) -> None:
-    files = [tmp_path / "music" / name for name in ("Anchor.flac", "Anchor 1.mp3")]
+    files = [place / "music" / name for name in ("Anchor.flac", "Anchor 1.mp3")]
     you.go("/shelf")
     you.see("main")
     you.chord(Keys.ALT, "5")
@@ -99,9 +114,9 @@ def test_a_group_is_heard_and_settled_by_keyboard_and_all_comes_back(
 
 
 def test_all_sure_groups_go_in_one_step_and_what_was_put_aside_is_thrown_away(
-    you: Hands, server: Server, tmp_path: Path
+    you: Hands, server: Server, place: Path
 ) -> None:
-    music = tmp_path / "music"
+    music = place / "music"
     you.go("/twins")
     wait_for(lambda: _groups(you) == ["Anchor", "Buoy"], lambda: str(_groups(you)))
     you.press_button("Settle the 2 sure…")
@@ -123,6 +138,6 @@ def test_all_sure_groups_go_in_one_step_and_what_was_put_aside_is_thrown_away(
     you.press_button("Throw 3 files away…")
     you.press_button("Throw away")
     wait_for(lambda: all(each["kept"] is None for each in server.get("/api/off-shelf")), "nothing put aside")
-    aside = [path for path in (tmp_path / "home" / "put aside").rglob("*") if path.is_file()]
+    aside = [path for path in (place / "home" / "put aside").rglob("*") if path.is_file()]
     assert not aside and {path.name for path in music.iterdir()} == left
     assert not you.complaints()

@@ -131,7 +131,7 @@ def test_a_track_stands_more_than_once_where_that_is_allowed(database: Database)
     assert crates.get_crate(database.read(), 1).tracks == 6
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.lists(st.tuples(st.integers(0, 6), st.integers(0, 8), st.booleans()), max_size=25), st.integers(0, 99)
 )

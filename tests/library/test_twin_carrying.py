@@ -113,7 +113,7 @@ def _snapshot(connection: sqlite3.Connection) -> dict[str, list[tuple[object, ..
     }
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
 @given(st.lists(made, min_size=2, max_size=4), st.integers(0, 3), st.floats(-2, 2))
 def test_nothing_that_was_done_is_lost_and_undo_restores_it(
     tmp_path_factory: pytest.TempPathFactory, done: list[Made], keep: int, offset_s: float

@@ -284,7 +284,7 @@ class UndoMachine(RuleBasedStateMachine):
 
 
 TestUndo = UndoMachine.TestCase
-TestUndo.settings = settings(max_examples=6, stateful_step_count=200, deadline=None)
+TestUndo.settings = settings(max_examples=4, stateful_step_count=200, deadline=None)
 
 
 def test_undo_survives_a_restart_and_new_work_forgets_redo(database: Database) -> None:
