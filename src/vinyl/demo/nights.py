@@ -59,6 +59,9 @@ def make_nights(database: Database, today: date, seed: int = 3) -> None:
         for days in (2, 9, 11, 23, 40):
             coming, facts = _practice(random, today - timedelta(days))
             taking_in.take_in(connection, coming, facts, "player")
+        # Where the music came first, as after a start that was broken off, nothing new is to come.
+        there = [row[0] for row in connection.execute("SELECT id FROM track")]
+        plays.match_new(connection, there)
 
 
 def _weekly(venue_id: int, weekday: int, begins: str, ends: str | None) -> Recurring:

@@ -18,7 +18,7 @@ const WAYS: { by: By; words: string }[] = [
 
 const WEIGHED: Record<keyof OrderWeights, string> = {
   tempo: "Tempo near",
-  keys: "Keys that go together",
+  keys: "Keys together",
   arc: "The arc you drew",
   rise: "Never slower",
 };
@@ -78,7 +78,7 @@ export function OrderDialog({ set, place, changes, onClose }: Props) {
           display: "grid",
           gridTemplateColumns: "repeat(2, minmax(0, 1fr))",
           gap: 2,
-          maxHeight: 380,
+          maxHeight: "max(160px, min(380px, 100vh - 23rem))",
           overflow: "auto",
         }}
       >
@@ -129,8 +129,9 @@ function Column({ title, set, ids, costs = [] }: ColumnProps) {
   const entries = new Map(set.order.map((entry) => [entry.id, entry]));
   return (
     <Box component="ol" aria-label={title} sx={{ m: 0, p: 0, listStyle: "none", fontSize: "0.86rem" }}>
-      <Box component="li" sx={{ fontWeight: 600, pb: 0.4 }}>
-        {title}
+      <Box component="li" sx={{ display: "flex", justifyContent: "space-between", pb: 0.4 }}>
+        <b>{title}</b>
+        <Box sx={{ color: "text.secondary", fontSize: "0.8rem" }}>costs to the next</Box>
       </Box>
       {ids.map((id, place) => {
         const entry = entries.get(id);

@@ -158,7 +158,7 @@ test("what weighs is the user’s, and stays so", async () => {
   await screen.findByText("27 Nov !");
   await user.keyboard("o");
   await user.click(await screen.findByRole("radio", { name: "All of it, weighed" }));
-  const keys = await screen.findByRole("slider", { name: "Keys that go together" });
+  const keys = await screen.findByRole("slider", { name: "Keys together" });
   keys.focus();
   await user.keyboard("{End}");
   const usual = { tempo: 0.5, keys: 0.5, arc: 0.6, rise: 0.2 };

@@ -31,7 +31,7 @@ export const setQuery = (set_id: number) =>
 
 /** What a part of the suggestions says, in times of the usual. */
 export const PARTS = {
-  key: "keys that go together",
+  key: "keys fit",
   tempo: "tempo near",
   energy: "energy near",
   sound: "sounds alike",

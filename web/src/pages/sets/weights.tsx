@@ -15,10 +15,15 @@ export function Weights<Name extends string>({ words, usual, weights, onChange }
   const names = Object.keys(words) as Name[];
   const changed = names.some((name) => weights[name] !== usual[name]);
   return (
-    <Box sx={{ fontSize: "0.82rem" }}>
+    <Box
+      sx={{
+        ...{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(16rem, 1fr))", columnGap: 3 },
+        ...{ alignItems: "center", fontSize: "0.82rem" },
+      }}
+    >
       {names.map((name) => (
-        <Box key={name} sx={{ display: "flex", alignItems: "center", gap: 1.2, maxWidth: "26rem" }}>
-          <Box sx={{ flex: "0 0 9.5em" }}>{words[name]}</Box>
+        <Box key={name} sx={{ display: "flex", alignItems: "center", gap: 1.2 }}>
+          <Box sx={{ flex: "0 0 8em" }}>{words[name]}</Box>
           <Slider
             size="small"
             aria-label={words[name]}
@@ -33,7 +38,12 @@ export function Weights<Name extends string>({ words, usual, weights, onChange }
           </Box>
         </Box>
       ))}
-      <Button size="small" disabled={!changed} onClick={() => onChange(usual)} sx={{ mt: 0.4 }}>
+      <Button
+        size="small"
+        disabled={!changed}
+        onClick={() => onChange(usual)}
+        sx={{ my: 0.4, justifySelf: "start" }}
+      >
         As usual
       </Button>
     </Box>
