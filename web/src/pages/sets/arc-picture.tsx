@@ -26,9 +26,9 @@ export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
   };
   const [focused, setFocused] = useState<number | null>(null);
   useKeys(KEYS.sets.arc, () => {
-    const over = pointOver(set, chosen, whole);
+    const over = pointOver(set, edit.points, chosen, whole);
     if (!over) return;
-    if (over.points.length > set.arc.length) edit.keep(over.points);
+    if (over.points.length > edit.points.length) edit.keep([...over.points]);
     setFocused(over.place);
   });
   return (
@@ -41,7 +41,7 @@ export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
           sx={{ display: "block", width: "100%", height: 120 }}
-          onDoubleClick={(event) => edit.keep(withPoint(set.arc, at(event)))}
+          onDoubleClick={(event) => edit.keep(withPoint(edit.points, at(event)))}
         >
           <Bars set={set} whole={whole} chosen={chosen} onChoose={onChoose} />
           <Tempo set={set} whole={whole} />
@@ -49,7 +49,6 @@ export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
         </Box>
         <ArcPoints
           {...{ edit, at, focused }}
-          arc={set.arc}
           clock={(share) => clockAt(set, share * whole)}
           onLeave={() => setFocused(null)}
         />
@@ -60,13 +59,18 @@ export function ArcPicture({ set, chosen, onChoose, onArc }: Props) {
 }
 
 /** The point of the arc over a track, and all with it: as high as the track, where there was none. */
-function pointOver(set: DjSet, chosen: number, whole: number): { points: ArcPoint[]; place: number } | null {
+function pointOver(
+  set: DjSet,
+  arc: readonly ArcPoint[],
+  chosen: number,
+  whole: number,
+): { points: readonly ArcPoint[]; place: number } | null {
   const entry = set.order[chosen];
   if (!entry) return null;
   const [from, to] = [entry.begins_s / whole, (set.order[chosen + 1]?.begins_s ?? set.lasts_s) / whole];
   const isThere = ({ share }: ArcPoint) => share >= from && share <= to;
-  const there = set.arc.some(isThere);
-  const points = there ? set.arc : withPoint(set.arc, { share: (from + to) / 2, energy: entry.energy ?? 50 });
+  const there = arc.some(isThere);
+  const points = there ? arc : withPoint(arc, { share: (from + to) / 2, energy: entry.energy ?? 50 });
   return { points, place: points.findIndex(isThere) };
 }
 

@@ -70,41 +70,51 @@ export function keyed(
 export type KeepArc = (points: ArcPoint[], onFailed: () => void) => void;
 
 interface Drawn {
-  /** The arc that is changed: what was drawn over it stands until there is another. */
+  /** The arc that is changed: what was kept stands over it until there is another. */
   of: readonly ArcPoint[];
   points: ArcPoint[];
-  /** Whether it is kept once the keys rest. */
-  rests: boolean;
+  state: "dragged" | "typed" | "kept";
+  /** What was kept before, while something is typed. */
+  before: ArcPoint[] | null;
 }
 
 /** The arc while it is changed, and what keeps it. */
 export function useArc(arc: readonly ArcPoint[], onArc: KeepArc) {
   const [drawn, setDrawn] = useState<Drawn | null>(null);
-  const open = drawn?.of === arc ? drawn : null;
+  const open = drawn && (drawn.state !== "kept" || drawn.of === arc) ? drawn : null;
   const keep = (points: ArcPoint[]) => {
-    setDrawn({ of: arc, points, rests: false });
+    setDrawn({ of: arc, points, state: "kept", before: null });
     onArc(points, () => setDrawn(null));
   };
   const keepTyped = useEffectEvent(() => {
-    if (open?.rests) keep(open.points);
+    if (open?.state === "typed") keep(open.points);
   });
   useEffect(() => {
-    if (!drawn?.rests) return;
+    if (drawn?.state !== "typed") return;
     const timer = setTimeout(() => keepTyped(), REST_MS);
     return () => clearTimeout(timer);
   }, [drawn]);
+  useEffect(() => () => keepTyped(), []);
   return {
     points: open?.points ?? arc,
     keep,
     keepTyped: () => {
-      if (open?.rests) keep(open.points);
+      if (open?.state === "typed") keep(open.points);
     },
-    draw: (points: ArcPoint[], rests: boolean) => setDrawn({ of: arc, points, rests }),
+    /** Takes back what was typed and is not kept yet; false if there is nothing. */
+    takeBack: (): boolean => {
+      if (open?.state !== "typed") return false;
+      setDrawn(open.before && { of: arc, points: open.before, state: "kept", before: null });
+      return true;
+    },
+    draw: (points: ArcPoint[], state: "dragged" | "typed") => {
+      const before = open?.state === "kept" ? open.points : (open?.before ?? null);
+      setDrawn({ of: arc, points, state, before });
+    },
   };
 }
 
 interface Props {
-  arc: readonly ArcPoint[];
   edit: ReturnType<typeof useArc>;
   /** Where a pointer is, in shares and energy. */
   at: (event: { clientX: number; clientY: number }) => ArcPoint;
@@ -115,22 +125,24 @@ interface Props {
   onLeave: () => void;
 }
 
-export function ArcPoints({ arc, edit, at, clock, focused, onLeave }: Props) {
+export function ArcPoints({ edit, at, clock, focused, onLeave }: Props) {
   const { points } = edit;
   const drag = (place: number) => (down: React.PointerEvent<HTMLElement>) => {
     const layer = down.currentTarget;
+    const from = points;
     layer.setPointerCapture(down.pointerId);
-    layer.onpointermove = (event) => edit.draw(dragged(arc, place, at(event)), false);
+    layer.onpointermove = (event) => edit.draw(dragged(from, place, at(event)), "dragged");
     layer.onpointerup = (event) => {
       layer.onpointermove = layer.onpointerup = null;
-      edit.keep(dragged(arc, place, at(event)));
+      edit.keep(dragged(from, place, at(event)));
     };
   };
   const type = (place: number) => (event: React.KeyboardEvent<HTMLElement>) => {
+    if ((event.ctrlKey || event.metaKey) && event.key === "z" && edit.takeBack()) event.stopPropagation();
     if (event.ctrlKey || event.altKey || event.metaKey) return;
     if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();
     const next = keyed(points, place, event.key, event.shiftKey);
-    if (next) edit.draw(next, true);
+    if (next) edit.draw(next, "typed");
     if (!next && event.key !== "Escape" && event.key !== "Enter") return;
     // A room's own keys for arrows would move the chosen track.
     event.preventDefault();

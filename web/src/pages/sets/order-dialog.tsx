@@ -7,6 +7,7 @@ import { useRested } from "../../components/use-rested";
 import { useRemembered } from "../../settings";
 import { FIGURES } from "../../theme";
 import { orderQuery, type By, type DjSet, type OrderWeights, type useSetChanges } from "./use-sets";
+import { useWeights } from "./use-weights";
 import { Weights } from "./weights";
 
 const WAYS: { by: By; words: string }[] = [
@@ -38,7 +39,7 @@ interface Props {
 
 export function OrderDialog({ set, place, changes, onClose }: Props) {
   const [by, setBy] = useRemembered<By>("sets.by", "tempo");
-  const [weights, setWeights] = useRemembered<OrderWeights>("sets.weights", USUAL);
+  const [weights, setWeights] = useWeights<keyof OrderWeights>("sets.weights", USUAL);
   const [part, setPart] = useState(false);
   const canPart = place > 0 && place < set.order.length - 1;
   const stretch = (part && canPart ? set.order.slice(place) : set.order).map(({ id }) => id);

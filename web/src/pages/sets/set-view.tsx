@@ -56,9 +56,8 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
       <Box sx={{ minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
         <SetHead set={set} lines={lines} changes={changes} onOpen={onOpen} onMake={onMake} onAsk={setAsked} />
         <ArcPicture
-          set={set}
-          chosen={place}
-          onChoose={setAt}
+          {...{ set, chosen: place, onChoose: setAt }}
+          key={set.id}
           onArc={(points, onError) => changes.arc.mutate(points, { onError })}
         />
         {set.order.length ? (

@@ -56,6 +56,7 @@ afterEach(cleanup);
 
 function show(given: Record<string, unknown> = {}) {
   localStorage.clear();
+  localStorage.setItem("vinyl.sets.parts", '{"key":2}');
   const asked = serve({
     "GET /api/sets": [LINE],
     "GET /api/sets/4": SET,
@@ -134,7 +135,14 @@ test("an order is compared before it is taken", async () => {
 });
 
 test("the arc is drawn by key, and a row of keys is one step", async () => {
-  const { told, user } = show();
+  let arc: unknown = SET.arc;
+  const { told, user } = show({
+    "GET /api/sets/4": () => ({ ...SET, arc }),
+    "PUT /api/sets/4/arc": (body: { points: unknown }) => {
+      arc = body.points;
+      return null;
+    },
+  });
   await screen.findByText("27 Nov !");
   const arcs = () => told("PUT /api/sets/4/arc") as { points: { share: number; energy: number }[] }[];
   const share = 90 / SET.slot_s;
@@ -148,9 +156,14 @@ test("the arc is drawn by key, and a row of keys is one step", async () => {
   await user.keyboard("{ArrowUp}{ArrowUp}{Shift>}{ArrowDown}{/Shift}{ArrowRight}{Enter}");
   await waitFor(() => expect(arcs()).toHaveLength(2));
   expect(arcs()[1]?.points[0]).toEqual({ share: share + 0.02, energy: 50 });
-  await user.keyboard("a{Delete}");
+  await user.keyboard("a{ArrowUp}{Control>}z{/Control}");
+  expect(told("POST /api/undo")).toEqual([]);
+  await user.keyboard("{Delete}");
   await waitFor(() => expect(arcs().at(-1)?.points).toEqual(SET.arc));
   expect(told("POST /api/sets/4/move")).toEqual([]);
+  await user.keyboard("{Escape}a{ArrowDown}");
+  cleanup();
+  await waitFor(() => expect(arcs().at(-1)?.points[0]?.energy).toBe(36));
 });
 
 test("what weighs is the user’s, and stays so", async () => {

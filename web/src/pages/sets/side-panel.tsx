@@ -22,6 +22,7 @@ import {
   type PartWeights,
   type Suggestion,
 } from "./use-sets";
+import { useWeights } from "./use-weights";
 import { Weights } from "./weights";
 
 const WEEKS = 4;
@@ -52,7 +53,7 @@ interface Props {
 export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
   const [side, setSide] = useRemembered<"next" | "tray">("sets.side", "tray");
   const [wanted, setWanted] = useRemembered<Filter[]>("sets.filters", []);
-  const [weights, setWeights] = useRemembered<PartWeights>("sets.parts", USUAL_PARTS);
+  const [weights, setWeights] = useWeights("sets.parts", USUAL_PARTS);
   const rested = useRested(weights, REST_MS);
   const [at, setAt] = useState(0);
   const track = after?.on_shelf ? (after.track_id ?? 0) : 0;
