@@ -20,8 +20,10 @@ COARSE_BITS_PER_S, COARSE = 90_000, 4.0
 BLOCK = 1 << 18
 # A difference that is neither that of an encoder nor surely one of the music.
 UNSURE = 1.0
-# So little may be of any kind: it lies far below all that is heard.
-INAUDIBLE = 0.1
+# So little may be of any kind: it lies far below all that is heard; and from so much on tones are a voice.
+INAUDIBLE, VOICE = 0.1, 0.3
+# What is surely one of the music.
+OWN = 2.0
 
 
 def hear(pair: Unheard) -> float | str:
@@ -39,7 +41,7 @@ def hear(pair: Unheard) -> float | str:
 
 def compare(first: Iterable[Mono], second: Iterable[Mono], offset_s: float) -> float:
     """How far two recordings differ, of which the second has all so much later; from blocks of their samples
-    at ``RATE_HZ``. Tones in what is left over are somebody's, however faint: such two are never sure.
+    at ``RATE_HZ``.
     """
     one, other = _Reader(first), _Reader(second)
     one.skip(round(max(0.0, -offset_s) * RATE_HZ))
@@ -54,9 +56,16 @@ def compare(first: Iterable[Mono], second: Iterable[Mono], offset_s: float) -> f
         for each in (meter, tones):
             each.push(blocks[0][:count], blocks[1][:count])
         if count < BLOCK:
-            found = difference(meter.finish())
-            has_tones = found > INAUDIBLE and tones.finish() > LARGEST_OF_NOISE
-            return max(found, UNSURE) if has_tones else found
+            return _with_tones(difference(meter.finish()), tones.finish())
+
+
+def _with_tones(found: float, tonality: float) -> float:
+    """A difference, in which tones are somebody's, however faint. From ``UNSURE`` on the two may not run side
+    by side to the sample: then what is left over is the music itself, and tells nothing.
+    """
+    if not INAUDIBLE < found < UNSURE or tonality <= LARGEST_OF_NOISE:
+        return found
+    return OWN if found > VOICE else UNSURE
 
 
 class _Reader:
