@@ -22,7 +22,7 @@ from vinyl.library.lock import KEY_HEADER
 LEFT_OUT = "/api/events"
 CHECKS = [not_a_server_error, response_schema_conformance]
 EXAMPLES = settings(
-    max_examples=7,
+    max_examples=5,
     deadline=None,
     database=None,
     phases=(Phase.explicit, Phase.generate),

@@ -9,5 +9,5 @@ from tests.walk.walking import walk, walk_once
 
 def test_a_walk_through_all_rooms() -> None:
     with walk() as place:
-        walk_once(place, seed=1, steps=15, walks=2)
+        walk_once(place, seed=1, steps=20, walks=1)
     shutil.rmtree(place, ignore_errors=True)
