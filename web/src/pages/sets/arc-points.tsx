@@ -138,7 +138,11 @@ export function ArcPoints({ edit, at, clock, focused, onLeave }: Props) {
     };
   };
   const type = (place: number) => (event: React.KeyboardEvent<HTMLElement>) => {
-    if ((event.ctrlKey || event.metaKey) && event.key === "z" && edit.takeBack()) event.stopPropagation();
+    if ((event.ctrlKey || event.metaKey) && event.key === "z") {
+      if (edit.takeBack()) event.stopPropagation();
+      // Keys of the house are not heard from a slider.
+      else document.body.dispatchEvent(new KeyboardEvent("keydown", event.nativeEvent));
+    }
     if (event.ctrlKey || event.altKey || event.metaKey) return;
     if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();
     const next = keyed(points, place, event.key, event.shiftKey);
@@ -194,6 +198,8 @@ function Handle({ point: { share, energy }, clock, onDown, onKey, takesFocus, on
       data-testid="arc point"
       title={`The arc you want: ${words}. Drag it, drag it out to take it away; with the arrows, finer with Shift; Del takes it away.`}
       onPointerDown={onDown}
+      // A pointer leaves the keys to the room.
+      onMouseDown={(event) => event.preventDefault()}
       onKeyDown={onKey}
       onBlur={onLeave}
       sx={{
