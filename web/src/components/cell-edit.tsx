@@ -1,5 +1,6 @@
 /** A cell of the list that is typed into: Enter and Tab keep what was typed, Esc leaves the cell as it was. */
 import { useEffect, useRef } from "react";
+import { isDialogOpen } from "./use-keys";
 
 /** Where one goes from a cell: nowhere, to the next or last one that can be typed into, or a row up or down. */
 export type Onward = "stay" | "next" | "last" | "up" | "down";
@@ -28,7 +29,8 @@ export function CellEdit({ label, value, typed, onDone }: Props) {
   useEffect(() => {
     const input = field.current;
     done.current = false;
-    input?.focus();
+    // What is refused and comes back takes the letters from no dialog that was opened meanwhile.
+    if (!isDialogOpen()) input?.focus();
     input?.select();
     // A row that is scrolled out of sight takes the field with it, but not what was typed.
     return () => {

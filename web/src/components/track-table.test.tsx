@@ -2,10 +2,10 @@
 /** The table of tracks under hands: choosing by click and by key, and being drawn only when something is different. */
 import { DndContext } from "@dnd-kit/core";
 import { serve } from "../testing-server";
-import { cleanup, render, screen, waitFor } from "@testing-library/react";
+import { act, cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { Profiler } from "react";
-import { afterEach, beforeAll, expect, test, vi } from "vitest";
+import { afterEach, beforeAll, expect, onTestFinished, test, vi } from "vitest";
 import type { Track } from "../api/client";
 import { App } from "../testing";
 import { fitting, GIVING_WAY, USUAL } from "./track-columns";
@@ -214,6 +214,19 @@ test("a slow second click types into a cell, a double click opens; what was type
   await user.keyboard("Slack");
   await user.click(screen.getByText("Song 7"));
   expect(asked.at(-1)?.body).toEqual({ ids: [1005], values: { title: "Slack" } });
+});
+
+test("a key soon after a click on a cell means the row: what it opens keeps the letters", async () => {
+  vi.useFakeTimers({ shouldAdvanceTime: true });
+  onTestFinished(() => void vi.useRealTimers());
+  serve({ "PUT /api/tracks/values": { locked: 0 } });
+  const user = show();
+  await user.click(screen.getByText("Song 5"));
+  await user.click(screen.getByText("Song 5"));
+  await user.keyboard("{ArrowDown}");
+  await act(() => vi.advanceTimersByTimeAsync(1000));
+  expect(screen.queryByLabelText("Title of Song 5")).toBeNull();
+  expect(chosen()).toBe("1006");
 });
 
 test("what is refused is there again to be mended", async () => {

@@ -36,7 +36,7 @@ export function useCellEdit(props: LookProps, reveal: (place: number) => void): 
   const timer = useRef<number>(undefined);
   const edit = useEditValues();
   const columns = layout.shown.filter((name) => META.get(name)?.edits);
-  useEffect(() => () => window.clearTimeout(timer.current), []);
+  useKeysMeanRows(timer);
 
   const begin = (place: number, column: string | undefined) => {
     const id = source.idAt(place);
@@ -75,6 +75,18 @@ export function useCellEdit(props: LookProps, reveal: (place: number) => void): 
     forget: () => window.clearTimeout(timer.current),
     done,
   };
+}
+
+/** What is done by key after a click on a cell is done with the row: the cell is not typed into any more. */
+function useKeysMeanRows(timer: React.RefObject<number | undefined>): void {
+  useEffect(() => {
+    const forget = () => window.clearTimeout(timer.current);
+    window.addEventListener("keydown", forget, true);
+    return () => {
+      window.removeEventListener("keydown", forget, true);
+      forget();
+    };
+  }, [timer]);
 }
 
 /** Fields that are empty where the hand says nothing of them, not where it says an empty text. */

@@ -68,7 +68,7 @@ export function WorkbenchPage() {
 function OpenTrack({ id, ids }: { id: number; ids: number[] }) {
   const query = useQuery(workbenchQuery(id));
   if (query.error) return <Empty title="This track is not here">{query.error.message}</Empty>;
-  if (!query.data) return <Box />;
+  if (!query.data) return <Box aria-busy />;
   return <LoadedTrack data={query.data} ids={ids} />;
 }
 
