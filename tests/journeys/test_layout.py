@@ -54,6 +54,7 @@ PRESS = """
   found?.click();
   return Boolean(found);
 """
+TAKES_LETTERS = "[role=dialog], [aria-label^='Tag by name']:focus"
 OPENED = "return document.querySelector('[role=dialog], [role=menu]') !== null"
 TITLES = ("Anchor", "Breakwater with a title that is longer than any column would like it to be", "Cleat")
 SHIFT, ALT = Keys.SHIFT, Keys.ALT
@@ -241,6 +242,5 @@ def test_what_is_typed_while_a_dialog_opens_is_no_command_of_the_room(you: Hands
         for each in key[:-1]:
             chord.key_up(each)
         chord.send_keys("dc3").perform()
-        what = "[role=dialog], [aria-label^='Tag by name']:focus"
-        wait_for(lambda: you.all(what), f"what {key!r} opens")
+        wait_for(lambda: you.all(TAKES_LETTERS), f"what {key!r} opens")
         assert server.get("/api/undo")["undo"] == before, f"{key!r} and letters after it"
