@@ -191,6 +191,37 @@ def test_suggestions_tell_what_goes_on_from_a_track_and_why(client: TestClient) 
     assert client.get(f"/api/sets/{set_id}/suggestions", params={"after": 99}).status_code == 404
 
 
+def test_a_chain_is_kept_and_tells_what_of_it_is_in_the_set(client: TestClient) -> None:
+    set_id = _make(client)
+    path = f"/api/sets/{set_id}/chain"
+
+    def go_on(track_id: int, from_id: int | None = None) -> int:
+        return int(client.post(path, json={"track_id": track_id, "from_id": from_id}).json()["id"])
+
+    begun = go_on(1)
+    on = go_on(3, begun)
+    assert go_on(3, begun) == on, "where one went before"
+    _place(client, set_id, 3)
+    assert [(each["track_id"], each["from_id"], each["held"]) for each in client.get(path).json()] == [
+        (1, None, ""),
+        (3, begun, "order"),
+    ]
+    with client.app.state.services.database.write("off") as connection:  # type: ignore[attr-defined]
+        off_shelf.take_off(connection, [1], False)
+    gone, _ = client.get(path).json()
+    assert (gone["title"], gone["on_shelf"]) == ("Tide", False)
+    client.delete(f"{path}/{begun}").raise_for_status()
+    assert client.get(path).json() == [] and _undo(client).startswith("Take steps of the chain")
+    assert len(client.get(path).json()) == 2
+    for refused in (
+        client.delete(f"{path}/99"),
+        client.post(path, json={"track_id": 99}),
+        client.post(path, json={"track_id": 2, "from_id": 99}),
+        client.get("/api/sets/99/chain"),
+    ):
+        assert refused.status_code == 404 and "no longer" in refused.json()["detail"]
+
+
 def test_a_set_goes_on_to_a_crate_to_paper_and_to_the_next_date(client: TestClient) -> None:
     set_id = _make(client)
     _place(client, set_id, 2, 1)

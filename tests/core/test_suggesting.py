@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from typing import Any
 
 import pytest
 
-from vinyl.core.planning.fitting import Facts, Fit, Weights, fit
+from vinyl.core.planning.fitting import Facts, Fit, Weights, best_fits, fit
 from vinyl.core.planning.suggesting import Evidence, Filter, passes, suggest
 
 FIT = Fit(0.6, ("same key", "1.0 % faster"), 1.0, 17.0, "A minor")
@@ -90,3 +91,15 @@ def test_what_the_user_makes_weigh_more_comes_first() -> None:
     assert suggest(FIT, nights, Weights(nights=2.0)).score > suggest(FIT, nights).score
     nothing = fit(chosen, near, weights=Weights(0, 0, 0, 0, 0, 0))
     assert nothing and nothing.score == 0.0
+
+
+@pytest.mark.parametrize("held", [True, False])
+def test_the_best_of_many_are_what_each_is_by_itself(held: bool) -> None:
+    rng = random.Random(7)
+    names = [f"{tonic} {mode}" for tonic in ("A", "C", "E", "F#") for mode in ("minor", "major")]
+    measures = ((rng.uniform(58, 260), rng.choice(names), rng.randint(1, 99)) for _ in range(400))
+    others = [Facts(*(rng.choice([None, value]) for value in each)) for each in measures]
+    chosen = Facts(124.0, "A minor", 50)
+    fits = [(number, fit(chosen, each, "wide", held)) for number, each in enumerate(others)]
+    best = sorted(((number, each) for number, each in fits if each), key=lambda e: (-e[1].score, e[0]))
+    assert len(best) > 60 and best_fits(chosen, enumerate(others), 60, "wide", held) == best[:60]

@@ -132,3 +132,31 @@ def test_an_arc_is_drawn_and_what_goes_on_is_suggested(you: Hands, server: Serve
     you.keys(Keys.ARROW_LEFT)
     wait_for(lambda: _order(you) == ["Anchor", "Buoy", at[0]], lambda: str(_order(you)))
     assert not server.get(f"/api/sets/{made}")["tray"] and not you.complaints()
+
+
+def test_a_chain_is_gone_branched_and_placed_by_keyboard(you: Hands, server: Server) -> None:
+    made = server.send("POST", "/api/sets", {"name": "Chain", "on_day": "2027-01-08"})["id"]
+    server.send("POST", f"/api/sets/{made}/tracks", {"ids": [server.ids()["Anchor"]]})
+    you.go("/sets")
+    you.see_text("The running order is empty")
+    you.keys(Keys.ARROW_RIGHT)
+    while "Where a chain begins" not in you.text("aside"):
+        you.keys("y")
+    you.keys(Keys.ENTER)
+    you.see_text("On from Anchor")
+    wait_for(lambda: len(_side(you)) > 1, "what goes on from it")
+    first, other = _side(you)[:2]
+    you.keys(Keys.ENTER)
+    you.see_text(f"On from {first}")
+    you.keys("b")
+    you.see_text("On from Anchor")
+    wait_for(lambda: other in _side(you), "what goes on from it")
+    you.keys(Keys.ARROW_DOWN, Keys.ENTER)
+    you.see_text(f"On from {other}")
+    steps = "return [...document.querySelectorAll('[data-step]')].map((each) => each.dataset.step)"
+    assert you.browser.execute_script(steps) == ["Anchor", other, first]
+    you.chord(Keys.SHIFT, Keys.ENTER)
+    _stands(you, "Anchor", other)
+    you.go("/sets")
+    you.see_text(f"On from {other}")
+    assert "\n".join(you.faults()) == "" and not you.complaints()

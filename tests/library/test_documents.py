@@ -16,6 +16,7 @@ from vinyl.core.rules.conditions import Tagged
 from vinyl.core.rules.notation import Rule
 from vinyl.demo.seed import seed_library
 from vinyl.library import (
+    chains,
     crates,
     cues,
     flat,
@@ -60,6 +61,8 @@ def _rich(folder: Path) -> Database:
         said = sets.Said(Settings(60.0, 12.0, 8, "gliding", 4, 5), "low end late")
         sets.put_transition(connection, planned, first, then, said)
         mixes.say(connection, 1, 2, True)
+        begun = chains.go_on(connection, planned, 7, None)
+        chains.go_on(connection, planned, 1, begun)
         connection.execute("INSERT INTO choice (name, value) VALUES ('x', '{}')")
     return database
 
@@ -92,6 +95,8 @@ def test_an_empty_library_becomes_equal_in_everything(tmp_path: Path) -> None:
     assert len(whole["set_entries"]) == 3 and [
         each.settings.meet for each in sets.list_transitions(second.read(), 1).values()
     ] == ["gliding"]
+    began, went = chains.list_steps(second.read(), 1)
+    assert (began.from_id, went.from_id) == (None, began.id) and went.track_id == 1
     assert list(mixes.verdicts(second.read(), range(1, 61)).values()) == [True]
 
 

@@ -16,7 +16,19 @@ from vinyl.core.planning.mixing import Settings
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.merging import Way
-from vinyl.library import gigs, grids, mixes, plays, set_planning, sets, suggesting, tracks, undo, venues
+from vinyl.library import (
+    chains,
+    gigs,
+    grids,
+    mixes,
+    plays,
+    set_planning,
+    sets,
+    suggesting,
+    tracks,
+    undo,
+    venues,
+)
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError, NotFoundError
 from vinyl.library.plays import Coming
@@ -257,3 +269,41 @@ def test_sets_are_listed_shown_and_ordered_from_the_command_line(
     assert [each.track_id for each in sets.list_entries(database.read(), set_id)] == [12, 3, 1, 5]
     assert main(["set", "show", "Nowhere", "--home", str(tmp_path)]) == 1
     assert "There is no set “Nowhere”" in capsys.readouterr().err
+
+
+def _ways(database: Database, set_id: int) -> dict[int, tuple[int | None, int | None, str]]:
+    steps = chains.list_steps(database.read(), set_id)
+    return {each.id: (each.from_id, each.track_id, each.held) for each in steps}
+
+
+def test_a_chain_goes_on_branches_and_is_taken_back_with_all_after_it(database: Database) -> None:
+    set_id, other = _make(database), _make(database)
+    with database.write() as connection:
+        one = chains.go_on(connection, set_id, 1, None)
+        two = chains.go_on(connection, set_id, 2, one)
+        three = chains.go_on(connection, set_id, 3, two)
+        four = chains.go_on(connection, set_id, 4, one)
+        assert chains.go_on(connection, set_id, 2, one) == two, "the way that was gone before"
+        sets.add_tracks(connection, set_id, [3])
+        sets.add_tracks(connection, set_id, [4], True)
+        for track_id, step in ((5, 99), (99, one)):
+            with pytest.raises(NotFoundError):
+                chains.go_on(connection, set_id, track_id, step)
+        with pytest.raises(NotFoundError):
+            chains.go_on(connection, other, 5, one)
+    whole = {one: (None, 1, ""), two: (one, 2, ""), three: (two, 3, "tray"), four: (one, 4, "order")}
+    assert _ways(database, set_id) == whole
+    with database.write("Back") as connection:
+        assert chains.take_back(connection, set_id, two) == 2
+    assert _ways(database, set_id) == {one: whole[one], four: whole[four]}
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert _ways(database, set_id) == whole
+    with database.write("Delete") as connection:
+        sets.delete_set(connection, set_id)
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert _ways(database, set_id) == whole, "a set comes back with its chain"
+    with database.write() as connection:
+        chains.take_over(connection, 1, [3])
+    assert _ways(database, set_id)[three] == (two, 1, "")

@@ -248,7 +248,9 @@ class Walk(RuleBasedStateMachine):
     @rule(
         n=N,
         m=N,
-        what=st.sampled_from(["move", "tray", "remove", "pin", "joint", "mix", "order", "copy", "delete"]),
+        what=st.sampled_from(
+            ["move", "tray", "remove", "pin", "joint", "mix", "order", "copy", "chain", "unchain", "delete"]
+        ),
     )
     @of("sets")
     def change_a_set(self, n: int, m: int, what: str) -> None:
@@ -272,6 +274,8 @@ class Walk(RuleBasedStateMachine):
                 "note": self.word("n"),
             }
             self.do("PUT", f"{path}/joint", said)
+        elif what in ("chain", "unchain"):
+            self.chain(path, m, what == "unchain")
         elif what == "mix" and len(ids := [e["track_id"] for e in found["order"] if e["on_shelf"]]) > 1:
             pair = {"out_track_id": ids[m % len(ids)], "in_track_id": ids[(m + 1) % len(ids)]}
             self.do("PUT", "/api/mixes/verdict", {**pair, "works": (None, True, False)[m % 3]})
@@ -286,6 +290,14 @@ class Walk(RuleBasedStateMachine):
                 self.do(
                     "POST", f"{path}/move", {"entry_ids": [entry], "placed": what == "move", "before": before}
                 )
+
+    def chain(self, path: str, m: int, back: bool) -> None:
+        steps = [each["id"] for each in self.house.get(f"{path}/chain")]
+        if back and steps:
+            self.do("DELETE", f"{path}/chain/{steps[m % len(steps)]}")
+        elif ids := self.tracks(m):
+            begins = [None, *steps]
+            self.do("POST", f"{path}/chain", {"track_id": ids[0], "from_id": begins[m % len(begins)]})
 
     # Tags.
 

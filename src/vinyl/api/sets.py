@@ -15,6 +15,8 @@ from vinyl.api.models.logbook import Form
 from vinyl.api.models.sets import (
     ArcPoint,
     CautionOut,
+    ChainStepIn,
+    ChainStepOut,
     SetAdded,
     SetAddIn,
     SetArcIn,
@@ -39,7 +41,7 @@ from vinyl.core.planning.fitting import MOST_WEIGHT, Weights
 from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.suggesting import Filter
 from vinyl.core.planning.transitions import Weight
-from vinyl.library import crates, find, set_planning, suggesting
+from vinyl.library import chains, crates, find, set_planning, suggesting
 from vinyl.library import sets as stored
 from vinyl.library.set_planning import Plan, Planned
 from vinyl.operations import sets
@@ -212,6 +214,26 @@ def suggest(
         for each in found
         if each.track_id in rows
     ]
+
+
+@router.get("/{set_id}/chain")
+def list_chain(use: Use, set_id: int) -> list[ChainStepOut]:
+    """All steps of the set's chains, in the order they were made."""
+    read = use.database.read()
+    stored.get_set(read, set_id)
+    return [ChainStepOut.model_validate(each) for each in chains.list_steps(read, set_id)]
+
+
+@router.post("/{set_id}/chain", status_code=201)
+def go_on(use: Use, set_id: int, wanted: ChainStepIn) -> SetMade:
+    """Go on to a track, or begin a chain with it; the step that is there where one went so before."""
+    return SetMade(id=sets.go_on(use.database, set_id, wanted.track_id, wanted.from_id))
+
+
+@router.delete("/{set_id}/chain/{step_id}", status_code=204)
+def take_back(use: Use, set_id: int, step_id: int) -> None:
+    """Take a step back, with all that was gone on to from it."""
+    sets.take_back(use.database, set_id, step_id)
 
 
 @router.post("/{set_id}/crate", status_code=201)

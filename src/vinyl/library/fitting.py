@@ -5,7 +5,16 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from vinyl.core.planning.fitting import USUAL, Facts, Fit, Reach, Weights, fit, key_relations, tempo_ranges
+from vinyl.core.planning.fitting import (
+    USUAL,
+    Facts,
+    Fit,
+    Reach,
+    Weights,
+    best_fits,
+    key_relations,
+    tempo_ranges,
+)
 from vinyl.core.rules.conditions import AllOf, AnyOf, Between, Condition, Is, KeyIs, NoneOf
 from vinyl.core.tonal.key import parse_key
 from vinyl.library.conditions import compile_condition
@@ -53,13 +62,11 @@ def find_fitting(
         (*values, track_id, track_id, chosen["energy"] or 50, LOOKED_AT),
     ).fetchall()
     likeness = likeness_to(connection, track_id, [row["id"] for row in rows])
-    found = []
-    for row in rows:
-        facts = Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))
-        fits = fit(wanted, facts, reach, key_held, weights)
-        if fits:
-            found.append(Fitting(row["id"], fits, facts.likeness))
-    return sorted(found, key=lambda each: (-each.fit.score, each.track_id))[:most]
+    others = [
+        (row["id"], Facts(row["bpm"], row["key"], row["energy"], likeness.get(row["id"]))) for row in rows
+    ]
+    best = best_fits(wanted, others, most, reach, key_held, weights)
+    return [Fitting(number, found, likeness.get(number)) for number, found in best]
 
 
 def _candidates(wanted: Facts, reach: Reach, key_held: bool) -> Condition:

@@ -13,6 +13,7 @@ from vinyl.core.ordering import keys_between
 from vinyl.core.planning.arc import Point, check_arc
 from vinyl.core.planning.mixing import MOST_BARS, Settings
 from vinyl.core.twins.merging import Way
+from vinyl.library import chains
 from vinyl.library.clock import now
 from vinyl.library.errors import LibraryError, NotFoundError
 
@@ -176,6 +177,7 @@ def delete_set(connection: sqlite3.Connection, set_id: int) -> None:
     """Delete a set with what is in it; tracks stay on the Shelf."""
     get_set(connection, set_id)
     remove(connection, set_id, [entry.id for entry in list_entries(connection, set_id)])
+    chains.forget(connection, set_id)
     connection.execute("DELETE FROM dj_set WHERE id = ?", (set_id,))
 
 

@@ -301,6 +301,15 @@ TABLES: tuple[Table, ...] = (
         document="set_transitions",
     ),
     Table(
+        "chain_step",
+        ("a step of a chain", "steps of chains"),
+        ("sets",),
+        undoable=True,
+        identified=True,
+        forgotten=True,
+        document="chain_steps",
+    ),
+    Table(
         "mix_verdict",
         ("what was said of a mix", "what was said of mixes"),
         ("sets",),

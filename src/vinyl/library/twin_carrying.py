@@ -22,7 +22,20 @@ from vinyl.core.twins.merging import (
     moved_jumps,
     same_grid,
 )
-from vinyl.library import cues, flat, grids, locks, mixes, off_shelf, routes, sets, tracks, twin_pairs, values
+from vinyl.library import (
+    chains,
+    cues,
+    flat,
+    grids,
+    locks,
+    mixes,
+    off_shelf,
+    routes,
+    sets,
+    tracks,
+    twin_pairs,
+    values,
+)
 from vinyl.library.grids import Grid
 from vinyl.library.twins import AttacksOf
 from vinyl.library.values import TEXT_FIELDS, Field, Sourced, Value
@@ -363,6 +376,7 @@ def _carry_places(connection: sqlite3.Connection, plan: Plan) -> None:
         (plan.kept_id, json.dumps(plan.copy_ids)),
     )
     sets.take_over(connection, plan.kept_id, {each: plan.ways.get(each) for each in plan.copy_ids})
+    chains.take_over(connection, plan.kept_id, plan.copy_ids)
     mixes.take_over(connection, plan.kept_id, plan.copy_ids)
     moved = [place for place in plan.places if not place.once]
     connection.executemany(

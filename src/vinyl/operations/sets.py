@@ -10,7 +10,7 @@ from typing import Any
 from vinyl.core.planning.arc import Point
 from vinyl.exchange.night_files import Form, NightFile, NightTrack, write_night
 from vinyl.jobs.night_export import file_facts
-from vinyl.library import crates, plays, set_planning, sets, tracks, venues
+from vinyl.library import chains, crates, plays, set_planning, sets, tracks, venues
 from vinyl.library.clock import today
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
@@ -109,6 +109,18 @@ def put_joint(database: Database, set_id: int, out_id: int, in_id: int, said: Sa
     """Say how two entries are joined."""
     with database.write(f"Change a joint of “{_name(database, set_id)}”") as connection:
         sets.put_transition(connection, set_id, out_id, in_id, said)
+
+
+def go_on(database: Database, set_id: int, track_id: int, from_id: int | None) -> int:
+    """Go on to a track from a step of the chain, or begin one with it; returns the step."""
+    with database.write(f"Go on in the chain of “{_name(database, set_id)}”") as connection:
+        return chains.go_on(connection, set_id, track_id, from_id)
+
+
+def take_back(database: Database, set_id: int, step_id: int) -> int:
+    """Take a step of the chain back, with all after it; returns how many."""
+    with database.write(f"Take steps of the chain of “{_name(database, set_id)}” back") as connection:
+        return chains.take_back(connection, set_id, step_id)
 
 
 def to_crate(database: Database, set_id: int) -> int:

@@ -12,6 +12,7 @@ from vinyl.api.models.tracks import Chosen
 from vinyl.core.planning.fitting import MOST_WEIGHT
 from vinyl.core.planning.proposing import By
 from vinyl.core.planning.transitions import Kind
+from vinyl.library.chains import Held
 
 Note = Annotated[Words, Field(max_length=1000)]
 Short = Annotated[Words, Field(max_length=10)]
@@ -204,6 +205,30 @@ class SetOrderOut(Model):
     cost_after: float
     joints_before: list[float]
     joints_after: list[float]
+
+
+class ChainStepIn(Model):
+    """A track that is gone on to from a step, or with which a chain begins."""
+
+    track_id: Id
+    from_id: Id | None = None
+
+
+class ChainStepOut(Model):
+    """A step of a chain, the step it was gone on to from, and where in the set its track stands by now."""
+
+    id: int
+    from_id: int | None
+    track_id: int | None
+    artist: str
+    title: str
+    on_shelf: bool
+    bpm: float | None
+    key: str | None
+    energy: int | None
+    duration_s: float
+    main_s: float | None
+    held: Held
 
 
 class SuggestionOut(Model):

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Literal
+from functools import lru_cache
+from typing import Literal, NamedTuple
 
 from vinyl.core.tonal.key import Key, after_tempo_change, parse_key
 
@@ -18,6 +19,8 @@ UNHEARD_CENTS = 15.0
 KEY_SAY, TEMPO_SAY, ENERGY_SAY, SOUND_SAY = 0.4, 0.25, 0.15, 0.2
 # What the user may make a part say, in times of the usual.
 MOST_WEIGHT = 2.0
+# Metrical levels at which a tempo is met, in words.
+LEVELS = {1.0: "", 2.0: ", counted in half time", 0.5: ", counted in double time"}
 # Energy that a next track may have more or less before it counts as another mood.
 FAR_ENERGY = 40.0
 
@@ -98,10 +101,49 @@ def fit(
         key_held: whether the player keeps the key when the tempo changes; else that which it then sounds in
             counts.
     """
+    weighed = _weigh(chosen, other, reach, key_held, weights)
+    return _told(chosen, other, weighed) if weighed else None
+
+
+def best_fits(
+    chosen: Facts,
+    others: Iterable[tuple[int, Facts]],
+    most: int,
+    reach: Reach = "near",
+    key_held: bool = True,
+    weights: Weights = USUAL,
+) -> list[tuple[int, Fit]]:
+    """The tracks that go best with the chosen one, by their ids, the best first: of very many, only these are
+    told in words.
+    """
+    weighed = ((number, each, _weigh(chosen, each, reach, key_held, weights)) for number, each in others)
+    found = [(number, other, each) for number, other, each in weighed if each]
+    best = sorted(found, key=lambda each: (-each[2].score, each[0]))[:most]
+    return [(number, _told(chosen, other, each)) for number, other, each in best]
+
+
+class _Weighed(NamedTuple):
+    """A fit in figures, with how its key is related, and at which metrical level its tempo is met."""
+
+    score: float
+    related: str
+    change_percent: float | None
+    at: str
+    cents: float
+    heard: Key | None
+
+
+def _told(chosen: Facts, other: Facts, weighed: _Weighed) -> Fit:
+    score, related, change, at, cents, heard = weighed
+    reasons = tuple(_reasons(related, change, at, chosen, other))
+    return Fit(score, reasons, change, cents, str(heard) if heard else None)
+
+
+def _weigh(chosen: Facts, other: Facts, reach: Reach, key_held: bool, weights: Weights) -> _Weighed | None:
     change, at = change_of_tempo(chosen.bpm, other.bpm)
     if change is not None and abs(change) > REACH_PERCENT[reach]:
         return None
-    key = parse_key(other.key) if other.key else None
+    key = _parsed(other.key)
     heard, cents = after_tempo_change(key, change) if key and change else (key, 0.0)
     # Of a shift by nearly a semitone most is in the key that is heard; told is the whole of it.
     shift = 1200.0 * math.log2(1.0 + change / 100.0) if change else 0.0
@@ -120,25 +162,37 @@ def fit(
         (ENERGY_SAY * weights.energy, _energy(chosen.energy, other.energy)),
         (SOUND_SAY * weights.sound, max(0.0, other.likeness) if other.likeness is not None else 0.3),
     ]
-    reasons = tuple(_reasons(related[0], change, at, chosen, other))
     says = sum(say for say, _ in parts)
     score = sum(say * part for say, part in parts) / says if says else 0.0
-    return Fit(score, reasons, change, shift, str(heard) if heard else None)
+    return _Weighed(score, related[0], change, at, shift, heard)
 
 
 def change_of_tempo(wanted: float | None, bpm: float | None) -> tuple[float | None, str]:
     """Percent by which a track must be faster to meet a tempo, at the metrical level where that is least."""
     if not wanted or not bpm:
         return None, ""
-    levels = ((1.0, ""), (2.0, ", counted in half time"), (0.5, ", counted in double time"))
-    changes = [(100.0 * (wanted * times / bpm - 1.0), words) for times, words in levels]
-    return min(changes, key=lambda each: abs(each[0]))
+    change, level = min(((wanted * times / bpm - 1.0, times) for times in LEVELS), key=_size)
+    return 100.0 * change, LEVELS[level]
+
+
+def _size(change: tuple[float, float]) -> float:
+    return abs(change[0])
 
 
 def _related(chosen: str | None, key: Key | None, reach: Reach) -> tuple[str, float] | None:
     if chosen is None or key is None:
         return ("key not known", 0.3)
-    return key_relations(parse_key(chosen), reach).get(key)
+    return _relations(chosen, reach).get(key)
+
+
+@lru_cache(maxsize=256)
+def _relations(chosen: str, reach: Reach) -> dict[Key, tuple[str, float]]:
+    return key_relations(parse_key(chosen), reach)
+
+
+@lru_cache(maxsize=256)
+def _parsed(key: str | None) -> Key | None:
+    return parse_key(key) if key else None
 
 
 def _energy(chosen: int | None, other: int | None) -> float:

@@ -12,7 +12,8 @@ import { OrderDialog } from "./order-dialog";
 import { RunningOrder } from "./running-order";
 import { SetHead } from "./set-head";
 import { SheetDialog } from "./sheet-dialog";
-import { playLine, SidePanel } from "./side-panel";
+import { playLine } from "./side-lines";
+import { SidePanel } from "./side-panel";
 import { useSetChanges, type DjSet, type Entry, type SetLine } from "./use-sets";
 
 interface Props {

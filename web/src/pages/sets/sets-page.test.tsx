@@ -61,6 +61,7 @@ function show(given: Record<string, unknown> = {}) {
     "GET /api/sets": [LINE],
     "GET /api/sets/4": SET,
     "GET /api/sets/4/suggestions": GOES_ON,
+    "GET /api/sets/4/chain": [],
     "GET /api/venues": [],
     "GET /api/gigs": [],
     "GET /api/crates": [],
@@ -121,6 +122,50 @@ test("the tray, and what goes on from a track, are placed after it", async () =>
   await waitFor(() => expect(told("POST /api/sets/4/tracks")).toHaveLength(2));
   expect(told("POST /api/sets/4/tracks")[0]).toEqual({ ids: [7], placed: false });
   expect(told("POST /api/sets/4/tracks")[1]).toMatchObject({ ids: [7], placed: true });
+});
+
+test("a chain goes on, back and branches, and the way one went is placed", async () => {
+  const steps: object[] = [];
+  const goes = (id: number, title: string) => ({ ...GOES_ON[0], track_id: id, title });
+  const held = { on_shelf: true, held: "", bpm: 120, key: "A minor", energy: 5, duration_s: 9, main_s: null };
+  const { told, user } = show({
+    "GET /api/sets/4/chain": () => [...steps],
+    "GET /api/sets/4/suggestions": [goes(1, "Anchor"), goes(7, "Ebb"), goes(8, "Flow")],
+    "POST /api/sets/4/chain": (body: { track_id: number; from_id: number | null }) => {
+      const id = steps.length + 1;
+      steps.push({ ...held, ...body, id, title: `Step ${id}`, artist: "" });
+      return { id };
+    },
+  });
+  await screen.findByText("Dock");
+  await user.keyboard("{ArrowRight}yy");
+  await screen.findByText("Where a chain begins");
+  await user.keyboard("{Enter}");
+  await screen.findByText("On from Step 1");
+  await screen.findByText("On from Step 1");
+  await screen.findByText("Flow");
+  expect(document.querySelector("[data-line=Anchor]")).toBeNull();
+  await user.keyboard("{Enter}");
+  await screen.findByText("On from Step 2");
+  await user.keyboard("b");
+  await screen.findByText("On from Step 1");
+  await screen.findByText("Flow");
+  await user.keyboard("{ArrowDown}t{Enter}");
+  await screen.findByText("On from Step 3");
+  expect(told("POST /api/sets/4/chain")).toEqual([
+    { track_id: 1, from_id: null },
+    { track_id: 7, from_id: 1 },
+    { track_id: 8, from_id: 1 },
+  ]);
+  await user.keyboard("{Alt>}{ArrowDown}{/Alt}");
+  await screen.findByText("On from Step 2");
+  await user.keyboard("{Shift>}{Enter}{/Shift}");
+  const added = () => told("POST /api/sets/4/tracks");
+  await waitFor(() => expect(added()).toHaveLength(2));
+  expect(added()).toEqual([
+    { ids: [8], placed: false },
+    { ids: [1, 7], placed: true, before: 2 },
+  ]);
 });
 
 test("an order is compared before it is taken", async () => {

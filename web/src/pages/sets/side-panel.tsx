@@ -1,46 +1,34 @@
-/** Beside the running order: what can come after the chosen track, with its reasons; or the tray. */
-import { Box, Button, Chip, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+/** Beside the running order: what can come after the chosen track, with its reasons; a chain of such; or the tray. */
+import { Box, Chip, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { KeyHint } from "../../components/key-hint";
 import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { useKeys } from "../../components/use-keys";
-import { toggleTrack } from "../../components/use-listening";
 import { useRested } from "../../components/use-rested";
 import { useRemembered } from "../../settings";
-import { NAMES } from "../../theme";
 import {
   FILTERS,
   PARTS,
   suggestionsQuery,
   USUAL_PARTS,
-  useSetChanges,
   type DjSet,
   type Entry,
   type Filter,
   type PartWeights,
   type Suggestion,
 } from "./use-sets";
+import { chainActs, ChainHead, chainLines, useChainKeys } from "./chain-side";
+import { ofEntry, ofSuggestion, playLine, SideLine, useLineActs, type Acts, type Line } from "./side-lines";
+import { useChain, type Chain } from "./use-chain";
 import { useWeights } from "./use-weights";
 import { Weights } from "./weights";
 
 const WEEKS = 4;
+const NONE: readonly Suggestion[] = [];
 /** So long nobody has moved a slider before suggestions are asked for. */
 const REST_MS = 250;
-
-/** A line at the side: a suggestion, or a track in the tray. */
-interface Line {
-  track_id: number | null;
-  duration_s: number;
-  main_s: number | null;
-  entry: number | null;
-  title: string;
-  artist: string;
-  measures: string;
-  reasons: string;
-  doubts: string;
-}
 
 interface Props {
   set: DjSet;
@@ -50,26 +38,33 @@ interface Props {
   onPlaced: () => void;
 }
 
+const SIDES = ["next", "chain", "tray"] as const;
+type Side = (typeof SIDES)[number];
+
 export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
-  const [side, setSide] = useRemembered<"next" | "tray">("sets.side", "tray");
+  const [side, setSide] = useRemembered<Side>("sets.side", "tray");
   const [wanted, setWanted] = useRemembered<Filter[]>("sets.filters", []);
   const [weights, setWeights] = useWeights("sets.parts", USUAL_PARTS);
   const rested = useRested(weights, REST_MS);
   const [at, setAt] = useState(0);
-  const track = after?.on_shelf ? (after.track_id ?? 0) : 0;
-  const found = useQuery({
-    ...suggestionsQuery(set.id, track, wanted, WEEKS, rested),
-    enabled: track > 0 && side === "next",
-  });
-  const lines = side === "tray" ? set.tray.map(ofEntry) : (found.data ?? []).map(ofSuggestion);
+  const chain = useChain(set.id);
+  const from = side === "chain" ? chain.at : after;
+  const track = from?.on_shelf ? (from.track_id ?? 0) : 0;
+  const found = useGoingOn(set.id, side === "tray" ? 0 : track, wanted, rested);
+  const { goesOn } = found;
+  const all = { next: goesOn, chain: chainLines(chain, goesOn, set, after), tray: set.tray.map(ofEntry) };
+  const lines = all[side];
   const place = Math.min(at, Math.max(0, lines.length - 1));
-  const acts = useLineActs(set, after, side, onPlaced);
-  useSideKeys({ lines, place, active, side, setAt, setSide, acts });
-  const next = after ? `After ${after.title}` : "What can come next";
+  const acts = useLineActs(set, after, onPlaced);
+  const onLine = side === "chain" ? { ...acts, ...chainActs(chain, () => setAt(0)) } : acts;
+  useSideKeys({ lines, place, active, side, setAt, setSide, acts: onLine });
+  useChainKeys({ chain, active: active && side === "chain", setAt, acts });
+  const title = titleOf(side, chain, after);
+  const fromTray = side === "tray" || (side === "chain" && !chain.at);
   return (
     <Box
       component="aside"
-      aria-label={side === "tray" ? "The tray" : next}
+      aria-label={title}
       onClick={() => onActive(true)}
       sx={(theme) => ({
         ...{ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", minHeight: 0, minWidth: 0 },
@@ -77,10 +72,11 @@ export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
       })}
     >
       <SideHead
-        title={side === "tray" ? "The tray" : next}
+        title={title}
         {...{ side, setSide, wanted, setWanted, weights, setWeights }}
         tray={set.tray.length}
       />
+      {side === "chain" && <ChainHead {...{ chain, acts }} onGone={() => setAt(0)} />}
       <Box
         role="list"
         aria-label="What can be placed"
@@ -92,79 +88,41 @@ export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
             line={line}
             chosen={active && number === place}
             onChoose={() => setAt(number)}
-            onPlace={() => acts.place(line)}
-            onTray={side === "next" ? () => acts.tray(line) : undefined}
+            action={side === "chain" ? (chain.at ? "Go on" : "Begin") : "Place"}
+            onPlace={() => onLine.place(line)}
+            onTray={fromTray ? undefined : () => acts.tray(line)}
           />
         ))}
-        {!lines.length && (
-          <Nothing side={side} after={after} busy={found.isFetching} filters={wanted.length} />
-        )}
+        {!lines.length && <Nothing side={side} from={from} busy={found.busy} filters={wanted.length} />}
       </Box>
     </Box>
   );
 }
 
-/** Plays what is chosen from its main part, or pauses it. */
-export function playLine({ track_id, duration_s, main_s }: Pick<Line, "track_id" | "duration_s" | "main_s">) {
-  if (track_id !== null) toggleTrack({ id: track_id, duration_s, main_s });
+/** What goes on from a track; nothing while what is there is of another one: Enter would take the wrong track. */
+function useGoingOn(setId: number, track: number, wanted: Filter[], weights: PartWeights) {
+  const found = useQuery({
+    ...suggestionsQuery(setId, track, wanted, WEEKS, weights),
+    enabled: track > 0,
+  });
+  const own = track > 0 && found.data?.after === track ? found.data.lines : NONE;
+  return { goesOn: useMemo(() => own.map(ofSuggestion), [own]), busy: found.isFetching };
 }
 
-function measuresOf({ bpm, key, energy }: { bpm: number | null; key: string | null; energy: number | null }) {
-  return [bpm?.toFixed(2), key, energy === null ? null : `energy ${energy}`].filter(Boolean).join(" · ");
-}
-
-const ofEntry = (entry: Entry): Line => ({
-  ...entry,
-  ...{ track_id: entry.on_shelf ? entry.track_id : null, entry: entry.id },
-  ...{ measures: measuresOf(entry), reasons: entry.note },
-  doubts: entry.cautions.map(({ words }) => words).join(", "),
-});
-
-const ofSuggestion = (each: Suggestion): Line => ({
-  ...each,
-  ...{ entry: null, measures: measuresOf(each) },
-  ...{ reasons: each.reasons.join(" · "), doubts: each.doubts.join(", ") },
-});
-
-interface Acts {
-  place: (line: Line) => void;
-  tray: (line: Line) => void;
-  takeOut: (line: Line) => void;
-}
-
-/** What is done with a line: it comes after the chosen track, into the tray, or out of it. */
-function useLineActs(
-  set: DjSet,
-  after: Entry | undefined,
-  side: "next" | "tray",
-  onPlaced: () => void,
-): Acts {
-  const changes = useSetChanges(set.id);
-  const next = after ? set.order[set.order.findIndex(({ id }) => id === after.id) + 1] : undefined;
-  const before = next?.id ?? null;
-  const then = { onSuccess: onPlaced };
-  return {
-    place: ({ entry, track_id }) => {
-      if (entry !== null) changes.move.mutate({ entry_ids: [entry], placed: true, before }, then);
-      else if (track_id !== null) changes.add.mutate({ ids: [track_id], placed: true, before }, then);
-    },
-    tray: ({ track_id }) => {
-      if (side === "next" && track_id !== null) changes.add.mutate({ ids: [track_id], placed: false });
-    },
-    takeOut: ({ entry }) => {
-      if (entry !== null) changes.remove.mutate([entry]);
-    },
-  };
+function titleOf(side: Side, chain: Chain, after: Entry | undefined): string {
+  if (side === "tray") return "The tray";
+  if (side === "chain") return chain.at ? `On from ${chain.at.title}` : "Where a chain begins";
+  return after ? `After ${after.title}` : "What can come next";
 }
 
 interface SideKeys {
   lines: readonly Line[];
   place: number;
   active: boolean;
-  side: "next" | "tray";
+  side: Side;
   setAt: (place: number) => void;
-  setSide: (side: "next" | "tray") => void;
-  acts: Acts;
+  setSide: (side: Side) => void;
+  acts: Pick<Acts, "place" | "tray" | "takeOut">;
 }
 
 function useSideKeys({ lines, place, active, side, setAt, setSide, acts }: SideKeys) {
@@ -179,13 +137,13 @@ function useSideKeys({ lines, place, active, side, setAt, setSide, acts }: SideK
   useKeys(KEYS.sets.place, onLine(acts.place));
   useKeys(KEYS.sets.tray, onLine(acts.tray));
   useKeys(KEYS.sets.takeOut, onLine(acts.takeOut));
-  useKeys(KEYS.sets.which, () => setSide(side === "tray" ? "next" : "tray"));
+  useKeys(KEYS.sets.which, () => setSide(SIDES[(SIDES.indexOf(side) + 1) % SIDES.length] ?? "tray"));
 }
 
 interface HeadProps {
   title: string;
-  side: "next" | "tray";
-  setSide: (side: "next" | "tray") => void;
+  side: Side;
+  setSide: (side: Side) => void;
   wanted: Filter[];
   setWanted: (wanted: Filter[]) => void;
   weights: PartWeights;
@@ -206,18 +164,21 @@ function SideHead({ title, side, setSide, wanted, setWanted, weights, setWeights
         fullWidth
         size="small"
         value={side}
-        onChange={(_, value: "next" | "tray" | null) => value && setSide(value)}
+        onChange={(_, value: Side | null) => value && setSide(value)}
         aria-label="Which side"
         sx={{ mt: 0.8 }}
       >
         <ToggleButton value="next" sx={{ py: 0.2, fontSize: "0.78rem", color: "text.primary" }}>
           goes on
         </ToggleButton>
+        <ToggleButton value="chain" sx={{ py: 0.2, fontSize: "0.78rem", color: "text.primary" }}>
+          chain
+        </ToggleButton>
         <ToggleButton value="tray" sx={{ py: 0.2, fontSize: "0.78rem", color: "text.primary" }}>
           tray {tray} <KeyHint>{shown(KEYS.sets.which)}</KeyHint>
         </ToggleButton>
       </ToggleButtonGroup>
-      {side === "next" && <Wishes {...{ wanted, toggle, weights, setWeights }} />}
+      {side !== "tray" && <Wishes {...{ wanted, toggle, weights, setWeights }} />}
     </Box>
   );
 }
@@ -265,74 +226,27 @@ function Wishes({ wanted, toggle, weights, setWeights }: WishesProps) {
   );
 }
 
-interface LineProps {
-  line: Line;
-  chosen: boolean;
-  onChoose: () => void;
-  onPlace: () => void;
-  onTray?: () => void;
-}
-
-function SideLine({ line, chosen, onChoose, onPlace, onTray }: LineProps) {
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (chosen) box.current?.scrollIntoView({ block: "nearest" });
-  }, [chosen]);
-  return (
-    <Box
-      ref={box}
-      role="listitem"
-      aria-current={chosen}
-      data-line={line.title}
-      onClick={onChoose}
-      sx={(theme) => ({
-        ...{ py: 0.9, px: 0.6, mx: -0.6, borderBottom: 1, borderColor: "divider", cursor: "pointer" },
-        ...{ display: "flex", gap: 1, alignItems: "flex-start" },
-        bgcolor: chosen ? theme.inks.chosenWash : undefined,
-      })}
-    >
-      <Box sx={{ flex: 1, minWidth: 0, fontSize: "0.84rem" }}>
-        <Box component="span" sx={{ fontFamily: NAMES, fontWeight: 600, fontSize: "0.94rem" }}>
-          {line.title || "without a title"}
-        </Box>{" "}
-        <Box component="span" sx={{ color: "text.secondary" }}>
-          {line.artist}
-        </Box>
-        <Box>{line.measures}</Box>
-        <Box sx={{ color: "text.secondary" }}>{line.reasons}</Box>
-        {line.doubts && <Box sx={{ color: chosen ? undefined : "warning.main" }}>{line.doubts}</Box>}
-      </Box>
-      <Box sx={{ display: "flex", flexDirection: "column", gap: 0.4 }}>
-        <Button size="small" onClick={onPlace}>
-          Place {chosen && <KeyHint>{shown(KEYS.sets.place)}</KeyHint>}
-        </Button>
-        {onTray && (
-          <Button size="small" onClick={onTray}>
-            Tray {chosen && <KeyHint>{shown(KEYS.sets.tray)}</KeyHint>}
-          </Button>
-        )}
-      </Box>
-    </Box>
-  );
-}
-
 interface NothingProps {
-  side: "next" | "tray";
-  after: Entry | undefined;
+  side: Side;
+  from: { title: string; on_shelf: boolean } | undefined;
   busy: boolean;
   filters: number;
 }
 
-function Nothing({ side, after, busy, filters }: NothingProps) {
+function Nothing({ side, from, busy, filters }: NothingProps) {
   const words =
     side === "tray"
       ? "The tray is empty. On the Shelf and in crates, Alt S puts what is chosen into it; here, T puts in what goes on from a track."
       : busy
         ? "Looking…"
-        : !after
-          ? "Choose a track of the running order: what goes on from it stands here."
-          : filters
-            ? "Nothing is all of that. Take a filter away."
-            : "Nothing on the Shelf goes on from here by key and tempo.";
+        : !from
+          ? side === "chain"
+            ? "Put a track into the tray, or place one: a chain begins with it, and goes on to what goes with it."
+            : "Choose a track of the running order: what goes on from it stands here."
+          : !from.on_shelf
+            ? `“${from.title}” is not on the Shelf any more.`
+            : filters
+              ? "Nothing is all of that. Take a filter away."
+              : "Nothing on the Shelf goes on from here by key and tempo.";
   return <Box sx={{ color: "text.secondary", py: 1.6, fontSize: "0.88rem" }}>{words}</Box>;
 }

@@ -9,6 +9,7 @@ export type Entry = Schema["SetEntryOut"];
 export type ArcPoint = Schema["ArcPoint"];
 export type Joint = Schema["SetJointOut"];
 export type Suggestion = Schema["SuggestionOut"];
+export type ChainStep = Schema["ChainStepOut"];
 export type Facts = Schema["SetFactsIn"];
 export type OrderWeights = Schema["OrderWeights"];
 export type By = Schema["SetOrderIn"]["by"];
@@ -51,12 +52,11 @@ export const suggestionsQuery = (
   queryOptions({
     queryKey: ["sets", "suggestions", set_id, after, wanted, weeks, weights],
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/sets/{set_id}/suggestions", {
-          params: { path: { set_id }, query: { after, wanted, weeks, ...weights } },
-        }),
-      ),
+    queryFn: async () => {
+      const query = { after, wanted, weeks, ...weights };
+      const asked = client.GET("/api/sets/{set_id}/suggestions", { params: { path: { set_id }, query } });
+      return { after, lines: await unwrap(asked) };
+    },
     retry: false,
   });
 
@@ -72,6 +72,23 @@ export const orderQuery = (set_id: number, by: By, entry_ids: number[], weights?
       ),
     retry: false,
   });
+
+export const chainQuery = (set_id: number) =>
+  queryOptions({
+    queryKey: ["sets", "chain", set_id],
+    queryFn: () => unwrap(client.GET("/api/sets/{set_id}/chain", { params: { path: { set_id } } })),
+    retry: false,
+  });
+
+export function useChainChanges(set_id: number) {
+  const goOn = useChange((body: Schema["ChainStepIn"]) =>
+    unwrap(client.POST("/api/sets/{set_id}/chain", { params: { path: { set_id } }, body })),
+  );
+  const takeBack = useChange((step_id: number) =>
+    unwrap(client.DELETE("/api/sets/{set_id}/chain/{step_id}", { params: { path: { set_id, step_id } } })),
+  );
+  return { goOn, takeBack };
+}
 
 /** Changes of sets as wholes. */
 export function useSetMaking() {
