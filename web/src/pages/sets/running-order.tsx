@@ -11,12 +11,14 @@ interface Props {
   active: boolean;
   onChoose: (place: number) => void;
   onJoint: () => void;
+  /** On the Workbench. */
+  onOpen: (entry: Entry) => void;
 }
 
 const COLUMNS = "1.2rem 3.4rem minmax(5rem, 1fr) 4.2rem 7rem 3.4rem 4.8rem minmax(0, 0.5fr)";
 const PINS: Record<string, string> = { first: "opens", last: "closes", here: "stays here" };
 
-export function RunningOrder({ set, place, active, onChoose, onJoint }: Props) {
+export function RunningOrder({ set, place, active, onChoose, onJoint, onOpen }: Props) {
   const joints = new Map(set.joints.map((joint) => [joint.out_id, joint]));
   return (
     <Box
@@ -45,7 +47,7 @@ export function RunningOrder({ set, place, active, onChoose, onJoint }: Props) {
         const joint = joints.get(entry.id);
         return (
           <Box key={entry.id} onClick={() => onChoose(at)}>
-            <EntryRow entry={entry} chosen={at === place} active={active} />
+            <EntryRow entry={entry} chosen={at === place} active={active} onOpen={() => onOpen(entry)} />
             {joint && (
               <JointLine
                 joint={joint}
@@ -63,7 +65,14 @@ export function RunningOrder({ set, place, active, onChoose, onJoint }: Props) {
   );
 }
 
-function EntryRow({ entry, chosen, active }: { entry: Entry; chosen: boolean; active: boolean }) {
+interface RowProps {
+  entry: Entry;
+  chosen: boolean;
+  active: boolean;
+  onOpen: () => void;
+}
+
+function EntryRow({ entry, chosen, active, onOpen }: RowProps) {
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (chosen) row.current?.scrollIntoView({ block: "nearest" });
@@ -75,6 +84,7 @@ function EntryRow({ entry, chosen, active }: { entry: Entry; chosen: boolean; ac
       role="listitem"
       aria-current={chosen}
       data-entry={entry.title}
+      onDoubleClick={onOpen}
       sx={(theme) => ({
         ...{ display: "grid", gridTemplateColumns: COLUMNS, columnGap: 1, alignItems: "center", py: 0.8 },
         ...{ cursor: "pointer", scrollMarginTop: "2.4rem", scrollMarginBottom: "2.4rem" },

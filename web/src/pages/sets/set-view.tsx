@@ -1,11 +1,13 @@
 /** One set: the arc, the running order, and at the side what can come next, or the tray. */
 import { Box } from "@mui/material";
 import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
 import { engine } from "../../audio/engine";
 import { Empty } from "../../components/empty";
 import { KEYS } from "../../components/keys";
 import { NameDialog } from "../../components/name-dialog";
 import { useKeys } from "../../components/use-keys";
+import { rememberQueue } from "../workbench/queue-order";
 import { ArcPicture } from "./arc-picture";
 import { JointDrawer } from "./joint-drawer";
 import { OrderDialog } from "./order-dialog";
@@ -34,11 +36,9 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
   const entry = set.order[place];
   const canHear = Boolean(entry?.on_shelf && set.order[place + 1]?.on_shelf);
   useOrderKeys({ set, place, inSide, setAt, changes });
-  useKeys(KEYS.sets.order, () => set.order.length > 1 && setAsked("order"));
-  useKeys(KEYS.sets.sheet, () => set.order.length > 0 && setAsked("sheet"));
-  useKeys(KEYS.sets.joint, () => canHear && setAsked("joint"));
-  useKeys(KEYS.sets.through, () => canHear && setAsked("through"));
-  useKeys(KEYS.sets.note, () => entry && setAsked("note"));
+  const open = useOpening(set);
+  useKeys(KEYS.lists.open, () => !inSide && entry && open(entry));
+  useAskKeys(set, entry, canHear, setAsked);
   useKeys(KEYS.sets.play, () => {
     if (!inSide && entry) playLine(entry);
   });
@@ -68,6 +68,7 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
             active={!inSide}
             onChoose={setAt}
             onJoint={() => setAsked("joint")}
+            onOpen={open}
           />
         ) : (
           <NothingPlaced tray={set.tray.length} />
@@ -83,6 +84,28 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
       <Dialogs {...{ set, place, asked, changes }} onPlace={setAt} onClose={() => setAsked(null)} />
     </Box>
   );
+}
+
+function useAskKeys(set: DjSet, entry: Entry | undefined, canHear: boolean, ask: (asked: Asked) => void) {
+  useKeys(KEYS.sets.order, () => set.order.length > 1 && ask("order"));
+  useKeys(KEYS.sets.sheet, () => set.order.length > 0 && ask("sheet"));
+  useKeys(KEYS.sets.joint, () => canHear && ask("joint"));
+  useKeys(KEYS.sets.through, () => canHear && ask("through"));
+  useKeys(KEYS.sets.note, () => entry && ask("note"));
+}
+
+/** Opens a track on the Workbench, where the others of the set come after it. */
+function useOpening(set: DjSet): (entry: Entry) => void {
+  const navigate = useNavigate();
+  return ({ on_shelf, track_id }) => {
+    if (!on_shelf || track_id === null) return;
+    const here = [...set.order, ...set.tray].filter((each) => each.on_shelf);
+    rememberQueue(
+      set.name,
+      here.flatMap((each) => each.track_id ?? []),
+    );
+    void navigate(`/workbench/${track_id}`);
+  };
 }
 
 interface DialogsProps {
