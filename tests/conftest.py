@@ -13,6 +13,18 @@ from selenium import webdriver
 from tests.running import Server, make_browser
 from vinyl.demo.collection import make_collection
 
+# Modules that take longest: begun last, one of two processes would end alone with them.
+LONGEST = (
+    "test_layout", "test_twins_killed", "test_power_cuts", "test_arrivals", "test_when_things_go_wrong",
+    "test_shelf", "test_background", "test_killed_any_time", "test_folder_to_stick", "test_commonest_loop",
+    "test_hard_hearing", "test_prepare_by_key", "test_tempo_course", "test_twins", "test_sticks",
+)  # fmt: skip
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    places = {name: place for place, name in enumerate(LONGEST)}
+    items.sort(key=lambda item: places.get(item.path.stem, len(LONGEST)))
+
 
 @pytest.fixture(scope="session")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:

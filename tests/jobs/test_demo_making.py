@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 from pathlib import Path
 
@@ -32,7 +31,7 @@ def newest(services: Services) -> Job:
 
 def test_the_demo_goes_on_after_an_end_and_all_is_there_once(demo: Path, tmp_path: Path) -> None:
     demo_home = tmp_path / "home"
-    shutil.copytree(demo, demo_home / "demo", copy_function=os.link)
+    shutil.copytree(demo, demo_home / "demo")
     services = opened(demo_home)
     for _ in range(2):  # as after a start that was ended before the nights were made
         prepare_rooms(services.database, demo_home)

@@ -4,6 +4,7 @@ not at all, every file is in its place or aside, in the end all is done; what ca
 
 from __future__ import annotations
 
+import os
 import random
 import sqlite3
 import time
@@ -21,7 +22,7 @@ from vinyl.core.twins.groups import Pair
 from vinyl.library import crates, cues, plays, twin_pairs
 from vinyl.library.database import Database
 
-GROUPS, KILLS, LONGEST_S = 200, 20, 0.5
+GROUPS, KILLS, LONGEST_S = 200, int(os.environ.get("VINYL_KILLS", "6")), 0.5
 OFFSET_S = 0.25
 # A group by what each of its two tracks has: cues, plays, places in lists, whether it is on the Shelf.
 HELD = """
