@@ -157,6 +157,15 @@ def test_a_chain_is_gone_branched_and_placed_by_keyboard(you: Hands, server: Ser
     assert you.browser.execute_script(steps) == ["Anchor", other, first]
     you.chord(Keys.SHIFT, Keys.ENTER)
     _stands(you, "Anchor", other)
+    entry = lambda title: you.see(f"[data-entry='{title}']")  # noqa: E731
+    on_anchor = f"[data-drop={entry('Anchor').get_attribute('data-drop')}]"
+    you.drag(entry(other), on_anchor)
+    _stands(you, other, "Anchor")
+    next_one = _side(you)[0]
+    you.drag(you.see(f"[data-line='{next_one}']"), on_anchor)
+    _stands(you, other, next_one, "Anchor")
+    you.drag(entry(other), "aside[data-drop=tray]")
+    wait_for(lambda: other not in _order(you), lambda: str(_order(you)))
     you.go("/sets")
     you.see_text(f"On from {other}")
     assert "\n".join(you.faults()) == "" and not you.complaints()

@@ -3,6 +3,7 @@ import { Box } from "@mui/material";
 import { useEffect, useRef } from "react";
 import { KeyRing } from "../../components/key-ring";
 import { FIGURES, NAMES } from "../../theme";
+import { usePickedUp, useSpot } from "./set-dragging";
 import type { DjSet, Entry, Joint } from "./use-sets";
 
 interface Props {
@@ -61,7 +62,23 @@ export function RunningOrder({ set, place, active, onChoose, onJoint, onOpen }: 
           </Box>
         );
       })}
+      <Behind />
     </Box>
+  );
+}
+
+/** The room behind the last track, for what is let go there. */
+function Behind() {
+  const { setNode, isOver, id } = useSpot(null);
+  return (
+    <Box
+      ref={setNode}
+      data-drop={id}
+      sx={(theme) => ({
+        minHeight: "4rem",
+        borderTop: `2px solid ${isOver ? theme.inks.chosen : "transparent"}`,
+      })}
+    />
   );
 }
 
@@ -72,26 +89,49 @@ interface RowProps {
   onOpen: () => void;
 }
 
-function EntryRow({ entry, chosen, active, onOpen }: RowProps) {
+/** A row that can be picked up, and on which can be let go. */
+function EntryBox({ entry, chosen, active, onOpen, children }: RowProps & { children: React.ReactNode }) {
   const row = useRef<HTMLDivElement>(null);
+  const { setNode: setSpot, isOver, id: spot } = useSpot(entry.id);
+  const hand = usePickedUp(`entry-${entry.id}`, { entry: entry.id, track_id: entry.track_id });
   useEffect(() => {
     if (chosen) row.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
-  const never = entry.cautions.some(({ kind }) => kind === "never" || kind === "missing" || kind === "away");
   return (
     <Box
-      ref={row}
+      ref={(element: HTMLDivElement | null) => {
+        row.current = element;
+        setSpot(element);
+        hand.setNode(element);
+      }}
+      {...hand.listeners}
       role="listitem"
       aria-current={chosen}
       data-entry={entry.title}
+      data-drop={spot}
       onDoubleClick={onOpen}
       sx={(theme) => ({
         ...{ display: "grid", gridTemplateColumns: COLUMNS, columnGap: 1, alignItems: "center", py: 0.8 },
         ...{ cursor: "pointer", scrollMarginTop: "2.4rem", scrollMarginBottom: "2.4rem" },
         bgcolor: chosen ? theme.inks.chosenWash : undefined,
-        outline: chosen && active ? `1px solid ${theme.inks.chosen}` : undefined,
+        outline: isOver
+          ? `2px dashed ${theme.inks.chosen}`
+          : chosen && active
+            ? `1px solid ${theme.inks.chosen}`
+            : undefined,
+        opacity: hand.isDragging ? 0.5 : undefined,
       })}
     >
+      {children}
+    </Box>
+  );
+}
+
+function EntryRow(row: RowProps) {
+  const { entry, chosen } = row;
+  const never = entry.cautions.some(({ kind }) => kind === "never" || kind === "missing" || kind === "away");
+  return (
+    <EntryBox {...row}>
       <Box
         component="span"
         title={PINS[entry.pin]}
@@ -129,7 +169,7 @@ function EntryRow({ entry, chosen, active, onOpen }: RowProps) {
       <Box sx={{ color: "text.secondary", overflowWrap: "anywhere" }}>
         {[PINS[entry.pin], entry.note].filter(Boolean).join(": ")}
       </Box>
-    </Box>
+    </EntryBox>
   );
 }
 

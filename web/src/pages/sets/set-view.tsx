@@ -12,6 +12,7 @@ import { ArcPicture } from "./arc-picture";
 import { JointDrawer } from "./joint-drawer";
 import { OrderDialog } from "./order-dialog";
 import { RunningOrder } from "./running-order";
+import { SetDragging } from "./set-dragging";
 import { SetHead } from "./set-head";
 import { SheetDialog } from "./sheet-dialog";
 import { playLine } from "./side-lines";
@@ -46,14 +47,7 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
   useKeys(KEYS.sets.back, () => setInSide(false));
   useEffect(() => () => engine.pause(), []);
   return (
-    <Box
-      sx={{
-        flex: 1,
-        minHeight: 0,
-        display: "grid",
-        gridTemplateColumns: "minmax(0, 1fr) minmax(260px, 26%)",
-      }}
-    >
+    <Columns {...{ set, changes }}>
       <Box sx={{ minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
         <SetHead set={set} lines={lines} changes={changes} onOpen={onOpen} onMake={onMake} onAsk={setAsked} />
         <ArcPicture
@@ -82,7 +76,19 @@ export function SetView({ set, lines, onOpen, onMake }: Props) {
         onPlaced={() => setAt(place + 1)}
       />
       <Dialogs {...{ set, place, asked, changes }} onPlace={setAt} onClose={() => setAsked(null)} />
-    </Box>
+    </Columns>
+  );
+}
+
+type ColumnsProps = React.ComponentProps<typeof SetDragging>;
+
+/** The set and its side, between which tracks can be dragged. */
+function Columns({ children, ...rest }: ColumnsProps) {
+  const columns = "minmax(0, 1fr) minmax(260px, 26%)";
+  return (
+    <SetDragging {...rest}>
+      <Box sx={{ flex: 1, minHeight: 0, display: "grid", gridTemplateColumns: columns }}>{children}</Box>
+    </SetDragging>
   );
 }
 

@@ -6,6 +6,7 @@ import { shown } from "../../components/key-map";
 import { KEYS } from "../../components/keys";
 import { toggleTrack } from "../../components/use-listening";
 import { NAMES } from "../../theme";
+import { usePickedUp } from "./set-dragging";
 import { useSetChanges, type DjSet, type Entry, type Suggestion } from "./use-sets";
 
 /** A line at the side: a suggestion, or a track in the tray. */
@@ -85,12 +86,17 @@ interface LineProps {
 
 export function SideLine({ line, chosen, action, onChoose, onPlace, onTray }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
+  const hand = usePickedUp(`line-${line.entry ?? `of ${line.track_id}`}`, line);
   useEffect(() => {
     if (chosen) box.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
   return (
     <Box
-      ref={box}
+      ref={(element: HTMLDivElement | null) => {
+        box.current = element;
+        hand.setNode(element);
+      }}
+      {...hand.listeners}
       role="listitem"
       aria-current={chosen}
       data-line={line.title}
@@ -99,6 +105,7 @@ export function SideLine({ line, chosen, action, onChoose, onPlace, onTray }: Li
         ...{ py: 0.9, px: 0.6, mx: -0.6, borderBottom: 1, borderColor: "divider", cursor: "pointer" },
         ...{ display: "flex", gap: 1, alignItems: "flex-start" },
         bgcolor: chosen ? theme.inks.chosenWash : undefined,
+        opacity: hand.isDragging ? 0.5 : undefined,
       })}
     >
       <Box sx={{ flex: 1, minWidth: 0, fontSize: "0.84rem" }}>

@@ -20,6 +20,7 @@ import {
   type Suggestion,
 } from "./use-sets";
 import { chainActs, ChainHead, chainLines, useChainKeys } from "./chain-side";
+import { TRAY, useTraySpot } from "./set-dragging";
 import { ofEntry, ofSuggestion, playLine, SideLine, useLineActs, type Acts, type Line } from "./side-lines";
 import { useChain, type Chain } from "./use-chain";
 import { useWeights } from "./use-weights";
@@ -62,15 +63,7 @@ export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
   const title = titleOf(side, chain, after);
   const fromTray = side === "tray" || (side === "chain" && !chain.at);
   return (
-    <Box
-      component="aside"
-      aria-label={title}
-      onClick={() => onActive(true)}
-      sx={(theme) => ({
-        ...{ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", minHeight: 0, minWidth: 0 },
-        ...{ display: "flex", flexDirection: "column" },
-      })}
-    >
+    <SideBox title={title} onActive={() => onActive(true)}>
       <SideHead
         title={title}
         {...{ side, setSide, wanted, setWanted, weights, setWeights }}
@@ -95,6 +88,33 @@ export function SidePanel({ set, after, active, onActive, onPlaced }: Props) {
         ))}
         {!lines.length && <Nothing side={side} from={from} busy={found.busy} filters={wanted.length} />}
       </Box>
+    </SideBox>
+  );
+}
+
+interface SideBoxProps {
+  title: string;
+  onActive: () => void;
+  children: React.ReactNode;
+}
+
+/** What is let go on it goes into the tray. */
+function SideBox({ title, onActive, children }: SideBoxProps) {
+  const { setNode, isOver } = useTraySpot();
+  return (
+    <Box
+      component="aside"
+      ref={setNode}
+      data-drop={TRAY}
+      aria-label={title}
+      onClick={onActive}
+      sx={(theme) => ({
+        ...{ bgcolor: theme.inks.panel, borderLeft: 1, borderColor: "divider", minHeight: 0, minWidth: 0 },
+        ...{ display: "flex", flexDirection: "column" },
+        ...(isOver && { outline: `2px dashed ${theme.inks.chosen}`, outlineOffset: -3 }),
+      })}
+    >
+      {children}
     </Box>
   );
 }
