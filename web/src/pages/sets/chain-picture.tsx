@@ -2,6 +2,7 @@
 import { Box, ButtonBase } from "@mui/material";
 import { useMemo } from "react";
 import { intoSight } from "../../components/use-steps";
+import { NAMES } from "../../theme";
 import { chainRows, type ChainRow } from "./chain-rows";
 import type { Chain } from "./use-chain";
 import type { ChainStep } from "./use-sets";
@@ -51,7 +52,7 @@ interface StepProps {
 }
 
 function Step({ step, indentPx, here, onWay, onGo }: StepProps) {
-  const said = [step.artist, step.on_shelf ? HELD[step.held] : "no longer on the Shelf"].filter(Boolean);
+  const said = [step.on_shelf ? HELD[step.held] : "no longer on the Shelf", step.artist].filter(Boolean);
   return (
     <ButtonBase
       ref={here ? intoSight : undefined}
@@ -67,12 +68,16 @@ function Step({ step, indentPx, here, onWay, onGo }: StepProps) {
           gap: 0.8,
         },
         ...{ pl: `${indentPx + 12}px`, pr: 1, fontSize: "0.86rem", whiteSpace: "nowrap" },
+        fontFamily: NAMES,
         color: onWay ? "text.primary" : "text.secondary",
         bgcolor: here ? theme.inks.chosenWash : undefined,
         fontWeight: here ? 600 : undefined,
       })}
     >
-      <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
+      <Box
+        component="span"
+        sx={{ flexShrink: 0, maxWidth: "75%", overflow: "hidden", textOverflow: "ellipsis" }}
+      >
         {step.title || "without a title"}
       </Box>
       <Box
