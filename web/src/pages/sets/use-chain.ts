@@ -52,6 +52,8 @@ export function useChain(setId: number): Chain {
       });
     },
     back,
-    takeBack: () => at && changes.takeBack.mutate(at.id, { onSuccess: back }),
+    takeBack: () => {
+      if (at && !changes.takeBack.isPending) changes.takeBack.mutate(at.id, { onSuccess: back });
+    },
   };
 }
