@@ -168,6 +168,20 @@ test("a chain goes on, back and branches, and the way one went is placed", async
   ]);
 });
 
+test("a second Enter before the first is answered goes nowhere from where one was", async () => {
+  let answer: (step: { id: number }) => void = () => undefined;
+  const { told, user } = show({
+    "POST /api/sets/4/chain": () => new Promise<{ id: number }>((resolve) => (answer = resolve)),
+  });
+  await screen.findByText("Dock");
+  await user.keyboard("{ArrowRight}yy");
+  await screen.findByText("Where a chain begins");
+  await user.keyboard("{Enter}{ArrowDown}{Enter}");
+  await waitFor(() => expect(told("POST /api/sets/4/chain")).toHaveLength(1));
+  answer({ id: 1 });
+  expect(told("POST /api/sets/4/chain")).toEqual([{ track_id: 1, from_id: null }]);
+});
+
 test("an order is compared before it is taken", async () => {
   const { told, user } = show();
   await screen.findByText("27 Nov !");
