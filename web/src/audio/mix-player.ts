@@ -94,9 +94,11 @@ export class MixPlayer {
     try {
       this.context ??= new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
       const { context } = this;
+      // First: nodes that were being made when the clock was stopped become ready only where it runs again.
+      await context.resume();
+      if (run !== this.run) return;
       this.channels ??= makeChannels(context);
       const channels = await this.channels;
-      await context.resume();
       const spans = { out: this.spanOf(loaded, "out"), into: this.spanOf(loaded, "into") };
       for (const deck of DECKS) await this.feed(channels[deck], loaded.tracks[deck], spans[deck], run, true);
       if (run !== this.run) return;
@@ -163,6 +165,7 @@ export class MixPlayer {
     run: number,
     begins: boolean,
   ): Promise<void> {
+    if (run !== this.run) return;
     const middle = Math.min(last, first + FIRST_PIECES - 1);
     if (begins) tell(node, { frames: (last - first + 1) * CHUNK_FRAMES });
     for (let index = begins ? first : middle + 1; index <= (begins ? middle : last); index++) {
@@ -231,8 +234,6 @@ async function makeChannels(context: AudioContext): Promise<Record<Deck, Channel
     node.connect(low).connect(gain).connect(master);
     return { node, low, gain };
   };
-  // A node is ready only where the clock runs.
-  await context.resume();
   return { out: await make(), into: await make() };
 }
 

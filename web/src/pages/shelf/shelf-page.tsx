@@ -40,6 +40,7 @@ import {
   type Changes,
   type Filters,
 } from "./use-shelf-query";
+import { useToRows } from "./use-to-rows";
 
 export function ShelfPage() {
   const { filters, marked, found, sorts, change, sortBy, clear } = useShelfQuery();
@@ -52,8 +53,7 @@ export function ShelfPage() {
   // What stands in the search, where something else than typing has put it there.
   const [put, setPut] = useState({ times: 0, text: filters.q ?? "" });
   const open = useOpen(found);
-  // Rows that are still those of the words before are not chosen.
-  const { toRows } = useFixed({ toRows: () => source.settled && selection.move(0, false) });
+  const { toRows } = useFixed({ toRows: useToRows(source, selection, (id, place) => void open(id, place)) });
   useKeys(KEYS.lists.pictures, shown.fold);
   if (source.library === 0) return <NothingYet />;
   const showAll = () => {
