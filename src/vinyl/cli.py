@@ -154,13 +154,14 @@ def _add_crate(commands: Any) -> None:
 
 
 def _add_set(commands: Any) -> None:
-    planned = commands.add_parser("set", help="list and show sets, and propose their order")
+    planned = commands.add_parser("set", help="list and show sets, propose their order, tell their clearance")
     verbs = planned.add_subparsers(required=True, metavar="VERB")
     for verb, text in (
         ("list", "print all sets"),
         ("show", "print a set with what speaks against it"),
         ("export", "print a set as a file for others"),
         ("order", "print an order that is proposed for it; nothing is changed"),
+        ("clearance", "print whether its recording may be published, by what is known of its tracks"),
     ):
         command = verbs.add_parser(verb, help=text)
         if verb != "list":
@@ -335,6 +336,8 @@ def _set(options: argparse.Namespace) -> int:
         return sets.show_set(home, options.name)
     if options.verb == "export":
         return sets.export_set(home, options.name, options.form)
+    if options.verb == "clearance":
+        return sets.show_clearance(home, options.name)
     return sets.propose_order(home, options.name, options.by)
 
 

@@ -301,3 +301,43 @@ def test_a_night_is_laid_beside_its_plan(client: TestClient) -> None:
     client.delete(f"/api/sets/{set_id}").raise_for_status()
     gone = client.get(f"/api/gigs/{night}/plan/{set_id}")
     assert gone.status_code == 404 and "no longer there" in gone.json()["detail"]
+
+
+def test_a_recording_is_cleared_by_a_register_by_a_table_and_by_hand(client: TestClient) -> None:
+    set_id = _make(client)
+    path = f"/api/sets/{set_id}/clearance"
+    with _database(client).write() as connection:
+        known = [new_track(connection, "Salt Arithmetic", artist="Tern Logic")]
+        known.append(new_track(connection, "Nine Steps to the Water", artist="BRINE SOCIAL"))
+    _place(client, set_id, 1, 2, *known)
+
+    def states() -> list[str]:
+        return [each["state"] for each in client.get(path).json()["lines"]]
+
+    assert client.get(path).json()["may"] == "not known" and states() == ["unknown"] * 4
+    asked = client.post(f"{path}/ask").json()
+    assert asked == {"changed": 2, "not_known": 2, "by_hand": 0, "notes": []}
+    assert states() == ["unknown", "unknown", "blocked", "blocked"]
+    assert client.get(path).json()["may"] == "no", "what is blocked everywhere"
+    told = {each["title"]: each for each in client.get(f"/api/sets/{set_id}").json()["order"]}
+    cautions = [each["words"] for each in told["Nine Steps to the Water"]["cautions"]]
+    assert "blocked in Norrland Isles, Ostmark in a recording" in cautions
+
+    by_hand = {"track_ids": [known[0]], "state": "free", "condition": "their letter of May"}
+    assert client.put(path, json=by_hand).status_code == 204
+    table = "artist,title,state,where\nTern Logic,Salt Arithmetic,blocked,\nArtist 0,Tide,free,\n?,?,?,\n"
+    taken = client.post(f"{path}/table", json={"text": table, "source": "the label"}).json()
+    assert (taken["changed"], taken["by_hand"], taken["not_known"]) == (1, 1, 2)
+    assert states() == ["free", "unknown", "free", "blocked"], "what was said by hand stays"
+    assert client.post(f"{path}/ask").json()["by_hand"] == 1
+    assert client.get(path).json()["lines"][0]["source"] == "the label"
+
+    made = client.get(f"{path}/file").text
+    assert "their letter of May,by hand" in made and made.count("\r\n") == 5
+    _undo(client), _undo(client)
+    assert states() == ["unknown", "unknown", "blocked", "blocked"]
+    assert client.put(path, json={**by_hand, "state": "unknown"}).status_code == 204
+    assert states()[2] == "unknown", "forgotten"
+    assert client.put(path, json={**by_hand, "track_ids": [9999]}).status_code == 422
+    assert client.post(f"{path}/table", json={"text": "nothing"}).status_code == 422
+    assert client.get("/api/sets/999/clearance").status_code == 404

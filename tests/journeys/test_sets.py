@@ -169,3 +169,37 @@ def test_a_chain_is_gone_branched_and_placed_by_keyboard(you: Hands, server: Ser
     you.go("/sets")
     you.see_text(f"On from {other}")
     assert "\n".join(you.faults()) == "" and not you.complaints()
+
+
+def test_a_recording_is_cleared_by_hand_by_a_register_and_by_a_table(you: Hands, server: Server) -> None:
+    made = server.send("POST", "/api/sets", {"name": "Recorded", "on_day": "2027-01-15"})["id"]
+    ids = [server.ids()[title] for title in ("Anchor", "Buoy")]
+    server.send("POST", f"/api/sets/{made}/tracks", {"ids": ids, "placed": True})
+
+    def states() -> list[str]:
+        return [each["state"] for each in server.get(f"/api/sets/{made}/clearance")["lines"]]
+
+    you.go("/sets")
+    you.see("[data-entry]")
+    you.chord(Keys.SHIFT, "c")
+    you.see_text("nothing known of 2 tracks")
+    you.press_button("Ask the rights register")
+    you.see_text("nothing said of 2")
+    you.press_button("Read a table")
+    artist = server.get(f"/api/sets/{made}")["order"][0]["artist"]
+    you.see("[role=dialog] textarea")
+    rows = f"artist,title,state,where{Keys.ENTER}{artist},Anchor,free,{Keys.ENTER}{artist},Buoy,muted,"
+    you.keys(*rows, Keys.TAB, Keys.TAB, Keys.ENTER)
+    you.see_text("silent while one track plays")
+    wait_for(lambda: states() == ["free", "muted"], lambda: f"both told of: {states()}")
+    you.click("[data-clearance=Buoy]")
+    you.write_in(
+        "form[aria-label='Clearance of Buoy'] input[type=text]:not([readonly])", "Ostmark", Keys.ENTER
+    )
+    you.see_text("by hand")
+    assert server.get(f"/api/sets/{made}/clearance")["lines"][1]["places"] == ["Ostmark"]
+    assert "\n".join(you.faults()) == "" and not you.complaints()
+    you.keys(Keys.ESCAPE)
+    you.see_text("muted in Ostmark in a recording")
+    you.chord(Keys.CONTROL, "z")
+    wait_for(lambda: server.get(f"/api/sets/{made}/clearance")["lines"][1]["places"] == [], "taken back")

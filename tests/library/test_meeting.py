@@ -266,7 +266,7 @@ def _fill(connection: sqlite3.Connection) -> None:
 
 USUAL = {"part": "cues", "began_at": FRIDAY.format(1), "played_at": FRIDAY.format(2),
          "begins": "21:00", "rule": "[]", "profile": "Quay One", "field": "title", "source": "by hand",
-         "colour": "ink"}  # fmt: skip
+         "colour": "ink", "state": "free"}  # fmt: skip
 
 
 def test_what_asks_for_a_tag_asks_for_the_one_it_was_merged_into(database: Database) -> None:

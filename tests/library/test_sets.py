@@ -12,12 +12,14 @@ from hypothesis import strategies as st
 
 from tests.library.making import new_track
 from vinyl.cli import main
+from vinyl.core.planning.clearance import Ruling
 from vinyl.core.planning.mixing import Settings
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.merging import Way
 from vinyl.library import (
     chains,
+    clearances,
     gigs,
     grids,
     mixes,
@@ -267,6 +269,14 @@ def test_sets_are_listed_shown_and_ordered_from_the_command_line(
     ordered = run("order", str(set_id), "--by", "tempo")
     assert [line.split(" - ")[1] for line in ordered[:3]] == ["Track 0", "Track 2", "Track 11"]
     assert [each.track_id for each in sets.list_entries(database.read(), set_id)] == [12, 3, 1, 5]
+    with database.write() as connection:
+        clearances.put(connection, {1: Ruling("blocked", ("Ostmark",)), 3: Ruling("free", source="a label")})
+    assert run("clearance", "Friday") == [
+        "May be published: not known; not in Ostmark; nothing known of one track",
+        "! Artist 11 - Track 11: unknown",
+        "  Artist 2 - Track 2: free · a label",
+        "! Artist 0 - Track 0: blocked in Ostmark",
+    ]
     assert main(["set", "show", "Nowhere", "--home", str(tmp_path)]) == 1
     assert "There is no set “Nowhere”" in capsys.readouterr().err
 

@@ -15,10 +15,24 @@ from tests.library.making import new_track
 from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.likeness.compare import Match
+from vinyl.core.planning.clearance import BY_HAND, Ruling
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.twins.alignment import Alignment
 from vinyl.core.twins.groups import Pair
-from vinyl.library import crates, cues, grids, locks, off_shelf, plays, routes, tags, tracks, twin_pairs, undo
+from vinyl.library import (
+    clearances,
+    crates,
+    cues,
+    grids,
+    locks,
+    off_shelf,
+    plays,
+    routes,
+    tags,
+    tracks,
+    twin_pairs,
+    undo,
+)
 from vinyl.library.database import Database
 from vinyl.library.twin_carrying import carry_over, plan_carrying, said
 
@@ -198,6 +212,36 @@ def test_what_contradicts_is_told_and_chosen_and_what_has_no_place_is_lost_with_
         connection.execute("DELETE FROM twin_pair")
     unknown = plan_carrying(read, NO_ATTACKS, kept, [copy])
     assert len(unknown.lost) == 2 and "known" in unknown.lost[0] and unknown.values == {"stars": "4"}
+
+
+def test_a_clearance_by_hand_is_never_lost_and_what_contradicts_is_chosen(database: Database) -> None:
+    with database.write() as connection:
+        kept, copy, third = (new_track(connection, title, duration_s=DURATION_S) for title in "ABC")
+        twin_pairs.keep(connection, [_aligned(kept, copy, 0.0)], [kept, copy])
+        listed, by_hand = Ruling("free", source="a register"), Ruling("blocked", ("Ostmark",), "", BY_HAND)
+        clearances.put(connection, {kept: listed, copy: by_hand, third: replace(by_hand, state="muted")})
+    read, copies = database.read(), [copy, third]
+
+    def planned(*ids: int, **choices: int) -> Ruling | None:
+        return plan_carrying(read, NO_ATTACKS, ids[0], ids[1:], choices).clearance
+
+    assert planned(kept, copy) == by_hand, "by hand beats a register"
+    assert planned(copy, kept) is None, "and stays"
+    assert planned(kept, copy, clearance=kept) is None
+    plan = plan_carrying(read, NO_ATTACKS, kept, copies)
+    told = [each for each in plan.differs if each.field == "clearance"]
+    assert [(each.other, each.carried, each.by_hand) for each in told] == [
+        ("blocked in Ostmark", True, False),
+        ("muted in Ostmark", False, True),
+    ], "two by hand contradict each other"
+    assert not plan.is_clean
+    assert planned(kept, *copies, clearance=third) == replace(by_hand, state="muted")
+    with database.write("Settle") as connection:
+        carry_over(connection, plan, aside=False)
+    assert clearances.clearances(read, [kept])[kept] == by_hand
+    with database.write() as connection:
+        undo.step_back(connection, "undo")
+    assert clearances.clearances(read, [kept])[kept] == listed
 
 
 def test_the_kept_file_stands_for_those_that_gave_way_to_it(database: Database) -> None:

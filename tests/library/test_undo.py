@@ -32,6 +32,7 @@ from vinyl.library import (
     grids,
     list_documents,
     locks,
+    mixes,
     plays,
     routes,
     series,
@@ -332,6 +333,24 @@ def test_a_change_that_changes_nothing_keeps_what_can_be_redone(database: Databa
     with database.write("Open") as connection:
         locks.set_lock(connection, [1], "cues", False)
     assert named(database) == (None, "Rate")
+
+
+@pytest.mark.parametrize("before", ["this version", "versions before"])
+def test_a_row_that_a_step_deletes_and_makes_again_is_given_back(database: Database, before: str) -> None:
+    with database.write() as connection:
+        ids = [new_track(connection, title) for title in ("A", "B")]
+    for works in (True, False):
+        with database.write(f"It works: {works}") as connection:
+            mixes.say(connection, ids[0], ids[1], works)
+    if before == "versions before":
+        with database.write() as connection:
+            connection.execute("UPDATE undo_entry SET after = 'made'")
+    with database.write() as connection:
+        assert undo.step_back(connection, "undo").left == ()
+    assert mixes.verdicts(database.read(), ids) == {(ids[0], ids[1]): True}
+    with database.write() as connection:
+        undo.step_back(connection, "redo")
+    assert mixes.verdicts(database.read(), ids) == {(ids[0], ids[1]): False}
 
 
 def test_steps_outlive_a_column_that_is_renamed(database: Database) -> None:

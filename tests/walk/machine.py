@@ -249,7 +249,20 @@ class Walk(RuleBasedStateMachine):
         n=N,
         m=N,
         what=st.sampled_from(
-            ["move", "tray", "remove", "pin", "joint", "mix", "order", "copy", "chain", "unchain", "delete"]
+            [
+                "move",
+                "tray",
+                "remove",
+                "pin",
+                "joint",
+                "mix",
+                "order",
+                "copy",
+                "chain",
+                "unchain",
+                "clear",
+                "delete",
+            ]
         ),
     )
     @of("sets")
@@ -274,6 +287,10 @@ class Walk(RuleBasedStateMachine):
                 "note": self.word("n"),
             }
             self.do("PUT", f"{path}/joint", said)
+        elif what == "clear" and (ids := [e["track_id"] for e in found["order"] if e["on_shelf"]]):
+            states = ("free", "blocked", "unknown")
+            said = {"track_ids": ids[:2], "state": states[m % 3], "places": "Ostmark"}
+            self.do("PUT" if m % 2 else "POST", f"{path}/clearance{'' if m % 2 else '/ask'}", said)
         elif what in ("chain", "unchain"):
             self.chain(path, m, what == "unchain")
         elif what == "mix" and len(ids := [e["track_id"] for e in found["order"] if e["on_shelf"]]) > 1:

@@ -72,6 +72,7 @@ def _opened(house: House) -> Iterator[View]:
     for dj_set in house.get("/api/sets"):
         yield View(("sets", "one", dj_set["id"]), f"/api/sets/{dj_set['id']}")
         yield View(("sets", "chain", dj_set["id"]), f"/api/sets/{dj_set['id']}/chain")
+        yield View(("sets", "clearance", dj_set["id"]), f"/api/sets/{dj_set['id']}/clearance")
     for crate in house.get("/api/crates"):
         if not crate["is_folder"]:
             number = crate["id"]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Annotated, cast
 
 from fastapi import APIRouter, Query
@@ -17,6 +18,11 @@ from vinyl.api.models.sets import (
     CautionOut,
     ChainStepIn,
     ChainStepOut,
+    ClearanceIn,
+    ClearanceLine,
+    ClearanceOut,
+    ClearanceTableIn,
+    ClearanceTaken,
     SetAdded,
     SetAddIn,
     SetArcIn,
@@ -37,14 +43,17 @@ from vinyl.api.models.sets import (
     SuggestionOut,
 )
 from vinyl.api.services import Use
+from vinyl.core.planning.clearance import Ruling, parse_places
 from vinyl.core.planning.fitting import MOST_WEIGHT, Weights
 from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.suggesting import Filter
 from vinyl.core.planning.transitions import Weight
+from vinyl.exchange.night_files import NightFile
+from vinyl.exchange.rights.register import StandInRegister
 from vinyl.library import chains, crates, find, set_planning, suggesting
 from vinyl.library import sets as stored
 from vinyl.library.set_planning import Plan, Planned
-from vinyl.operations import sets
+from vinyl.operations import clearances, sets
 
 SUGGESTED = ("title", "artist", "bpm", "key", "energy", "duration_s", "main_s")
 
@@ -234,6 +243,56 @@ def go_on(use: Use, set_id: int, wanted: ChainStepIn) -> SetMade:
 def take_back(use: Use, set_id: int, step_id: int) -> None:
     """Take a step back, with all that was gone on to from it."""
     sets.take_back(use.database, set_id, step_id)
+
+
+@router.get("/{set_id}/clearance")
+def get_clearance(use: Use, set_id: int) -> ClearanceOut:
+    """Whether the set's recording may be published, and each track's part in that."""
+    read = use.database.read()
+    found, plan = clearances.read_clearance(read, set_id), set_planning.read_plan(read, set_id)
+    return ClearanceOut(
+        may=found.publication.may,
+        words=list(found.publication.words),
+        lines=[
+            ClearanceLine(
+                track_id=line.track_id,
+                artist=line.recording.artist,
+                title=line.recording.title,
+                at=sets.at_clock(plan, line.at_s),
+                is_doubtful=line.ruling.is_doubtful,
+                **{**asdict(line.ruling), "places": list(line.ruling.places)},
+            )
+            for line in found.lines
+        ],
+    )
+
+
+@router.put("/{set_id}/clearance", status_code=204)
+def say_clearance(use: Use, set_id: int, wanted: ClearanceIn) -> None:
+    """Say by hand whether tracks may be published within a recording."""
+    stored.get_set(use.database.read(), set_id)
+    ruling = Ruling(wanted.state, parse_places(wanted.places), wanted.condition)
+    clearances.say(use.database, wanted.track_ids, ruling)
+
+
+@router.post("/{set_id}/clearance/ask")
+def ask_register(use: Use, set_id: int) -> ClearanceTaken:
+    """Ask the register of rights about the set's tracks."""
+    return ClearanceTaken.model_validate(clearances.ask(use.database, set_id, StandInRegister()))
+
+
+@router.post("/{set_id}/clearance/table")
+def read_clearance_table(use: Use, set_id: int, wanted: ClearanceTableIn) -> ClearanceTaken:
+    """Take clearances of the set's tracks from a table."""
+    taken = clearances.read_table(use.database, set_id, wanted.text, wanted.source)
+    return ClearanceTaken.model_validate(taken)
+
+
+@router.get("/{set_id}/clearance/file", response_class=Response)
+def clearance_as_file(use: Use, set_id: int) -> Response:
+    """What is known of the set's tracks as a table."""
+    name, text = clearances.as_table(use.database.read(), set_id)
+    return file_out(NightFile(text), f"{name}, clearance", "csv")
 
 
 @router.post("/{set_id}/crate", status_code=201)

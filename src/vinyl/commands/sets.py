@@ -1,4 +1,6 @@
-"""``./vinyl set``: sets from the command line: which there are, how one stands, and an order for it."""
+"""``./vinyl set``: sets from the command line: which there are, how one stands, an order for it, and whether
+its recording may be published.
+"""
 
 from __future__ import annotations
 
@@ -13,6 +15,7 @@ from vinyl.library import set_planning
 from vinyl.library import sets as stored
 from vinyl.library.errors import NotFoundError
 from vinyl.library.sets import DjSet
+from vinyl.operations import clearances
 from vinyl.operations.sets import as_file, as_text
 
 
@@ -59,6 +62,18 @@ def propose_order(home: Path, name: str, by: By) -> int:
         bpm = f"{entry.bpm:6.1f}" if entry.bpm else "     –"
         print(f"{number:3}  {bpm}  {entry.key or '–':9}  {entry.artist} - {entry.title}")
     print(f"cost {found.cost_before:.2f} before, {found.cost_after:.2f} after")
+    return 0
+
+
+def show_clearance(home: Path, name: str) -> int:
+    """Print whether a set's recording may be published, and each track's part in that."""
+    read = open_library(home).read()
+    found = clearances.read_clearance(read, _named(read, name).id)
+    print(f"May be published: {'; '.join((found.publication.may, *found.publication.words))}")
+    for line in found.lines:
+        mark = "!" if line.ruling.is_doubtful else " "
+        said = " · ".join(filter(None, (line.ruling.words, line.ruling.source, line.ruling.on_day)))
+        print(f"{mark} {line.recording.artist} - {line.recording.title}: {said}")
     return 0
 
 

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from vinyl.core.planning.clearance import Ruling, caution_of
 from vinyl.core.planning.mixing import Settings
 from vinyl.core.planning.proposing import By, Proposal, propose
 from vinyl.core.planning.running_order import Pins
@@ -22,7 +23,7 @@ from vinyl.core.planning.transitions import (
     cautions_between,
     transition,
 )
-from vinyl.library import logbook, mixes, sets
+from vinyl.library import clearances, logbook, mixes, sets
 from vinyl.library.clock import today
 from vinyl.library.errors import LibraryError
 from vinyl.library.sets import DjSet, Entry, Said
@@ -109,6 +110,7 @@ def _stops(
     ids = [entry.track_id for entry in entries if entry.track_id is not None]
     day = date.fromisoformat(dj_set.on_day) if dj_set.on_day else today()
     never = logbook.never_at(connection, dj_set.venue_id, ids)
+    said = clearances.clearances(connection, ids)
     last, since = {}, logbook.weeks_before(day, LATELY_WEEKS)
     if dj_set.venue_id is not None:
         last = logbook.last_at(connection, dj_set.venue_id, ids)
@@ -117,6 +119,7 @@ def _stops(
         Stop(
             entry.bpm, entry.key, entry.energy, entry.duration_s, entry.artist, entry.doubt, entry.away,
             entry.on_shelf, lately.get(entry.track_id or 0, ""), never.get(entry.track_id or 0, ""),
+            caution_of(said.get(entry.track_id or 0, Ruling())),
         )
         for entry in entries
     ]  # fmt: skip

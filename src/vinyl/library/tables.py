@@ -218,6 +218,7 @@ TABLES: tuple[Table, ...] = (
     _of_track(
         "off_shelf", ("a track off the Shelf", "tracks off the Shelf"), "off_shelf", "added", undoable=True
     ),
+    _of_track("track_clearance", ("a clearance", "clearances"), "clearance", "sets", undoable=True),
     Table(
         "twin_not",
         ("two that are no twins", "pairs that are no twins"),

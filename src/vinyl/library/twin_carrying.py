@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from vinyl.core.cues.cue import Cue
 from vinyl.core.cues.routes import Jump
 from vinyl.core.errors import VinylError
+from vinyl.core.planning.clearance import BY_HAND, Ruling
 from vinyl.core.rhythm.tempo_map import TempoMap
 from vinyl.core.rules.finishing import Part
 from vinyl.core.twins.merging import (
@@ -24,6 +25,7 @@ from vinyl.core.twins.merging import (
 )
 from vinyl.library import (
     chains,
+    clearances,
     cues,
     flat,
     grids,
@@ -90,6 +92,7 @@ class Plan:
     places: list[Place] = field(default_factory=list)
     left_out: int = 0
     ways: dict[int, Way | None] = field(default_factory=dict)
+    clearance: Ruling | None = None
     differs: list[Difference] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
 
@@ -145,6 +148,7 @@ def plan_carrying(
     _plan_values(plan, kept, copies, choices or {})
     _plan_tags(connection, plan, kept)
     _plan_locks(plan, kept, copies)
+    _plan_clearance(connection, plan, choices or {})
     _plan_places(connection, plan)
     first = next((way for way in ways.values() if way is not None), None)
     plan.offset_s = first.alignment.offset_s if first else 0.0
@@ -311,6 +315,28 @@ def _plan_locks(plan: Plan, kept: _Track, copies: Sequence[_Track]) -> None:
     plan.locks = [part for part in ("grid", "key", "cues", "tags") if part in held]
 
 
+def _plan_clearance(connection: sqlite3.Connection, plan: Plan, choices: Mapping[str, int]) -> None:
+    """What was said by hand beats what a register says; of two by hand the kept file's stays, unless the
+    other is chosen.
+    """
+    chosen = choices.get("clearance")
+    said = clearances.clearances(connection, [plan.kept_id, *plan.copy_ids])
+    taken = said.get(plan.kept_id, Ruling())
+    for copy_id in plan.copy_ids:
+        other = said.get(copy_id, taken)
+        if other.words == taken.words:
+            continue
+        by_hand = other.source == BY_HAND
+        outdoes = taken.state == "unknown" or (by_hand and taken.source != BY_HAND)
+        takes = chosen == copy_id or (outdoes and (chosen is None or taken.state == "unknown"))
+        if taken.state != "unknown":
+            plan.differs.append(
+                Difference("clearance", taken.words, other.words, copy_id, takes, by_hand and not outdoes)
+            )
+        if takes:
+            plan.clearance = taken = other
+
+
 def _plan_places(connection: sqlite3.Connection, plan: Plan) -> None:
     ids = json.dumps(plan.copy_ids)
     among = "IN (SELECT value FROM json_each(?1))"
@@ -378,6 +404,8 @@ def _carry_places(connection: sqlite3.Connection, plan: Plan) -> None:
     sets.take_over(connection, plan.kept_id, {each: plan.ways.get(each) for each in plan.copy_ids})
     chains.take_over(connection, plan.kept_id, plan.copy_ids)
     mixes.take_over(connection, plan.kept_id, plan.copy_ids)
+    if plan.clearance is not None:
+        clearances.put(connection, {plan.kept_id: plan.clearance})
     moved = [place for place in plan.places if not place.once]
     connection.executemany(
         "UPDATE crate_place SET track_id = ? WHERE id = ?", [(plan.kept_id, place.id) for place in moved]
@@ -435,6 +463,8 @@ def said(plan: Plan) -> list[str]:
         words.append(" and ".join(moved) + shift)
     if merged.given_up:
         words.append(f"{', '.join(dict.fromkeys(merged.given_up))} stay with the cues that have them")
+    if plan.clearance is not None:
+        words.append(f"the clearance: {plan.clearance.words}")
     if plan.locks:
         words.append(f"locks of {', '.join(plan.locks)}")
     if plan.plays:

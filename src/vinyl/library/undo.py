@@ -273,8 +273,9 @@ class _Log:
             for at, c in enumerate(self._keys)
         )
         return (
-            f"(SELECT {keys}, row_key, before, nullif(after, '') AS after, after IS '' AS unknown "
-            "FROM undo_entry "
+            # Kept by earlier versions of a row that was deleted and made again: that it was made.
+            f"(SELECT {keys}, row_key, before, iif(after IN ('', 'made'), NULL, after) AS after, "
+            "after IS '' OR after IS 'made' AND before IS NOT NULL AS unknown FROM undo_entry "
             f"WHERE step_id = :step AND table_name = :table AND {which}) e"
         )
 
@@ -537,12 +538,13 @@ def _triggers(table: str, columns: list[_Column]) -> Iterable[tuple[str, str]]:
     differs = " OR ".join(f"OLD.{c.name} IS NOT NEW.{c.name}" for c in columns if c.name != TIME)
     old, new = _as_json(columns, "OLD"), _as_json(columns, "NEW")
     recorded = {
-        # What a made row is does not matter for taking it back, only that it was not deleted again.
-        "INSERT": ("NEW", "NULL", "'made'", ""),
-        "UPDATE": ("NEW", old, new, f" AND ({differs})"),
-        "DELETE": ("OLD", old, "NULL", ""),
+        # What a made row is does not matter for taking it back, only that it was not deleted again; but where
+        # the step deleted it before, it was changed.
+        "INSERT": ("NEW", "NULL", "'made'", f"iif(before IS NULL, 'made', {new})", ""),
+        "UPDATE": ("NEW", old, new, "excluded.after", f" AND ({differs})"),
+        "DELETE": ("OLD", old, "NULL", "excluded.after", ""),
     }
-    for event, (row, before, after, only) in recorded.items():
+    for event, (row, before, after, then, only) in recorded.items():
         name = f"undo_{table}_{event.lower()}"
         key = f"json_array({', '.join(f'{row}.{each}' for each in keys)})"
         track = f"{row}.track_id" if has_track else "NULL"
@@ -555,7 +557,7 @@ def _triggers(table: str, columns: list[_Column]) -> Iterable[tuple[str, str]]:
                 f"INSERT INTO undo_entry (step_id, table_name, row_key, before, after, track_id) "
                 f"SELECT step_id, '{table}', {key}, {before}, {after}, {track} "
                 "FROM undo_recording WHERE true "
-                "ON CONFLICT (step_id, table_name, row_key) DO UPDATE SET after = excluded.after; END"
+                f"ON CONFLICT (step_id, table_name, row_key) DO UPDATE SET after = {then}; END"
             ),
         )
 

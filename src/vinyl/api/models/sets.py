@@ -9,6 +9,7 @@ from pydantic import Field
 from vinyl.api.models.mixes import MixSettings
 from vinyl.api.models.shared import Id, Model, Name, Words
 from vinyl.api.models.tracks import Chosen
+from vinyl.core.planning.clearance import State, Verdict
 from vinyl.core.planning.fitting import MOST_WEIGHT
 from vinyl.core.planning.proposing import By
 from vinyl.core.planning.transitions import Kind
@@ -19,6 +20,8 @@ Short = Annotated[Words, Field(max_length=10)]
 Share = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
 Energy = Annotated[float, Field(ge=0.0, le=100.0, allow_inf_nan=False)]
 MOST_ENTRIES = 2000
+LONGEST_TABLE = 2_000_000
+Short400 = Annotated[Words, Field(max_length=400)]
 EntryIds = Annotated[list[Id], Field(max_length=MOST_ENTRIES)]
 
 
@@ -229,6 +232,54 @@ class ChainStepOut(Model):
     duration_s: float
     main_s: float | None
     held: Held
+
+
+class ClearanceLine(Model):
+    """A track of a running order, and whether it may be published within a recording: where, and by whom."""
+
+    track_id: int | None
+    artist: str
+    title: str
+    at: str
+    state: State
+    places: list[str]
+    condition: str
+    source: str
+    on_day: str
+    is_doubtful: bool
+
+
+class ClearanceOut(Model):
+    """Whether a set's recording may be published, why not, and what is known of each track."""
+
+    may: Verdict
+    words: list[str]
+    lines: list[ClearanceLine]
+
+
+class ClearanceIn(Model):
+    """What is said by hand of tracks."""
+
+    track_ids: Annotated[list[Id], Field(min_length=1, max_length=MOST_ENTRIES)]
+    state: State
+    places: Short400 = ""
+    condition: Short400 = ""
+
+
+class ClearanceTableIn(Model):
+    """A table that somebody sent, and who."""
+
+    text: Annotated[str, Field(max_length=LONGEST_TABLE)]
+    source: Annotated[Words, Field(max_length=80)] = "a table"
+
+
+class ClearanceTaken(Model):
+    """What came of asking for clearances."""
+
+    changed: int
+    not_known: int
+    by_hand: int
+    notes: list[str]
 
 
 class SuggestionOut(Model):

@@ -10,7 +10,9 @@ from vinyl.core.planning.fitting import change_of_tempo, key_relations
 from vinyl.core.text import fold
 from vinyl.core.tonal.key import Key, after_tempo_change, parse_key
 
-Kind = Literal["tempo", "key", "energy", "artist", "again", "here", "never", "grid", "away", "missing"]
+Kind = Literal[
+    "tempo", "key", "energy", "artist", "again", "here", "never", "grid", "away", "missing", "cleared"
+]
 # What is weighed in a running order: each cost is about 1 where a DJ would begin to mind.
 Weight = Literal["tempo", "rise", "keys", "arc"]
 # Energy that may be lost at once, doubt in a grid that is no longer small, and in how many tracks an artist
@@ -26,7 +28,7 @@ class Stop:
     """A track at its place in a set; None where something is not known.
 
     ``lately`` is on which day it was played at the venue, if that is not long ago, ``never`` why it shall not
-    be played there.
+    be played there, ``uncleared`` what speaks against it in a recording.
     """
 
     bpm: float | None
@@ -39,6 +41,7 @@ class Stop:
     owned: bool = True
     lately: str = ""
     never: str = ""
+    uncleared: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,6 +164,8 @@ def cautions_at(stops: Sequence[Stop], place: int) -> list[Caution]:
         found.append(Caution("away", "its file is away", "plug its drive in before it goes to a stick"))
     if stop.doubt is not None and stop.doubt >= DOUBT:
         found.append(Caution("grid", "its grid is in doubt", "look at it at the Workbench"))
+    if stop.uncleared:
+        found.append(Caution("cleared", stop.uncleared, "another track if it is recorded, or see Clearance"))
     near = [fold(other.artist) for other in stops[max(0, place - ARTIST_APART + 1) : place]]
     if stop.artist and fold(stop.artist) in near:
         found.append(Caution("artist", f"{stop.artist} again so soon", "place them further apart"))

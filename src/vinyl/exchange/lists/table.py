@@ -52,7 +52,7 @@ def read_table(text: str, name: str, encoding: str, columns: Columns | None) -> 
     Raises:
         ListError: if it is no table.
     """
-    rows = _rows(text)
+    rows = rows_of(text)
     if not rows:
         raise ListError("This table has no rows.")
     guessed = _guess(rows[0])
@@ -80,7 +80,12 @@ def _path(cell: str) -> str:
     return bare if bare.startswith(("/", "\\")) or bare[1:2] == ":" else cell
 
 
-def _rows(text: str) -> list[tuple[str, ...]]:
+def rows_of(text: str) -> list[tuple[str, ...]]:
+    """Rows of a table that have something in a cell.
+
+    Raises:
+        ListError: if it cannot be read.
+    """
     head = text[:4096].splitlines()[0] if text.strip() else ""
     delimiter = max(DELIMITERS, key=head.count)
     try:

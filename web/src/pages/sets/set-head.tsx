@@ -44,6 +44,12 @@ export function SetHead({ set, lines, changes, onOpen, onMake, onAsk }: Props) {
     { words: "Name, venue, date and time…", act: () => setAsked("facts") },
     { words: "For another date…", act: () => setAsked("copy") },
     { words: "Make a crate of it", act: () => changes.crate.mutate(undefined), off: !set.order.length },
+    {
+      words: "Clearance…",
+      hint: shown(KEYS.sets.clearance),
+      act: () => onAsk("clearance"),
+      off: !set.order.length,
+    },
     ...FILES.map(({ form, words }) => ({
       words,
       act: () => window.open(`/api/sets/${set.id}/file?form=${form}`),

@@ -9,6 +9,7 @@ import { NameDialog } from "../../components/name-dialog";
 import { useKeys } from "../../components/use-keys";
 import { rememberQueue } from "../workbench/queue-order";
 import { ArcPicture } from "./arc-picture";
+import { ClearanceDialog } from "./clearance-dialog";
 import { JointDrawer } from "./joint-drawer";
 import { OrderDialog } from "./order-dialog";
 import { RunningOrder } from "./running-order";
@@ -26,7 +27,7 @@ interface Props {
   onMake: () => void;
 }
 
-export type Asked = "order" | "sheet" | "joint" | "through" | "note" | null;
+export type Asked = "order" | "sheet" | "joint" | "through" | "note" | "clearance" | null;
 
 export function SetView({ set, lines, onOpen, onMake }: Props) {
   const changes = useSetChanges(set.id);
@@ -95,6 +96,7 @@ function Columns({ children, ...rest }: ColumnsProps) {
 function useAskKeys(set: DjSet, entry: Entry | undefined, canHear: boolean, ask: (asked: Asked) => void) {
   useKeys(KEYS.sets.order, () => set.order.length > 1 && ask("order"));
   useKeys(KEYS.sets.sheet, () => set.order.length > 0 && ask("sheet"));
+  useKeys(KEYS.sets.clearance, () => set.order.length > 0 && ask("clearance"));
   useKeys(KEYS.sets.joint, () => canHear && ask("joint"));
   useKeys(KEYS.sets.through, () => canHear && ask("through"));
   useKeys(KEYS.sets.note, () => entry && ask("note"));
@@ -126,6 +128,7 @@ interface DialogsProps {
 function Dialogs({ set, place, asked, changes, onPlace, onClose }: DialogsProps) {
   const entry = set.order[place];
   if (asked === "order") return <OrderDialog set={set} place={place} changes={changes} onClose={onClose} />;
+  if (asked === "clearance") return <ClearanceDialog set={set} onClose={onClose} />;
   if (asked === "sheet") return <SheetDialog set={set} onClose={onClose} />;
   if (asked === "joint" || asked === "through")
     return <JointDrawer {...{ set, place, changes, onPlace, onClose }} through={asked === "through"} />;

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 /** The room of sets: what is placed, moved, pinned and ordered by key is what the server is asked for. */
 import { serve } from "../../testing-server";
-import { cleanup, render, screen, waitFor } from "@testing-library/react";
+import { cleanup, render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, expect, test } from "vitest";
@@ -247,4 +247,44 @@ test("without a set it says what one is, and makes one", async () => {
   await user.type(await screen.findByLabelText("Name"), "New Year");
   await user.click(screen.getByRole("button", { name: "Make it" }));
   await waitFor(() => expect(told("POST /api/sets")).toMatchObject([{ name: "New Year", venue: "" }]));
+});
+
+test("what is said by hand of a track's clearance is sent, and the verdict stands above", async () => {
+  const line = (track_id: number, title: string, state: string, more: object = {}) => ({
+    ...{ track_id, title, artist: "Kelp Union", at: "22:01", state, places: [], condition: "", source: "" },
+    ...{ on_day: "", is_doubtful: state !== "free", ...more },
+  });
+  const { told, user } = show({
+    "GET /api/sets/4/clearance": {
+      may: "no",
+      words: ["one track blocked everywhere"],
+      lines: [
+        line(1, "Anchor", "free"),
+        line(2, "Buoy", "blocked", { places: ["Ostmark"], source: "a label" }),
+      ],
+    },
+    "POST /api/sets/4/clearance/ask": {
+      changed: 0,
+      not_known: 1,
+      by_hand: 2,
+      notes: ["row 3: “?” is no state"],
+    },
+    "PUT /api/sets/4/clearance": null,
+  });
+  await screen.findByText("27 Nov !");
+  await user.keyboard("{Shift>}c{/Shift}");
+  await screen.findByText("Its recording may not be published: one track blocked everywhere.");
+  await user.keyboard("{ArrowDown}");
+  const form = within(screen.getByRole("form", { name: "Clearance of Buoy" }));
+  const where = form.getByLabelText("Where; everywhere if empty");
+  expect(where).toHaveProperty("value", "Ostmark");
+  await user.type(where, ", Skerries{Enter}");
+  const said = { track_ids: [2], state: "blocked", places: "Ostmark, Skerries", condition: "" };
+  await waitFor(() => expect(told("PUT /api/sets/4/clearance")).toEqual([said]));
+  await user.click(screen.getByLabelText("Only what has to be looked at"));
+  expect(screen.getAllByRole("option")).toHaveLength(1);
+  await user.click(screen.getByText("Ask the rights register"));
+  await screen.findByText(
+    "Nothing new · nothing said of 1 · 2 said by hand stay as they are · not understood: row 3: “?” is no state.",
+  );
 });
