@@ -14,7 +14,7 @@ from tests.library.making import new_track
 from vinyl.api.app import create_app
 from vinyl.api.guard import KEY_HEADER
 from vinyl.core.rhythm.tempo_map import TempoMap
-from vinyl.library import gigs, grids, off_shelf, plays, sets, twin_carrying, venues
+from vinyl.library import gigs, grids, off_shelf, plays, sets, twin_carrying, venues, wanted
 from vinyl.library.database import Database
 from vinyl.library.plays import Coming
 from vinyl.operations.services import Settings
@@ -341,3 +341,39 @@ def test_a_recording_is_cleared_by_a_register_by_a_table_and_by_hand(client: Tes
     assert client.put(path, json={**by_hand, "track_ids": [9999]}).status_code == 422
     assert client.post(f"{path}/table", json={"text": "nothing"}).status_code == 422
     assert client.get("/api/sets/999/clearance").status_code == 404
+
+
+def test_what_is_wanted_stands_by_its_name_until_its_file_comes(client: TestClient) -> None:
+    set_id = _make(client)
+    _place(client, set_id, 1, 2)
+    ids = [each["id"] for each in _get(client, set_id)["order"]]
+
+    def want(title: str, **more: Any) -> Any:
+        asked = {"artist": "Kelp Union", "title": title, **more}
+        return client.post(f"/api/sets/{set_id}/wanted", json=asked)
+
+    assert want("Not Yet Out", placed=True, before=ids[1]).json() == {"owned": False}
+    assert want("Nor This").status_code == 201 and want("  ").status_code == 422
+    assert _order(client, set_id) == ["Tide", "Not Yet Out", "Pier"] and _tray(client, set_id) == ["Nor This"]
+    entry = _get(client, set_id)["order"][1]
+    assert entry["track_id"] is None and [each["kind"] for each in entry["cautions"]] == ["missing"]
+    note = {"note": "white label", "pin": "here"}
+    client.patch(f"/api/sets/{set_id}/entries/{entry['id']}", json=note).raise_for_status()
+    with _database(client).write() as connection:
+        came = new_track(connection, "Not Yet Out (Original Mix)", artist="KELP UNION")
+        assert wanted.fulfil(connection, [came]) == {came: ["Slipway Friday"]}
+        assert wanted.fulfil(connection, [came]) == {}
+    there = _get(client, set_id)["order"][1]
+    assert (there["id"], there["track_id"], there["pin"]) == (entry["id"], came, "here")
+    assert want("Not Yet Out").json() == {"owned": True} and _tray(client, set_id) == ["Nor This"]
+    assert client.post(f"/api/sets/{set_id}/wanted", json={"artist": "Artist 2", "title": "gull"}).json()[
+        "owned"
+    ]
+    assert _tray(client, set_id) == ["Nor This", "Gull"]
+    _undo(client)
+    want("Nor This", placed=True)
+    with _database(client).write() as connection:
+        other = new_track(connection, "Nor This")
+        wanted.fulfil(connection, [other])
+    assert _order(client, set_id)[-1] == "Nor This"
+    assert sum(each["track_id"] == other for each in _get(client, set_id)["tray"]) <= 1

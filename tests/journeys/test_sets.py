@@ -15,6 +15,9 @@ from tests.journeys.hands import Hands
 from tests.journeys.test_lists import with_lists
 from tests.patience import wait_for
 from tests.running import Server
+from tests.signals import RATE_HZ, drum_loop
+from vinyl.media.encode import encode
+from vinyl.media.tags import Tags, write_tags
 
 
 @pytest.fixture(scope="module")
@@ -203,3 +206,31 @@ def test_a_recording_is_cleared_by_hand_by_a_register_and_by_a_table(you: Hands,
     you.see_text("muted in Ostmark in a recording")
     you.chord(Keys.CONTROL, "z")
     wait_for(lambda: server.get(f"/api/sets/{made}/clearance")["lines"][1]["places"] == [], "taken back")
+
+
+def test_a_wanted_track_is_placed_and_takes_its_place_when_its_file_comes(you: Hands, server: Server) -> None:
+    made = server.send("POST", "/api/sets", {"name": "Wanted", "on_day": "2027-01-22"})["id"]
+    ids = [server.ids()[title] for title in ("Anchor", "Buoy")]
+    server.send("POST", f"/api/sets/{made}/tracks", {"ids": ids, "placed": True})
+    you.go("/sets")
+    you.see("[data-entry=Buoy]")
+    you.chord(Keys.SHIFT, "w")
+    you.see_text("Want a track that you do not have")
+    you.keys("Kelp Union", Keys.TAB, "Not Yet Out", Keys.ENTER)
+    _stands(you, "Anchor", "Not Yet Out", "Buoy")
+    you.see_text("not on the Shelf")
+    you.chord(Keys.CONTROL, "z")
+    _stands(you, "Anchor", "Buoy")
+    you.press_button("Redo")
+    _stands(you, "Anchor", "Not Yet Out", "Buoy")
+    music = server.home.parent / "later"
+    music.mkdir()
+    encode(drum_loop(126.0, 0.2, 8.0), RATE_HZ, music / "new.flac", "flac")
+    write_tags(music / "new.flac", Tags("Not Yet Out", "Kelp Union"))
+    server.send("POST", "/api/imports", {"paths": [str(music)]})
+    wait_for(lambda: "not on the Shelf" not in you.text(), "it to be on the Shelf")
+    _stands(you, "Anchor", "Not Yet Out", "Buoy")
+    assert server.get(f"/api/sets/{made}")["order"][1]["track_id"] == server.ids()["Not Yet Out"]
+    you.go("/arrivals")
+    you.see_text("It was wanted in “Wanted” and stands in its place now.")
+    assert not you.complaints()

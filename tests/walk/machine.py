@@ -291,6 +291,9 @@ class Walk(RuleBasedStateMachine):
             states = ("free", "blocked", "unknown")
             said = {"track_ids": ids[:2], "state": states[m % 3], "places": "Ostmark"}
             self.do("PUT" if m % 2 else "POST", f"{path}/clearance{'' if m % 2 else '/ask'}", said)
+        elif what == "want":
+            wanted = {"artist": "Kelp Union", "title": self.word("w"), "placed": bool(m % 2)}
+            self.do("POST", f"{path}/wanted", wanted)
         elif what in ("chain", "unchain"):
             self.chain(path, m, what == "unchain")
         elif what == "mix" and len(ids := [e["track_id"] for e in found["order"] if e["on_shelf"]]) > 1:

@@ -40,6 +40,8 @@ from vinyl.api.models.sets import (
     SetOrderIn,
     SetOrderOut,
     SetOut,
+    SetWanted,
+    SetWantIn,
     SuggestionOut,
 )
 from vinyl.api.services import Use
@@ -144,6 +146,13 @@ def add_tracks(use: Use, set_id: int, wanted: SetAddIn) -> SetAdded:
     """Put tracks into the tray or the running order."""
     ids = chosen_ids(use, wanted)
     return SetAdded(added=sets.add(use.database, set_id, ids, wanted.placed, wanted.before))
+
+
+@router.post("/{set_id}/wanted", status_code=201)
+def want_track(use: Use, set_id: int, wanted: SetWantIn) -> SetWanted:
+    """Put a track that is not owned yet into the tray or the running order."""
+    owned = sets.want(use.database, set_id, wanted.artist, wanted.title, wanted.placed, wanted.before)
+    return SetWanted(owned=owned)
 
 
 @router.post("/{set_id}/move", status_code=204)

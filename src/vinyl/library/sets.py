@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from datetime import date, time
 from typing import Any
 
+from vinyl.core.naming import name_key
 from vinyl.core.ordering import keys_between
 from vinyl.core.planning.arc import Point, check_arc
 from vinyl.core.planning.mixing import MOST_BARS, Settings
@@ -240,6 +241,66 @@ def add_tracks(
         move(connection, set_id, moved, True, before)
         return len(moved)
     return len(new)
+
+
+def want(
+    connection: sqlite3.Connection,
+    set_id: int,
+    artist: str,
+    title: str,
+    placed: bool = False,
+    before: int | None = None,
+) -> int:
+    """Put a track that is not owned yet into a set, by its name; returns the entry.
+
+    Args:
+        before: an entry before which it is put; the end if none.
+
+    Raises:
+        LibraryError: for a name under which nothing could arrive, or if there would be too many.
+    """
+    get_set(connection, set_id)
+    if not name_key(artist, title):
+        raise LibraryError("What is wanted has an artist and a title, by which it is known when it arrives.")
+    if len(list_entries(connection, set_id)) >= MOST_ENTRIES:
+        raise LibraryError(f"A set has up to {MOST_ENTRIES:,} tracks.")
+    (key,) = keys_between(*_neighbours(connection, set_id, placed, before, ()), 1)
+    cursor = connection.execute(
+        "INSERT INTO set_entry (set_id, placed, position, artist, title) VALUES (?, ?, ?, ?, ?)",
+        (set_id, placed, key, " ".join(artist.split()), " ".join(title.split())),
+    )
+    return int(cursor.lastrowid or 0)
+
+
+def fulfil(connection: sqlite3.Connection, track_ids: Sequence[int]) -> dict[int, list[str]]:
+    """Have tracks that came stand where sets want them by their names; gives the names of those sets by
+    track. In a tray a track that the set has already stands no second time.
+    """
+    wanted = connection.execute(
+        """SELECT e.id, e.set_id, e.placed, e.artist, e.title, d.name FROM set_entry e
+           JOIN dj_set d ON d.id = e.set_id WHERE e.track_id IS NULL ORDER BY e.id"""
+    ).fetchall()
+    if not wanted:
+        return {}
+    rows = connection.execute(
+        "SELECT id, artist, title FROM shelf WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id DESC",
+        (json.dumps(list(track_ids)),),
+    )
+    came = {name_key(row["artist"], row["title"]): row["id"] for row in rows}
+    found: dict[int, list[str]] = {}
+    for row in wanted:
+        track_id = came.get(name_key(row["artist"], row["title"]) or "-")
+        if track_id is None:
+            continue
+        there = connection.execute(
+            "SELECT 1 FROM set_entry WHERE set_id = ? AND track_id = ?", (row["set_id"], track_id)
+        ).fetchone()
+        if there and not row["placed"]:
+            remove(connection, row["set_id"], [row["id"]])
+        else:
+            connection.execute("UPDATE set_entry SET track_id = ? WHERE id = ?", (track_id, row["id"]))
+        found.setdefault(track_id, []).append(row["name"])
+    return found
 
 
 def move(

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from vinyl.core.naming import file_key, name_key
 from vinyl.core.ordering import keys_between
+from vinyl.library import sets
 from vinyl.library.clock import now
 from vinyl.library.errors import NotFoundError
 from vinyl.library.places import last_position, list_places
@@ -156,26 +157,27 @@ class _Arrival:
 def fulfil(
     connection: sqlite3.Connection, track_ids: Iterable[int], path: str | None = None
 ) -> dict[int, list[str]]:
-    """Put tracks that have arrived where they were wanted; returns the names of the crates by track.
+    """Put tracks that have arrived where they were wanted; returns the names of lists and sets by track.
 
     An entry is met by the file that it names, else by a file of the same name or by artist and title.
 
     Args:
         path: where the file lies that arrived, if that is not the track's own: a copy of it.
     """
+    ids = list(track_ids)
+    found = sets.fulfil(connection, ids)
     if not is_any(connection):
-        return {}
-    crates: dict[int, list[str]] = {}
-    for arrival in _arrivals(connection, track_ids, path):
+        return found
+    for arrival in _arrivals(connection, ids, path):
         for place in connection.execute(
             """SELECT p.id, p.crate_id, c.name FROM crate_place p JOIN crate c ON c.id = p.crate_id
                WHERE p.wanted_id = ?""",
             (arrival.wanted_id,),
         ).fetchall():
             _fill(connection, place["id"], place["crate_id"], arrival.track_id)
-            crates.setdefault(arrival.track_id, []).append(place["name"])
+            found.setdefault(arrival.track_id, []).append(place["name"])
         connection.execute("DELETE FROM wanted WHERE id = ?", (arrival.wanted_id,))
-    return crates
+    return found
 
 
 def _fill(connection: sqlite3.Connection, place_id: int, crate_id: int, track_id: int) -> None:

@@ -14,6 +14,7 @@ from vinyl.library import chains, crates, plays, set_planning, sets, tracks, ven
 from vinyl.library.clock import today
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
+from vinyl.library.named import Names
 from vinyl.library.set_planning import Joint, Plan, Planned
 from vinyl.library.sets import Said
 from vinyl.operations.words import many
@@ -78,6 +79,19 @@ def add(database: Database, set_id: int, track_ids: Sequence[int], placed: bool,
     what = f"Place {many(track_ids)} in “{name}”" if placed else f"{where} “{name}”: {many(track_ids)}"
     with database.write(what) as connection:
         return sets.add_tracks(connection, set_id, track_ids, placed, before)
+
+
+def want(database: Database, set_id: int, artist: str, title: str, placed: bool, before: int | None) -> bool:
+    """Put a track that is not owned yet into a set; one that is on the Shelf comes itself. Returns whether it
+    is.
+    """
+    owned = Names(database.read()).find(artist, title)
+    with database.write(f"Want “{title}” in “{_name(database, set_id)}”") as connection:
+        if owned is None:
+            sets.want(connection, set_id, artist, title, placed, before)
+        else:
+            sets.add_tracks(connection, set_id, [owned], placed, before)
+    return owned is not None
 
 
 def move(database: Database, set_id: int, entry_ids: Sequence[int], placed: bool, before: int | None) -> None:

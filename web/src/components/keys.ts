@@ -142,6 +142,7 @@ const ROOMS = {
     arc: { key: "a", says: "To the arc over this track, or a point there", shown: "A" },
     order: { key: "o", says: "Have it ordered", shown: "O" },
     sheet: { key: "shift+p", says: "The sheet for the booth", shown: "⇧ P" },
+    want: { key: "shift+w", says: "Want a track that you do not have", shown: "⇧ W" },
     clearance: { key: "shift+c", says: "Clearance: may its recording be published", shown: "⇧ C" },
     make: { key: "shift+n", says: "Make a set", shown: "⇧ N" },
   },

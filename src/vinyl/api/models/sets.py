@@ -156,6 +156,21 @@ class SetAddIn(Chosen):
     before: Id | None = None
 
 
+class SetWantIn(Model):
+    """A track that is not owned yet, for the tray, or for the running order."""
+
+    artist: Short400
+    title: Short400
+    placed: bool = False
+    before: Id | None = None
+
+
+class SetWanted(Model):
+    """Whether a track that was wanted is on the Shelf already."""
+
+    owned: bool
+
+
 class SetEntriesIn(Model):
     entry_ids: Annotated[EntryIds, Field(min_length=1)]
 

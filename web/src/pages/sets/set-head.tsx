@@ -44,6 +44,7 @@ export function SetHead({ set, lines, changes, onOpen, onMake, onAsk }: Props) {
     { words: "Name, venue, date and time…", act: () => setAsked("facts") },
     { words: "For another date…", act: () => setAsked("copy") },
     { words: "Make a crate of it", act: () => changes.crate.mutate(undefined), off: !set.order.length },
+    { words: "Want a track that you do not have…", hint: shown(KEYS.sets.want), act: () => onAsk("want") },
     {
       words: "Clearance…",
       hint: shown(KEYS.sets.clearance),

@@ -18,6 +18,7 @@ import { SetHead } from "./set-head";
 import { SheetDialog } from "./sheet-dialog";
 import { playLine } from "./side-lines";
 import { SidePanel } from "./side-panel";
+import { WantDialog } from "./want-dialog";
 import { useSetChanges, type DjSet, type Entry, type SetLine } from "./use-sets";
 
 interface Props {
@@ -27,7 +28,7 @@ interface Props {
   onMake: () => void;
 }
 
-export type Asked = "order" | "sheet" | "joint" | "through" | "note" | "clearance" | null;
+export type Asked = "order" | "sheet" | "joint" | "through" | "note" | "clearance" | "want" | null;
 
 export function SetView({ set, lines, onOpen, onMake }: Props) {
   const changes = useSetChanges(set.id);
@@ -96,6 +97,7 @@ function Columns({ children, ...rest }: ColumnsProps) {
 function useAskKeys(set: DjSet, entry: Entry | undefined, canHear: boolean, ask: (asked: Asked) => void) {
   useKeys(KEYS.sets.order, () => set.order.length > 1 && ask("order"));
   useKeys(KEYS.sets.sheet, () => set.order.length > 0 && ask("sheet"));
+  useKeys(KEYS.sets.want, () => ask("want"));
   useKeys(KEYS.sets.clearance, () => set.order.length > 0 && ask("clearance"));
   useKeys(KEYS.sets.joint, () => canHear && ask("joint"));
   useKeys(KEYS.sets.through, () => canHear && ask("through"));
@@ -128,6 +130,8 @@ interface DialogsProps {
 function Dialogs({ set, place, asked, changes, onPlace, onClose }: DialogsProps) {
   const entry = set.order[place];
   if (asked === "order") return <OrderDialog set={set} place={place} changes={changes} onClose={onClose} />;
+  const before = set.order[place + 1]?.id ?? null;
+  if (asked === "want") return <WantDialog after={entry} {...{ before, changes, onClose }} />;
   if (asked === "clearance") return <ClearanceDialog set={set} onClose={onClose} />;
   if (asked === "sheet") return <SheetDialog set={set} onClose={onClose} />;
   if (asked === "joint" || asked === "through")

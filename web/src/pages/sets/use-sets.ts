@@ -117,6 +117,11 @@ export function useSetChanges(set_id: number) {
   const add = useChange((body: Schema["SetAddIn"]) =>
     unwrap(client.POST("/api/sets/{set_id}/tracks", { params, body })),
   );
+  const want = useChange(
+    (body: Schema["SetWantIn"]) => unwrap(client.POST("/api/sets/{set_id}/wanted", { params, body })),
+    ({ owned }, { title }) =>
+      owned ? `“${title}” is on the Shelf: it is in the set now.` : `“${title}” is wanted here.`,
+  );
   const move = useChange((body: Schema["SetMoveIn"]) =>
     unwrap(client.POST("/api/sets/{set_id}/move", { params, body })),
   );
@@ -142,5 +147,5 @@ export function useSetChanges(set_id: number) {
     () => unwrap(client.POST("/api/sets/{set_id}/crate", { params })),
     (out) => `${counted(out.tracks, "track")} in the new crate “${out.name}”.`,
   );
-  return { change, arc, add, move, remove, entry, joint, reorder, crate };
+  return { change, arc, add, want, move, remove, entry, joint, reorder, crate };
 }

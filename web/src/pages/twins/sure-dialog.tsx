@@ -23,9 +23,8 @@ export function SureDialog({ onClose }: { onClose: () => void }) {
         <Box sx={{ "& > * + *": { mt: 1.2 } }}>
           <div>
             {plural(told.files, "file")} ({size(told.bytes)}) give way to the better one of each group.
-            Carried over are {plural(told.cues, "cue")}, {plural(told.plays, "play")} and{" "}
-            {plural(told.places, "place")} in lists, with grids, tags, stars and locks. A group of which
-            something would be lost, or that was worked on in both files, is left for you, and that is said.
+            Carried over are {carriedOf(told)}. A group of which something would be lost, or that was worked
+            on in both files, is left for you, and that is said.
           </div>
           {told.away > 0 && (
             <div>{plural(told.away, "file")} on a drive that is away stay where they are.</div>
@@ -48,4 +47,14 @@ export function SureDialog({ onClose }: { onClose: () => void }) {
       )}
     </FormDialog>
   );
+}
+
+/** What goes over to the kept files, without what is none. */
+function carriedOf({ cues, plays, places }: { cues: number; plays: number; places: number }): string {
+  const counts = [
+    cues && plural(cues, "cue"),
+    plays && plural(plays, "play"),
+    places && `${plural(places, "place")} in lists`,
+  ];
+  return [...counts.filter(Boolean), "what grids, tags, stars and locks the kept files lack"].join(", ");
 }
