@@ -353,6 +353,12 @@ def test_what_is_wanted_stands_by_its_name_until_its_file_comes(client: TestClie
         return client.post(f"/api/sets/{set_id}/wanted", json=asked)
 
     assert want("Not Yet Out", placed=True, before=ids[1]).json() == {"owned": False}
+    assert (
+        "Kelp Union – Not Yet Out · not on the Shelf" in client.get(f"/api/sets/{set_id}/file?form=text").text
+    )
+    crate = client.post(f"/api/sets/{set_id}/crate").json()["id"]
+    asked = client.get(f"/api/crates/{crate}/wanted").json()
+    assert [(each["title"], each["number"], each["after"]) for each in asked] == [("Not Yet Out", 2, "Tide")]
     assert want("Nor This").status_code == 201 and want("  ").status_code == 422
     assert _order(client, set_id) == ["Tide", "Not Yet Out", "Pier"] and _tray(client, set_id) == ["Nor This"]
     entry = _get(client, set_id)["order"][1]
@@ -361,7 +367,9 @@ def test_what_is_wanted_stands_by_its_name_until_its_file_comes(client: TestClie
     client.patch(f"/api/sets/{set_id}/entries/{entry['id']}", json=note).raise_for_status()
     with _database(client).write() as connection:
         came = new_track(connection, "Not Yet Out (Original Mix)", artist="KELP UNION")
-        assert wanted.fulfil(connection, [came]) == {came: ["Slipway Friday"]}
+        assert wanted.fulfil(connection, [came]) == {came: ["Slipway Friday"] * 2}, (
+            "in the set and in its crate"
+        )
         assert wanted.fulfil(connection, [came]) == {}
     there = _get(client, set_id)["order"][1]
     assert (there["id"], there["track_id"], there["pin"]) == (entry["id"], came, "here")

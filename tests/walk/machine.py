@@ -261,6 +261,7 @@ class Walk(RuleBasedStateMachine):
                 "chain",
                 "unchain",
                 "clear",
+                "want",
                 "delete",
             ]
         ),

@@ -10,13 +10,14 @@ from typing import Any
 from vinyl.core.planning.arc import Point
 from vinyl.exchange.night_files import Form, NightFile, NightTrack, write_night
 from vinyl.jobs.night_export import file_facts
-from vinyl.library import chains, crates, plays, set_planning, sets, tracks, venues
+from vinyl.library import chains, crates, plays, set_planning, sets, tracks, venues, wanted
 from vinyl.library.clock import today
 from vinyl.library.database import Database
 from vinyl.library.errors import LibraryError
 from vinyl.library.named import Names
 from vinyl.library.set_planning import Joint, Plan, Planned
-from vinyl.library.sets import Said
+from vinyl.library.sets import Entry, Said
+from vinyl.library.wanted import Placed, WantedEntry
 from vinyl.operations.words import many
 
 
@@ -138,19 +139,26 @@ def take_back(database: Database, set_id: int, step_id: int) -> int:
 
 
 def to_crate(database: Database, set_id: int) -> int:
-    """Make a crate of the running order, with its notes; returns its id.
+    """Make a crate of the running order, where what is not owned yet is wanted; returns its id.
 
     Raises:
-        LibraryError: if nothing of it is on the Shelf.
+        LibraryError: if nothing of it is on the Shelf or wanted.
     """
     plan = set_planning.read_plan(database.read(), set_id)
-    here = [each.entry.track_id for each in plan.placed if each.entry.track_id and each.entry.on_shelf]
-    if not here:
+    places = [place for each in plan.placed if (place := _place_of(each.entry, plan.set.name)) is not None]
+    if not places:
         raise LibraryError("Nothing of the running order is on the Shelf.")
     with database.write(f"Make a crate of the set “{plan.set.name}”") as connection:
         crate_id = crates.make_crate(connection, crates.free_name(connection, plan.set.name))
-        crates.add_tracks(connection, crate_id, here)
+        wanted.append(connection, crate_id, places)
     return crate_id
+
+
+def _place_of(entry: Entry, set_name: str) -> Placed | None:
+    """An entry as a place of a list; None for what was taken off the Shelf."""
+    if entry.track_id is not None:
+        return entry.track_id if entry.on_shelf else None
+    return WantedEntry(entry.artist, entry.title, "", set_name)
 
 
 def _name(database: Database, set_id: int) -> str:
@@ -221,7 +229,8 @@ def _slot(plan: Plan) -> str:
 def _said(each: Planned) -> str:
     entry = each.entry
     name = " – ".join(filter(None, (entry.artist, entry.title))) or "without a title"
-    measures = [f"{entry.bpm:.1f} bpm" if entry.bpm else "", entry.key or "", entry.note]
+    here = "" if entry.on_shelf else "not on the Shelf"
+    measures = [f"{entry.bpm:.1f} bpm" if entry.bpm else "", entry.key or "", here, entry.note]
     return " · ".join(filter(None, (name, *measures)))
 
 

@@ -1,6 +1,6 @@
-/** What is said by hand of one track's clearance. */
+/** What is said by hand of one track's clearance: kept by Enter, or when another track is gone to. */
 import { Box, Button, MenuItem, TextField } from "@mui/material";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { STATES, type ClearanceLine, type State } from "./use-clearance";
 
 export interface Said {
@@ -16,11 +16,28 @@ interface Props {
 
 const MOST = 400;
 
+/** Keeps what was entered, once: now, or when the form goes. */
+function useKeptOnce(said: Said, isNew: boolean, keep: () => void): () => void {
+  const latest = useRef({ said, isNew, keep });
+  const sent = useRef("");
+  useEffect(() => {
+    latest.current = { said, isNew, keep };
+  });
+  const say = () => {
+    const text = JSON.stringify(latest.current.said);
+    if (latest.current.isNew && text !== sent.current) latest.current.keep();
+    sent.current = text;
+  };
+  useEffect(() => say, []);
+  return say;
+}
+
 export function ClearanceForm({ line, onSay }: Props) {
   const there: Said = { state: line.state, places: line.places.join(", "), condition: line.condition };
   const [said, setSaid] = useState(there);
   const same = (Object.keys(there) as (keyof Said)[]).every((name) => said[name] === there[name]);
   const away = line.track_id === null;
+  const say = useKeptOnce(said, !same && !away, () => onSay(said));
   const text = (name: "places" | "condition", label: string) => (
     <TextField
       size="small"
@@ -38,7 +55,7 @@ export function ClearanceForm({ line, onSay }: Props) {
       aria-label={`Clearance of ${line.title}`}
       onSubmit={(event: React.FormEvent) => {
         event.preventDefault();
-        if (!same && !away) onSay(said);
+        say();
       }}
       sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, pt: 1.4 }}
     >

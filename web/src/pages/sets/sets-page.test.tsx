@@ -281,6 +281,12 @@ test("what is said by hand of a track's clearance is sent, and the verdict stand
   await user.type(where, ", Skerries{Enter}");
   const said = { track_ids: [2], state: "blocked", places: "Ostmark, Skerries", condition: "" };
   await waitFor(() => expect(told("PUT /api/sets/4/clearance")).toEqual([said]));
+  await user.keyboard("{Shift>}{Tab}{/Shift}{Shift>}{Tab}{/Shift}");
+  await user.type(screen.getByLabelText("On which condition"), "till May");
+  await user.click(screen.getByText("Anchor", { selector: "[role=option] *" }));
+  expect(told("PUT /api/sets/4/clearance").slice(1)).toEqual([
+    { ...said, places: "Ostmark, Skerries", condition: "till May" },
+  ]);
   await user.click(screen.getByLabelText("Only what has to be looked at"));
   expect(screen.getAllByRole("option")).toHaveLength(1);
   await user.click(screen.getByText("Ask the rights register"));

@@ -20,7 +20,11 @@ export function SheetDialog({ set, onClose }: { set: DjSet; onClose: () => void 
                 <b className="at">{entry.at}</b>
                 <span>
                   <b>{entry.title}</b> {entry.artist}
-                  <em>{[entry.note, joint?.note].filter(Boolean).join(" · ")}</em>
+                  <em>
+                    {[!entry.on_shelf && "not on the Shelf", entry.note, joint?.note]
+                      .filter(Boolean)
+                      .join(" · ")}
+                  </em>
                 </span>
                 <span className="measures">
                   {entry.bpm?.toFixed(1) ?? ""} {entry.key ?? ""}
