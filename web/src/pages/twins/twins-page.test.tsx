@@ -183,7 +183,7 @@ test("all sure groups are settled after what that comes to, with the files left 
   await screen.findByText("Anchor, twice");
   await user.keyboard("{Shift>}{Enter}{/Shift}");
   await screen.findByText("Settle 1 sure group");
-  screen.getByText(/3 cues, 12 plays and 2 places in lists/);
+  screen.getByText(/3 cues, 12 plays, 2 places in lists, what grids/);
   screen.getByText(/1 file on a drive that is away/);
   const [, aside] = screen.getAllByLabelText(/Put the files aside/);
   await user.click(aside ?? screen.getByLabelText(/Put the files aside/));
