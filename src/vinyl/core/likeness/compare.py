@@ -77,12 +77,12 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
         found = compare(b, a, frames_per_s)
         return replace(found, offset_s=-found.offset_s)
     first, second = _signs(a), _signs(b)
-    offsets = _likely_offsets(first, second)
-    groups = np.stack([_group_errors(first, second, offset) for offset in offsets])[:, _sounding(a)]
-    if not groups.shape[1]:
+    sounding = _sounding(a)
+    if not sounding.any():
         return Match("different", 0.0, 0.0, 0.5)
+    offsets, groups = _offsets_and_errors(first, second, sounding)
     errors = groups.mean(axis=2)
-    main, place = _places(errors, np.array(offsets) - (_first_sound(b) - _first_sound(a)))
+    main, place = _places(errors, np.array(offsets), _first_sound(b) - _first_sound(a))
     chosen = np.take_along_axis(groups, place[None, :, None], axis=0)[0]
     error = chosen.mean(axis=1)
     part = error < PART_ERROR
@@ -97,6 +97,33 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
         _unevenness(chosen),
         _missing(starts, np.array(offsets), errors, _sound(b), frames_per_s) if relation == "edit" else (),
     )
+
+
+def _offsets_and_errors(
+    a: Signs, b: Signs, sounding: NDArray[np.bool_]
+) -> tuple[list[int], NDArray[np.float64]]:
+    """Offsets, and the errors of the sounding segments there, (offsets, segments, groups of bands).
+
+    Where music repeats itself its own repeats take all the first offsets, before that at which a cut goes on:
+    what is found at none of them is looked for once more by itself. Its offsets count only if that makes the
+    whole complete: pieces that share a loop have many.
+    """
+    offsets = _likely_offsets(a, b)
+    groups = np.stack([_group_errors(a, b, offset) for offset in offsets])
+    lost = _lost(groups) & sounding
+    if lost.any() and not lost[sounding].all():
+        rest = np.repeat(lost, SEGMENT)[:, None] * a[: len(lost) * SEGMENT]
+        more = [each for each in _likely_offsets(rest, b) if each not in offsets]
+        all_groups = np.concatenate([groups, *(_group_errors(a, b, each)[None] for each in more)])
+        if _lost(all_groups)[sounding].mean() <= 1.0 - WHOLE:
+            return offsets + more, all_groups[:, sounding]
+    return offsets, groups[:, sounding]
+
+
+def _lost(groups: FloatArray) -> NDArray[np.bool_]:
+    """The segments that are found at none of the offsets."""
+    lost: NDArray[np.bool_] = groups.mean(axis=2).min(axis=0) >= SURE_ERROR
+    return lost
 
 
 def _missing(
@@ -138,16 +165,20 @@ def _in_order(offsets: NDArray[np.int64], errors: FloatArray) -> NDArray[np.int6
     return chosen
 
 
-def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[np.int64]]:
+def _places(
+    errors: FloatArray, offsets: NDArray[np.int64], starts_apart: int
+) -> tuple[int, NDArray[np.int64]]:
     """The main one of the offsets, and the one that each segment is found at.
 
     In music that repeats itself many offsets are as good: all segments are taken at one where they can be,
-    the nearest to the starts of those that are nearly as good as the best.
+    the nearest to the starts of those that are nearly as good as the best; else in the order of an edit,
+    where that finds them.
 
     Args:
         errors: of the segments, (offsets, segments).
-        apart: how far each offset lies from the one that the starts of the sound have.
+        starts_apart: the offset that the starts of the sound have.
     """
+    apart = offsets - starts_apart
     found, error = (errors < SURE_ERROR).mean(axis=1), errors.mean(axis=1)
     main = int(np.argmax(found - error / errors.shape[1]))
     whole = np.flatnonzero(found >= WHOLE)
@@ -155,6 +186,9 @@ def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[
         good = whole[error[whole] < error[whole].min() + REPEAT_PLAY]
         main = int(good[np.argmin(np.abs(apart[good]))])
         return main, np.full(errors.shape[1], main)
+    path = _in_order(offsets, errors)
+    if (np.take_along_axis(errors, path[None], axis=0) < SURE_ERROR).mean() >= WHOLE:
+        return int(np.bincount(path).argmax()), path
     return main, np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
 
 
@@ -204,7 +238,7 @@ def _likely_offsets(a: Signs, b: Signs) -> list[int]:
     """Offsets in frames at which the bits agree best, by cross-correlation of all of them."""
     size = scipy.fft.next_fast_len(len(a) + len(b), real=True)
     product = (np.conj(scipy.fft.rfft(a, size, axis=0)) * scipy.fft.rfft(b, size, axis=0)).sum(axis=1)
-    agreement = scipy.fft.irfft(product, size) / (BITS * len(a))
+    agreement = scipy.fft.irfft(product, size) / max(float(np.abs(a).sum()), 1.0)
     offsets: list[int] = []
     for _ in range(OFFSETS):
         peak = int(np.argmax(agreement))
