@@ -204,10 +204,11 @@ def test_repeats_do_not_hide_where_a_cut_goes_on() -> None:
     turn = np.tile(_words(64, seed=6), 16)
     song = np.concatenate([turn, _words(800, seed=7)])
     cut = np.concatenate([song[:1000], song[1400:]])
-    found = compare(cut, song, FRAMES_PER_S)
+    found = relate(Sound(cut, None), Sound(song, None), FRAMES_PER_S).match
     assert (found.relation, found.covered) == ("edit", 1.0)
     other = np.concatenate([turn, _words(400, seed=8)])
-    assert compare(other, song, FRAMES_PER_S).relation != "edit", "a loop in common alone is none"
+    shared = relate(Sound(other, None), Sound(song, None), FRAMES_PER_S).match
+    assert shared.relation != "edit", "a loop in common alone is none"
 
 
 @pytest.mark.parametrize(

@@ -64,25 +64,36 @@ class Match:
     missing_s: tuple[tuple[float, float], ...] = ()
 
 
-def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
+def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float, past_repeats: bool = False) -> Match:
     """Compare two recordings.
 
     The shorter is cut into segments of three seconds, and each is looked for at the few offsets at which the
     whole agrees best. All found at one offset: the same. All found, at several offsets or in part of the
     longer: an edit. Found in step but with some bands or parts that differ: versions over one backing.
+
+    Args:
+        past_repeats: also look for where a cut goes on behind the track's own repeats. A copy at another
+            speed would then be found piece by piece: that is to be tried first.
     """
     if min(len(a), len(b)) < 2 * SEGMENT:
         return Match("different", 0.0, 0.0, 0.5)
     if len(a) > len(b):
-        found = compare(b, a, frames_per_s)
+        found = compare(b, a, frames_per_s, past_repeats)
         return replace(found, offset_s=-found.offset_s)
     first, second = _signs(a), _signs(b)
     sounding = _sounding(a)
     if not sounding.any():
         return Match("different", 0.0, 0.0, 0.5)
-    offsets, groups = _offsets_and_errors(first, second, sounding)
+    offsets = _likely_offsets(first, second)
+    groups = np.stack([_group_errors(first, second, offset) for offset in offsets])
+    if past_repeats:
+        offsets, groups = _past_repeats(first, second, sounding, offsets, groups)
+    groups = groups[:, sounding]
     errors = groups.mean(axis=2)
-    main, place = _places(errors, np.array(offsets), _first_sound(b) - _first_sound(a))
+    main, place = _places(errors, np.array(offsets) - (_first_sound(b) - _first_sound(a)))
+    if past_repeats:
+        place = _in_order(np.array(offsets), errors)
+        main = int(np.bincount(place).argmax())
     chosen = np.take_along_axis(groups, place[None, :, None], axis=0)[0]
     error = chosen.mean(axis=1)
     part = error < PART_ERROR
@@ -99,25 +110,23 @@ def compare(a: Fingerprint, b: Fingerprint, frames_per_s: float) -> Match:
     )
 
 
-def _offsets_and_errors(
-    a: Signs, b: Signs, sounding: NDArray[np.bool_]
-) -> tuple[list[int], NDArray[np.float64]]:
-    """Offsets, and the errors of the sounding segments there, (offsets, segments, groups of bands).
+def _past_repeats(
+    a: Signs, b: Signs, sounding: NDArray[np.bool_], offsets: list[int], groups: FloatArray
+) -> tuple[list[int], FloatArray]:
+    """More offsets, with the errors there, (offsets, segments, groups of bands): what is found at none of the
+    first is looked for once more by itself.
 
-    Where music repeats itself its own repeats take all the first offsets, before that at which a cut goes on:
-    what is found at none of them is looked for once more by itself. Its offsets count only if that makes the
-    whole complete: pieces that share a loop have many.
+    These count only if that makes the whole complete: pieces that share a loop have many.
     """
-    offsets = _likely_offsets(a, b)
-    groups = np.stack([_group_errors(a, b, offset) for offset in offsets])
     lost = _lost(groups) & sounding
-    if lost.any() and not lost[sounding].all():
-        rest = np.repeat(lost, SEGMENT)[:, None] * a[: len(lost) * SEGMENT]
-        more = [each for each in _likely_offsets(rest, b) if each not in offsets]
-        all_groups = np.concatenate([groups, *(_group_errors(a, b, each)[None] for each in more)])
-        if _lost(all_groups)[sounding].mean() <= 1.0 - WHOLE:
-            return offsets + more, all_groups[:, sounding]
-    return offsets, groups[:, sounding]
+    if not lost.any() or lost[sounding].all():
+        return offsets, groups
+    rest = np.repeat(lost, SEGMENT)[:, None] * a[: len(lost) * SEGMENT]
+    more = [each for each in _likely_offsets(rest, b) if each not in offsets]
+    found = np.concatenate([groups, *(_group_errors(a, b, each)[None] for each in more)])
+    if _lost(found)[sounding].mean() > 1.0 - WHOLE:
+        return offsets, groups
+    return offsets + more, found
 
 
 def _lost(groups: FloatArray) -> NDArray[np.bool_]:
@@ -165,20 +174,16 @@ def _in_order(offsets: NDArray[np.int64], errors: FloatArray) -> NDArray[np.int6
     return chosen
 
 
-def _places(
-    errors: FloatArray, offsets: NDArray[np.int64], starts_apart: int
-) -> tuple[int, NDArray[np.int64]]:
+def _places(errors: FloatArray, apart: NDArray[np.int64]) -> tuple[int, NDArray[np.int64]]:
     """The main one of the offsets, and the one that each segment is found at.
 
     In music that repeats itself many offsets are as good: all segments are taken at one where they can be,
-    the nearest to the starts of those that are nearly as good as the best; else in the order of an edit,
-    where that finds them.
+    the nearest to the starts of those that are nearly as good as the best.
 
     Args:
         errors: of the segments, (offsets, segments).
-        starts_apart: the offset that the starts of the sound have.
+        apart: how far each offset lies from the one that the starts of the sound have.
     """
-    apart = offsets - starts_apart
     found, error = (errors < SURE_ERROR).mean(axis=1), errors.mean(axis=1)
     main = int(np.argmax(found - error / errors.shape[1]))
     whole = np.flatnonzero(found >= WHOLE)
@@ -186,9 +191,6 @@ def _places(
         good = whole[error[whole] < error[whole].min() + REPEAT_PLAY]
         main = int(good[np.argmin(np.abs(apart[good]))])
         return main, np.full(errors.shape[1], main)
-    path = _in_order(offsets, errors)
-    if (np.take_along_axis(errors, path[None], axis=0) < SURE_ERROR).mean() >= WHOLE:
-        return int(np.bincount(path).argmax()), path
     return main, np.where(errors[main] < errors.min(axis=0) + HABIT, main, errors.argmin(axis=0))
 
 

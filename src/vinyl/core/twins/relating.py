@@ -39,10 +39,19 @@ def relate(first: Sound, second: Sound, frames_per_s: float) -> Relation:
     match, speed = compare(first.fingerprint, second.fingerprint, frames_per_s), 1.0
     if match.relation != "same" and match.covered >= WORTH_A_TRIAL:
         match, speed = _at_its_speed(first.fingerprint, second.fingerprint, frames_per_s, match)
+        match = _as_edit(first.fingerprint, second.fingerprint, frames_per_s, match)
     if match.relation != "same" or first.attacks_s is None or second.attacks_s is None:
         return Relation(match, None)
     near = Alignment(speed, match.offset_s, 0.0)
     return Relation(match, align(first.attacks_s, second.attacks_s, near))
+
+
+def _as_edit(first: Fingerprint, second: Fingerprint, frames_per_s: float, match: Match) -> Match:
+    """What is neither the same nor an edit is looked at once more as an edit of music that repeats itself."""
+    if match.relation in ("same", "edit"):
+        return match
+    found = compare(first, second, frames_per_s, past_repeats=True)
+    return found if found.relation == "edit" else match
 
 
 def _at_its_speed(
