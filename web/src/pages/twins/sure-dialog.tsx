@@ -22,12 +22,15 @@ export function SureDialog({ onClose }: { onClose: () => void }) {
       {told && (
         <Box sx={{ "& > * + *": { mt: 1.2 } }}>
           <div>
-            {plural(told.files, "file")} ({size(told.bytes)}) give way to the better one of each group.
-            Carried over are {carriedOf(told)}. A group of which something would be lost, or that was worked
-            on in both files, is left for you, and that is said.
+            {plural(told.files, "file")} ({size(told.bytes)}) {told.files === 1 ? "gives" : "give"} way to the
+            better one of each group. Carried over are {carriedOf(told)}. A group of which something would be
+            lost, or that was worked on in both files, is left for you, and that is said.
           </div>
           {told.away > 0 && (
-            <div>{plural(told.away, "file")} on a drive that is away stay where they are.</div>
+            <div>
+              {plural(told.away, "file")} on a drive that is away{" "}
+              {told.away === 1 ? "stays where it is" : "stay where they are"}.
+            </div>
           )}
           <Box sx={{ fontSize: "0.86rem" }}>
             {told.samples.map(({ title, carried }) => (
